@@ -1,0 +1,19 @@
+.PHONY: start build test lint generate screenshots bench format
+
+start:        ## install what is missing, build, start with the demonstration
+	@scripts/start.sh
+build:        ## front end and program
+	@bash -c 'source scripts/tools.sh; need_toolchains; build_web; build_program'
+test:         ## everything: lint, freshness, Go, front end, browser
+	@scripts/test.sh
+lint:
+	@scripts/lint.sh
+format:
+	@gofmt -w core internal cmd web/embed.go
+	@cd web && npx --no-install prettier --write --log-level warn . && cd ../e2e && ../web/node_modules/.bin/prettier --write --log-level warn .
+generate:     ## schema, API code, types
+	@scripts/generate.sh
+screenshots:  ## docs/screenshots from the demonstration
+	@scripts/test.sh --screenshots
+bench:
+	@scripts/bench.sh

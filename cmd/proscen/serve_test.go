@@ -1,0 +1,150 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"proscen/internal/pgtest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// started runs the program in the background and returns it with the first
+// line of its log that matches.
+func started(t *testing.T, line string, args ...string) (*exec.Cmd, []string) {
+	t.Helper()
+	cmd := exec.Command(program, args...)
+	log, err := cmd.StderrPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	t.Cleanup(func() { _ = cmd.Process.Kill() })
+	found := make(chan []string, 1)
+	go func() {
+		form := regexp.MustCompile(line)
+		for s := bufio.NewScanner(log); s.Scan(); {
+			if m := form.FindStringSubmatch(s.Text()); m != nil {
+				found <- m
+			}
+		}
+	}()
+	select {
+	case m := <-found:
+		return cmd, m
+	case <-time.After(30 * time.Second):
+		t.Fatalf("%v does not say %s", args, line)
+		return nil, nil
+	}
+}
+
+func stops(t *testing.T, cmd *exec.Cmd) {
+	t.Helper()
+	require.NoError(t, cmd.Process.Signal(syscall.SIGTERM))
+	ended := make(chan error, 1)
+	go func() { ended <- cmd.Wait() }()
+	select {
+	case err := <-ended:
+		assert.NoError(t, err, "it stops gracefully")
+	case <-time.After(20 * time.Second):
+		t.Fatal("it does not stop")
+	}
+}
+
+func TestServeFromStartToStop(t *testing.T) {
+	database, blobs := pgtest.Database(t), t.TempDir()
+	serve := []string{"serve", "--demo", "--database", database, "--blobs", blobs}
+	cmd, m := started(t, `address=(http://127\.0\.0\.1:(\d+))`, append(serve, "--listen", "127.0.0.1:0")...)
+	url := m[1]
+	get := func(path string) (int, http.Header, string) {
+		t.Helper()
+		ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		req, err := http.NewRequestWithContext(ctx, "GET", url+path, nil)
+		require.NoError(t, err)
+		res, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		defer func() { _ = res.Body.Close() }()
+		body, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return res.StatusCode, res.Header, string(body)
+	}
+	status, _, body := get("/api/health")
+	assert.Equal(t, 200, status)
+	assert.JSONEq(t, `{"status":"ok","database":"ok","ffmpeg":"ok"}`, body)
+
+	var scenes []struct{ ID, Title string }
+	_, _, body = get("/api/scenes")
+	require.NoError(t, json.Unmarshal([]byte(body), &scenes))
+	require.Len(t, scenes, 1)
+	assert.Equal(t, "Last Car Down", scenes[0].Title)
+
+	status, header, body := get("/scenes/" + scenes[0].ID + "/splice")
+	if status == http.StatusServiceUnavailable {
+		assert.Contains(t, body, "The front end is not built. Run ‘make build’")
+	} else { // the page of the application answers at every address of it
+		assert.Equal(t, 200, status)
+		assert.Contains(t, body, `<div id="app">`)
+		assert.Contains(t, header.Get("Content-Security-Policy"), "default-src 'self'")
+		assert.Equal(t, "nosniff", header.Get("X-Content-Type-Options"))
+		status, header, _ = get("/core.wasm")
+		assert.Equal(t, 200, status)
+		assert.Equal(t, "application/wasm", header.Get("Content-Type"))
+	}
+	status, header, body = get("/api/nothing/here")
+	assert.Equal(t, 404, status)
+	assert.Equal(t, "application/problem+json", header.Get("Content-Type"))
+	assert.Contains(t, body, `"status":404`)
+
+	// A second one at the same address says so and leaves the first alone.
+	out, _ := exec.Command(program, append(serve, "--listen", "127.0.0.1:"+m[2])...).CombinedOutput()
+	assert.Contains(t, string(out), "cannot listen on 127.0.0.1:"+m[2])
+	status, _, _ = get("/api/health")
+	assert.Equal(t, 200, status)
+	stops(t, cmd)
+
+	// Started again it finds everything there, and loads no second demonstration.
+	cmd, m = started(t, `address=(http://127\.0\.0\.1:(\d+))`, append(serve, "--listen", "127.0.0.1:0")...)
+	url = m[1]
+	_, _, body = get("/api/scenes")
+	assert.Equal(t, 1, strings.Count(body, "Last Car Down"))
+	stops(t, cmd)
+}
+
+func TestWorkAndMigrate(t *testing.T) {
+	database := pgtest.Database(t)
+	for range 2 { // up to date is not an error
+		_, errs, code := cli(t, "migrate", "--database", database)
+		assert.Zero(t, code, errs)
+	}
+	cmd, _ := started(t, `msg=working threads=1`, "work", "--database", database, "--blobs", t.TempDir(), "--threads", "1")
+	stops(t, cmd)
+	_, errs, code := cli(t, "work", "--database", database, "--blobs", "/proc/no/such")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "folder for videos cannot be made")
+	_, errs, code = cli(t, "migrate", "--database", "not an address")
+	assert.Equal(t, 1, code)
+	assert.Contains(t, errs, "database address cannot be read")
+}
+
+func TestEnvironmentConfiguresLikeFlags(t *testing.T) {
+	database := pgtest.Database(t)
+	cmd := exec.Command(program, "migrate")
+	cmd.Env = append(os.Environ(), "PROSCEN_DATABASE="+database)
+	out, err := cmd.CombinedOutput()
+	assert.NoError(t, err, string(out))
+	cmd = exec.Command(program, "serve")
+	cmd.Env = append(os.Environ(), "PROSCEN_DATABASE="+database, "PROSCEN_LISTEN=0.0.0.0:8470")
+	out, _ = cmd.CombinedOutput()
+	assert.Equal(t, 2, cmd.ProcessState.ExitCode())
+	assert.Contains(t, string(out), "refusing to listen on \"0.0.0.0:8470\"")
+}

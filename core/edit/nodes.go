@@ -1,0 +1,414 @@
+package edit
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"proscen/core/scene"
+)
+
+// CameraColors are the twelve colours that cameras are given in turn; each is
+// always shown with the camera's number.
+var CameraColors = []string{
+	"#6fa8dc", "#e0a458", "#7fbf7b", "#c58ac9", "#d8c95b", "#5fb7b2",
+	"#e58b88", "#9a93e0", "#b0c46a", "#d79ab8", "#8fb3c9", "#c9a27e",
+}
+
+// DefaultSensor is the width and height in mm of a Super 35 sensor (3-perf
+// digital aperture).
+var DefaultSensor = [2]float64{24.89, 18.66}
+
+// Core returns the operations on nodes, paths, keys and markers.
+func Core() Catalog {
+	return Catalog{
+		"set":         Op(set),
+		"setMany":     Op(setMany),
+		"remove":      Op(remove),
+		"cameraAdd":   Op(cameraAdd),
+		"place":       Op(place),
+		"value":       Op(value),
+		"sceneRename": Op(sceneRename),
+		"markerAdd":   Op(markerAdd),
+
+		"stockPlace": Op(stockPlace),
+		"modelAdd":   Op(modelAdd),
+		"scatter":    Op(scatter),
+		"duplicate":  Op(duplicate),
+
+		"move":       Op(move),
+		"align":      Op(align),
+		"distribute": Op(distribute),
+		"mirror":     Op(mirror),
+		"dropDown":   Op(dropDown),
+		"attach":     Op(attach),
+		"detach":     Op(detach),
+		"group":      Op(group),
+		"ungroup":    Op(ungroup),
+
+		"keyRemove": Op(keyRemove),
+		"keyMove":   Op(keyMove),
+		"keyEase":   Op(keyEase),
+		"colorKey":  Op(colorKey),
+
+		"pathDraw":  Op(pathDraw),
+		"pathPoint": Op(pathPoint),
+		"pathShift": Op(pathShift),
+		"pathShape": Op(pathShape),
+		"travel":    Op(travelSet),
+
+		"actionAdd":  Op(actionAdd),
+		"actionTime": Op(actionTime),
+		"handOver":   Op(handOver),
+		"lineAdd":    Op(lineAdd),
+	}
+}
+
+type setArgs struct {
+	Collection string                     `json:"collection"`
+	ID         string                     `json:"id"`
+	Merge      map[string]json.RawMessage `json:"merge"` // RFC 7386
+	Label      string                     `json:"label"`
+}
+
+// set merges fields into an entity by RFC 7386 (JSON Merge Patch).
+func set(d *Draft, a setArgs) (string, error) {
+	t := d.tables[a.Collection]
+	if t == nil {
+		return "", fmt.Errorf("%q is not a collection of a scene", a.Collection)
+	}
+	body := t.Get(a.ID)
+	if body == nil {
+		return "", fmt.Errorf("there is nothing with the id %q in %s any more", a.ID, a.Collection)
+	}
+	merged, err := merge(body, a.Merge)
+	if err != nil {
+		return "", err
+	}
+	if err := d.SetJSON(a.Collection, a.ID, merged); err != nil {
+		return "", fmt.Errorf("%s/%s %w", a.Collection, a.ID, err)
+	}
+	if a.Label == "" {
+		a.Label = "change " + strings.Join(slices.Sorted(maps.Keys(a.Merge)), ", ")
+	}
+	return a.Label, nil
+}
+
+type setManyArgs struct {
+	Collection string                     `json:"collection"`
+	IDs        []string                   `json:"ids"`
+	Merge      map[string]json.RawMessage `json:"merge"`
+	Label      string                     `json:"label"`
+}
+
+// setMany merges the same fields into several entities.
+func setMany(d *Draft, a setManyArgs) (string, error) {
+	if len(a.IDs) == 0 {
+		return "", fmt.Errorf("nothing is selected to be changed")
+	}
+	label := ""
+	for _, id := range a.IDs {
+		l, err := set(d, setArgs{a.Collection, id, a.Merge, a.Label})
+		if err != nil {
+			return "", err
+		}
+		label = l
+	}
+	return label, nil
+}
+
+func merge(target json.RawMessage, patch map[string]json.RawMessage) (json.RawMessage, error) {
+	fields := map[string]json.RawMessage{}
+	if len(target) > 0 && target[0] == '{' {
+		if err := json.Unmarshal(target, &fields); err != nil {
+			return nil, err
+		}
+	}
+	for name, v := range patch {
+		var inner map[string]json.RawMessage
+		switch {
+		case string(v) == "null":
+			delete(fields, name)
+		case json.Unmarshal(v, &inner) == nil:
+			merged, err := merge(fields[name], inner)
+			if err != nil {
+				return nil, err
+			}
+			fields[name] = merged
+		default:
+			fields[name] = v
+		}
+	}
+	return json.Marshal(fields)
+}
+
+type removeArgs struct {
+	Collection string   `json:"collection"`
+	IDs        []string `json:"ids"`
+}
+
+// remove deletes entities together with what has no meaning without them:
+// curves and actions of a node, keys of a path's travel. It refuses to delete a
+// camera that shots use.
+func remove(d *Draft, a removeArgs) (string, error) {
+	if len(a.IDs) == 0 {
+		return "", fmt.Errorf("nothing is selected to be removed")
+	}
+	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models"}, a.Collection) {
+		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
+	}
+	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)
+	for _, id := range a.IDs {
+		if d.tables[a.Collection].Get(id) == nil {
+			if _, here := d.before[[2]string{a.Collection, id}]; here {
+				continue // gone with what it hung on
+			}
+			return "", fmt.Errorf("it is not there any more")
+		}
+		switch a.Collection {
+		case "nodes":
+			n := d.Doc.Nodes[id]
+			if err := removeNode(d, id, n, false); err != nil {
+				return "", err
+			}
+			label = "remove " + n.Name
+		case "paths":
+			removePath(d, id)
+		case "models":
+			for _, n := range d.Doc.Nodes {
+				if n.Model == id {
+					return "", fmt.Errorf("%s uses this model; remove it first", n.Name)
+				}
+			}
+		}
+		d.Delete(a.Collection, id)
+	}
+	return label, nil
+}
+
+// removeNode removes what refers to a node; with whole, all that hangs on it
+// goes too.
+func removeNode(d *Draft, id string, n scene.Node, whole bool) error {
+	var used []string
+	for _, s := range d.Doc.Shots {
+		if s.Camera == id {
+			used = append(used, s.Number)
+		}
+	}
+	if len(used) > 0 {
+		slices.Sort(used)
+		return fmt.Errorf("%s is used by shot %s; give those shots another camera first", n.Name, strings.Join(used, ", "))
+	}
+	removeCurves(d, id, nil)
+	for _, k := range ids(d.Doc.Actions) {
+		v := d.Doc.Actions[k]
+		switch {
+		case v.Cast == id || v.On == id || v.With == id || v.Face == id && (v.Do == scene.Look || v.Do == scene.Point || v.Do == scene.Reach):
+			d.Delete("actions", k)
+		case v.Face == id:
+			v.Face = ""
+			d.SetAction(k, v)
+		}
+	}
+	for _, k := range ids(d.Doc.Lines) {
+		if d.Doc.Lines[k].Cast == id {
+			d.Delete("lines", k)
+		}
+	}
+	for _, k := range ids(d.Doc.Markers) {
+		if v := d.Doc.Markers[k]; v.Camera == id {
+			v.Camera = ""
+			d.SetMarker(k, v)
+		}
+	}
+	for _, k := range ids(d.Doc.Nodes) {
+		v, ok := d.Doc.Nodes[k]
+		if !ok { // gone with what it hung on
+			continue
+		}
+		changed := false
+		if v.Parent == id {
+			if n.Kind == scene.KindGroup || whole || v.Kind == scene.KindLamp && n.Piece != nil {
+				// What a group holds and the lamps of a piece go with it.
+				if err := removeNode(d, k, v, whole || n.Kind == scene.KindGroup); err != nil {
+					return err
+				}
+				d.Delete("nodes", k)
+				continue
+			}
+			if err := hang(d, k, n.Parent, "", 0); err != nil {
+				return err
+			}
+			v, changed = d.Doc.Nodes[k], false
+		}
+		if c := v.Camera; c != nil && (c.AimAt == id || c.FocusOn == id) {
+			copied := *c
+			if c.AimAt == id {
+				copied.Aim, copied.AimAt = scene.AimFree, ""
+			}
+			if c.FocusOn == id {
+				copied.FocusOn = ""
+			}
+			v.Camera, changed = &copied, true
+		}
+		if changed {
+			d.SetNode(k, v)
+		}
+	}
+	return nil
+}
+
+func removePath(d *Draft, id string) {
+	for _, k := range ids(d.Doc.Nodes) {
+		v := d.Doc.Nodes[k]
+		if v.Path == id {
+			v.Path, v.AlongYaw = "", false
+			if v.Camera != nil {
+				c := *v.Camera
+				if c.Support == scene.Dolly {
+					c.Support = scene.Sticks
+				}
+				if c.Aim == scene.AimAlong {
+					c.Aim = scene.AimFree
+				}
+				v.Camera = &c
+			}
+			// What stood on the path stays where the path began.
+			v.Position = d.Doc.Paths[id].Points[0]
+			d.SetNode(k, v)
+			removeCurves(d, k, []scene.Channel{scene.Travel})
+		} else if v.Piece != nil && v.Piece.Along == id {
+			p := *v.Piece
+			p.Along = ""
+			v.Piece = &p
+			d.SetNode(k, v)
+		}
+	}
+	for _, k := range ids(d.Doc.Actions) {
+		if d.Doc.Actions[k].Path == id {
+			d.Delete("actions", k)
+		}
+	}
+}
+
+// removeCurves deletes curves of a node; channels nil means all.
+func removeCurves(d *Draft, node string, channels []scene.Channel) {
+	for _, k := range ids(d.Doc.Curves) {
+		c := d.Doc.Curves[k]
+		if c.Node == node && (channels == nil || slices.Contains(channels, c.Channel)) {
+			d.Delete("curves", k)
+		}
+	}
+}
+
+func ids[T any](m map[string]T) []string { return slices.Sorted(maps.Keys(m)) }
+
+type cameraAddArgs struct {
+	Position scene.Vec `json:"position"`
+	Turn     scene.Vec `json:"turn"`
+	Name     string    `json:"name"`
+	Focal    float64   `json:"focal"`
+	ID       string    `json:"id"`
+}
+
+// cameraAdd leaves a camera with the next free number, the next colour and a
+// name.
+func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
+	number := nextCamera(d.Doc)
+	if a.Name == "" {
+		a.Name = "Camera " + strconv.Itoa(number)
+	}
+	if a.Focal == 0 {
+		a.Focal = 35
+	}
+	d.SetNode(pick(d, a.ID), scene.Node{
+		Kind: scene.KindCamera, Name: a.Name, Position: a.Position, Turn: a.Turn,
+		Camera: &scene.Camera{
+			Number: number, Color: CameraColors[(number-1)%len(CameraColors)], Support: scene.Sticks, Aim: scene.AimFree,
+			Sensor: DefaultSensor, Focal: a.Focal, Stop: 2.8, Focus: 4,
+		},
+	})
+	return fmt.Sprintf("add camera %d", number), nil
+}
+
+// nextCamera returns the number after the highest that a camera has.
+func nextCamera(doc *scene.Document) int {
+	number := 1
+	for _, n := range doc.Nodes {
+		if n.Camera != nil {
+			number = max(number, n.Camera.Number+1)
+		}
+	}
+	return number
+}
+
+func pick(d *Draft, id string) string {
+	if id == "" {
+		return d.NewID()
+	}
+	return id
+}
+
+// freeName returns a name that no node has: the name itself, or with a number
+// instead of its own.
+func freeName(doc *scene.Document, name string) string {
+	taken := map[string]bool{}
+	for _, n := range doc.Nodes {
+		taken[n.Name] = true
+	}
+	if !taken[name] {
+		return name
+	}
+	stem := strings.TrimRight(name, "0123456789")
+	stem = strings.TrimRight(stem, " ")
+	out := name
+	for i := 2; taken[out]; i++ {
+		out = stem + " " + strconv.Itoa(i)
+	}
+	return out
+}
+
+type markerAddArgs struct {
+	Clock    scene.Clock `json:"clock"`
+	Assembly string      `json:"assembly"`
+	Frame    int         `json:"frame"`
+	Name     string      `json:"name"`
+	Color    string      `json:"color"`
+	Camera   string      `json:"camera"`
+	ID       string      `json:"id"`
+}
+
+// markerAdd drops a marker on one of the clocks.
+func markerAdd(d *Draft, a markerAddArgs) (string, error) {
+	if a.Name == "" {
+		count := 1
+		for _, m := range d.Doc.Markers {
+			if m.Clock == a.Clock {
+				count++
+			}
+		}
+		a.Name = "Marker " + strconv.Itoa(count)
+	}
+	if a.Color == "" {
+		a.Color = "#e2b45a"
+	}
+	if a.Clock == scene.StoryClock {
+		a.Assembly = ""
+	}
+	d.SetMarker(pick(d, a.ID), scene.Marker{Assembly: a.Assembly, Clock: a.Clock, Frame: a.Frame, Name: a.Name, Color: a.Color, Camera: a.Camera})
+	return "drop " + a.Name, nil
+}
+
+type sceneRenameArgs struct {
+	Production string `json:"production"`
+	Title      string `json:"title"`
+}
+
+func sceneRename(d *Draft, a sceneRenameArgs) (string, error) {
+	s := d.Doc.Settings
+	s.Production, s.Title = a.Production, a.Title
+	return "rename the scene", d.SetJSON("settings", scene.SettingsID, scene.Canonical(s))
+}

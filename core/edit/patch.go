@@ -1,0 +1,295 @@
+// Package edit turns named operations into patches. Operations hold the rules;
+// undo, saving, history and sync know only patches.
+package edit
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"proscen/core/geom"
+	"proscen/core/scene"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Change replaces one entity. Before is nil when it did not exist, After is nil
+// when it is deleted; both are canonical JSON.
+type Change struct {
+	Collection string          `json:"collection"`
+	ID         string          `json:"id"`
+	Before     json.RawMessage `json:"before,omitempty"`
+	After      json.RawMessage `json:"after,omitempty"`
+}
+
+// Patch is what an operation did, in order of collection and id.
+type Patch []Change
+
+// Inverse returns the patch that undoes p.
+func (p Patch) Inverse() Patch {
+	out := make(Patch, len(p))
+	for i, c := range p {
+		out[i] = Change{c.Collection, c.ID, c.After, c.Before}
+	}
+	return out
+}
+
+// MaxChanges bounds the changes of one patch.
+const MaxChanges = 100_000
+
+// ErrMismatch says that a patch was made from another state of the document.
+var ErrMismatch = errors.New("the document has changed since this edit was made")
+
+// Apply checks every before of the patch against the document, applies it and
+// validates the result. On any error the document is as it was.
+func Apply(doc *scene.Document, p Patch) error {
+	if len(p) > MaxChanges {
+		return fmt.Errorf("the edit has %d changes, more than %d", len(p), MaxChanges)
+	}
+	tables := map[string]scene.Table{}
+	for _, t := range doc.Tables() {
+		tables[t.Name()] = t
+	}
+	seen := make(map[[2]string]bool, len(p))
+	for _, c := range p {
+		t := tables[c.Collection]
+		if t == nil {
+			return fmt.Errorf("%q is not a collection of a scene", c.Collection)
+		}
+		if seen[[2]string{c.Collection, c.ID}] {
+			return fmt.Errorf("the edit changes %s/%s twice", c.Collection, c.ID)
+		}
+		seen[[2]string{c.Collection, c.ID}] = true
+		if c.Collection == "settings" && none(c.After) == nil {
+			return errors.New("the settings of a scene cannot be deleted")
+		}
+		if !bytes.Equal(t.Get(c.ID), none(c.Before)) {
+			return fmt.Errorf("%w (%s/%s)", ErrMismatch, c.Collection, c.ID)
+		}
+	}
+	for i, c := range p {
+		if err := put(tables[c.Collection], c.ID, none(c.After)); err != nil {
+			restore(tables, p[:i])
+			return fmt.Errorf("%s/%s %w", c.Collection, c.ID, err)
+		}
+	}
+	if problems := doc.Validate(); len(problems) > 0 {
+		restore(tables, p)
+		return problems
+	}
+	return nil
+}
+
+// none reads the JSON null as absence.
+func none(b json.RawMessage) json.RawMessage {
+	if bytes.Equal(b, []byte("null")) {
+		return nil
+	}
+	return b
+}
+
+// TakeBack restores what a patch that was made from this very document has
+// changed. It checks nothing, since the document was valid before.
+func TakeBack(doc *scene.Document, p Patch) {
+	tables := map[string]scene.Table{}
+	for _, t := range doc.Tables() {
+		tables[t.Name()] = t
+	}
+	restore(tables, p)
+}
+
+func put(t scene.Table, id string, body json.RawMessage) error {
+	if body == nil {
+		t.Delete(id)
+		return nil
+	}
+	return t.Set(id, body)
+}
+
+func restore(tables map[string]scene.Table, p Patch) {
+	for _, c := range slices.Backward(p) {
+		// The before was read from this table, so it decodes.
+		_ = put(tables[c.Collection], c.ID, none(c.Before))
+	}
+}
+
+// Canonicalise rewrites before and after into canonical form, so that patches
+// from outside compare by their meaning and not by their spaces.
+func Canonicalise(p Patch) (Patch, error) {
+	scratch := scene.New()
+	out := make(Patch, len(p))
+	for i, c := range p {
+		t := scratch.Table(c.Collection)
+		if t == nil {
+			return nil, fmt.Errorf("%q is not a collection of a scene", c.Collection)
+		}
+		out[i] = Change{Collection: c.Collection, ID: c.ID}
+		for _, side := range []struct {
+			in  json.RawMessage
+			out *json.RawMessage
+		}{{none(c.Before), &out[i].Before}, {none(c.After), &out[i].After}} {
+			if side.in == nil {
+				continue
+			}
+			if err := t.Set(c.ID, side.in); err != nil {
+				return nil, fmt.Errorf("%s/%s %w", c.Collection, c.ID, err)
+			}
+			*side.out = t.Get(c.ID)
+		}
+	}
+	return out, nil
+}
+
+// Tools is what operations need besides the document.
+type Tools struct {
+	NewID func() string // makes ids; nil when no operation makes entities
+	Stage Stage         // nil when no operation asks where things are
+}
+
+// Stage knows where things are in the world; positions are metres, frames story
+// time.
+type Stage interface {
+	// World returns a node's world matrix.
+	World(node string, frame float64) geom.Mat4
+	// Base returns the world matrix of what a node hangs on or is carried by.
+	Base(node string, frame float64) geom.Mat4
+	// Joint returns the world matrix of a node's joint, or the node's own for "".
+	Joint(node, joint string, frame float64) geom.Mat4
+	// Extent returns the box in the world of a node and all that hangs on it.
+	Extent(node string, frame float64) geom.Box
+	// Below returns the height of what lies under a place, leaving out nodes.
+	Below(at r3.Vec, frame float64, leave []string) (y float64, ok bool)
+}
+
+// Draft collects what an operation changes, so that it can become a patch or
+// be taken back.
+type Draft struct {
+	Doc *scene.Document
+	Tools
+	tables map[string]scene.Table
+	before map[[2]string]json.RawMessage
+}
+
+func newDraft(doc *scene.Document, tools Tools) *Draft {
+	d := &Draft{Doc: doc, Tools: tools, tables: map[string]scene.Table{}, before: map[[2]string]json.RawMessage{}}
+	for _, t := range doc.Tables() {
+		d.tables[t.Name()] = t
+	}
+	return d
+}
+
+func (d *Draft) touch(collection, id string) {
+	key := [2]string{collection, id}
+	if _, seen := d.before[key]; !seen {
+		d.before[key] = d.tables[collection].Get(id)
+	}
+}
+
+// Delete removes an entity.
+func (d *Draft) Delete(collection, id string) {
+	d.touch(collection, id)
+	d.tables[collection].Delete(id)
+}
+
+// SetJSON replaces an entity by its JSON form.
+func (d *Draft) SetJSON(collection, id string, body json.RawMessage) error {
+	d.touch(collection, id)
+	return d.tables[collection].Set(id, body)
+}
+
+// SetNode stores a node.
+func (d *Draft) SetNode(id string, v scene.Node) { d.touch("nodes", id); d.Doc.Nodes[id] = v }
+
+// SetPath stores a path.
+func (d *Draft) SetPath(id string, v scene.Path) { d.touch("paths", id); d.Doc.Paths[id] = v }
+
+// SetCurve stores a curve.
+func (d *Draft) SetCurve(id string, v scene.Curve) { d.touch("curves", id); d.Doc.Curves[id] = v }
+
+// SetAction stores an action.
+func (d *Draft) SetAction(id string, v scene.Action) { d.touch("actions", id); d.Doc.Actions[id] = v }
+
+// SetShot stores a shot.
+func (d *Draft) SetShot(id string, v scene.Shot) { d.touch("shots", id); d.Doc.Shots[id] = v }
+
+// SetModel stores an imported model.
+func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }
+
+// SetLine stores a line.
+func (d *Draft) SetLine(id string, v scene.Line) { d.touch("lines", id); d.Doc.Lines[id] = v }
+
+// SetMarker stores a marker.
+func (d *Draft) SetMarker(id string, v scene.Marker) { d.touch("markers", id); d.Doc.Markers[id] = v }
+
+func (d *Draft) patch() Patch {
+	var p Patch
+	for key, before := range d.before {
+		after := d.tables[key[0]].Get(key[1])
+		if !bytes.Equal(before, after) {
+			p = append(p, Change{key[0], key[1], before, after})
+		}
+	}
+	slices.SortFunc(p, func(a, b Change) int {
+		if c := strings.Compare(a.Collection, b.Collection); c != 0 {
+			return c
+		}
+		return strings.Compare(a.ID, b.ID)
+	})
+	return p
+}
+
+func (d *Draft) rollback() {
+	for key, before := range d.before {
+		_ = put(d.tables[key[0]], key[1], before)
+	}
+}
+
+// Operation changes a draft by a rule and returns a label that people read in
+// the history.
+type Operation func(d *Draft, args json.RawMessage) (label string, err error)
+
+// Catalog holds operations by name.
+type Catalog map[string]Operation
+
+// Result is what running an operation gives.
+type Result struct {
+	Label string `json:"label"`
+	Patch Patch  `json:"patch"`
+}
+
+// Run performs an operation on the document. On error, and when the outcome
+// would not be valid, the document is as it was.
+func (c Catalog) Run(doc *scene.Document, name string, args json.RawMessage, tools Tools) (Result, error) {
+	op, ok := c[name]
+	if !ok {
+		return Result{}, fmt.Errorf("there is no operation %q", name)
+	}
+	d := newDraft(doc, tools)
+	label, err := op(d, args)
+	if err != nil {
+		d.rollback()
+		return Result{}, err
+	}
+	p := d.patch()
+	if problems := doc.Validate(); len(problems) > 0 {
+		d.rollback()
+		return Result{}, problems
+	}
+	return Result{label, p}, nil
+}
+
+// Op wraps a function with typed arguments as an Operation.
+func Op[A any](run func(d *Draft, a A) (string, error)) Operation {
+	return func(d *Draft, args json.RawMessage) (string, error) {
+		var a A
+		dec := json.NewDecoder(bytes.NewReader(args))
+		dec.DisallowUnknownFields()
+		if err := dec.Decode(&a); err != nil {
+			return "", fmt.Errorf("the arguments do not fit the operation: %w", err)
+		}
+		return run(d, a)
+	}
+}

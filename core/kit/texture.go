@@ -1,0 +1,116 @@
+package kit
+
+import (
+	"errors"
+	"fmt"
+	"math"
+)
+
+// Texture is a base-colour picture: sRGB bytes in rows from the top, red, green,
+// blue and a byte that is not used, with its halvings for small sizes. It
+// repeats in both directions.
+type Texture struct {
+	Width, Height int
+	levels        []texels
+}
+
+type texels struct {
+	w, h int
+	pix  []uint8
+}
+
+// MaxTextureSide bounds the sides of a texture.
+const MaxTextureSide = 2048
+
+// ErrTexture says that a picture cannot be a texture.
+var ErrTexture = errors.New("the texture's size is out of range")
+
+// NewTexture makes a texture of RGBA rows; pix must hold 4·width·height bytes.
+func NewTexture(width, height int, pix []uint8) (*Texture, error) {
+	if width < 1 || height < 1 || width > MaxTextureSide || height > MaxTextureSide || len(pix) != 4*width*height {
+		return nil, fmt.Errorf("%w: %dx%d with %d bytes; sides may have up to %d", ErrTexture, width, height, len(pix), MaxTextureSide)
+	}
+	t := &Texture{Width: width, Height: height, levels: []texels{{width, height, pix}}}
+	for l := t.levels[0]; l.w > 1 || l.h > 1; {
+		l = l.half()
+		t.levels = append(t.levels, l)
+	}
+	return t, nil
+}
+
+// Pixels returns the texture's own rows.
+func (t *Texture) Pixels() []uint8 { return t.levels[0].pix }
+
+// half averages blocks of two by two, in linear light.
+func (l texels) half() texels {
+	out := texels{max(1, l.w/2), max(1, l.h/2), nil}
+	out.pix = make([]uint8, 4*out.w*out.h)
+	for y := range out.h {
+		for x := range out.w {
+			for c := range 3 {
+				sum := float32(0)
+				for k := range 4 {
+					sx, sy := min(l.w-1, 2*x+k&1), min(l.h-1, 2*y+k>>1)
+					sum += toLinear[l.pix[4*(sy*l.w+sx)+c]]
+				}
+				out.pix[4*(y*out.w+x)+c] = toSRGB(sum / 4)
+			}
+			out.pix[4*(y*out.w+x)+3] = 255
+		}
+	}
+	return out
+}
+
+var toLinear = func() (t [256]float32) {
+	for i := range t {
+		t[i] = linear(uint64(i))
+	}
+	return t
+}()
+
+func toSRGB(v float32) uint8 {
+	f := float64(v)
+	if f <= 0.0031308 {
+		f *= 12.92
+	} else {
+		f = 1.055*math.Pow(f, 1/2.4) - 0.055
+	}
+	return uint8(max(0, min(255, f*255+0.5)))
+}
+
+// At returns the linear colour at a place (0 to 1 from the left and from the
+// top), seen so that one pixel of the picture covers size texels on a side.
+func (t *Texture) At(u, v, size float32) [3]float32 {
+	i := 0
+	for i < len(t.levels)-1 && size > 1.5 {
+		size /= 2
+		i++
+	}
+	l := &t.levels[i]
+	x, y := wrap(u)*float32(l.w)-0.5, wrap(v)*float32(l.h)-0.5
+	fx, fy := float32(math.Floor(float64(x))), float32(math.Floor(float64(y)))
+	x0, y0 := int(fx), int(fy)
+	fx, fy = x-fx, y-fy
+	a, b, c, d := l.at(x0, y0), l.at(x0+1, y0), l.at(x0, y0+1), l.at(x0+1, y0+1)
+	var out [3]float32
+	for k := range out {
+		top := toLinear[a[k]] + (toLinear[b[k]]-toLinear[a[k]])*fx
+		low := toLinear[c[k]] + (toLinear[d[k]]-toLinear[c[k]])*fx
+		out[k] = top + (low-top)*fy
+	}
+	return out
+}
+
+// wrap returns the fraction of a coordinate; what is not finite is 0.
+func wrap(v float32) float32 {
+	v -= float32(math.Floor(float64(v)))
+	if !(v >= 0 && v <= 1) {
+		return 0
+	}
+	return v
+}
+
+func (l *texels) at(x, y int) []uint8 {
+	x, y = (x%l.w+l.w)%l.w, (y%l.h+l.h)%l.h
+	return l.pix[4*(y*l.w+x):]
+}

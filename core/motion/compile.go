@@ -1,0 +1,554 @@
+// Package motion evaluates a scene: from the document and a frame of story time
+// to where everything is, what every camera sees and how it is lit.
+package motion
+
+import (
+	"encoding/json"
+	"fmt"
+	"hash/fnv"
+	"maps"
+	"math"
+	"reflect"
+	"slices"
+	"sort"
+
+	"proscen/core/curve"
+	"proscen/core/edit"
+	"proscen/core/geom"
+	"proscen/core/kit"
+	"proscen/core/scene"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Instance is one drawn mesh: a piece, one part of a mannequin, or a wheel.
+type Instance struct {
+	Node  int // index into Scene.Nodes
+	Mesh  int // index into Scene.Meshes
+	Joint kit.Joint
+	part  bool
+	wheel float64 // radius in metres, 0 for what does not roll
+	axle  r3.Vec  // in the node's space
+	model *kit.Bundle
+	shape int // of the model
+	// Skin is the index into State.Bent of a mesh that bends, or −1.
+	Skin int
+}
+
+// MeshEntry is a mesh with the key that names what it was built from.
+type MeshEntry struct {
+	Key  string
+	Mesh *kit.Mesh
+}
+
+// Node is a compiled node.
+type Node struct {
+	ID       string
+	Entity   scene.Node
+	Hidden   bool            // by itself or by something that it hangs on
+	Shooting *scene.Shooting // its own, or that of what it hangs on
+	parent   int
+	joint    int
+	path     *curve.Path
+	channels [channelCount]curve.Channel
+	acts     []act // of the whole body, in order
+	gestures []act
+	rides    []ride
+	own      own
+	model    *kit.Bundle // stands for it, or nil
+	pose     int         // index into State.poses
+	aimAt    int
+	focusOn  int
+	center   r3.Vec // the point that a camera aims at, in the node's own space
+	grip     r3.Vec // where a hand carries it, in the node's own space
+	first    int    // first instance, for cast
+	camera   int    // index into State.Cameras or −1
+	lamp     int
+	seed     float64 // tells nodes apart where they move by chance, 0 to 1
+}
+
+const channelCount = 18
+
+// channelIndex gives each channel a place in Node.channels.
+var channelIndex = func() map[scene.Channel]int {
+	out := map[scene.Channel]int{}
+	for i, c := range scene.Channels {
+		out[c] = i
+	}
+	return out
+}()
+
+// Indices of channels in the order of scene.Channels.
+const (
+	posX = iota
+	posY
+	posZ
+	pan
+	tilt
+	roll
+	travel
+	focal
+	stop
+	focus
+	strength
+	red
+	green
+	blue
+	sunPower
+	sunHour
+	skyPower
+	hazeReach
+)
+
+// Scene is a compiled document.
+type Scene struct {
+	Nodes     []Node
+	Instances []Instance
+	Meshes    []MeshEntry
+	Cameras   []int // node indices of cameras, by number
+	Lamps     []int
+	index     map[string]int
+	aspect    float64
+	rate      float64
+	meshes    map[string]*kit.Mesh // cache over recompilations
+	paths     map[string]*curve.Path
+	bundles   map[string]*kit.Bundle // imported models by their blob
+	bundled   map[string][]*kit.Mesh
+	poses     int // models whose parts move
+	bent      []bentMesh
+	settings  scene.Settings
+	light     [channelCount]curve.Channel
+	solids    []solid
+	stage     stage
+	scratch   State // for what is worked out beforehand
+	// Structure counts how often nodes, instances or meshes were laid out anew.
+	Structure int
+}
+
+// Compile prepares a valid document for evaluation.
+func Compile(doc *scene.Document) *Scene {
+	s := &Scene{meshes: map[string]*kit.Mesh{}, bundles: map[string]*kit.Bundle{}, bundled: map[string][]*kit.Mesh{}}
+	s.compile(doc)
+	return s
+}
+
+// Provide hands over the bundle of an imported model, by its blob, and lays the
+// scene out anew. Until then a box of its size stands for it.
+func (s *Scene) Provide(doc *scene.Document, blob string, b *kit.Bundle) {
+	s.bundles[blob], s.bundled[blob] = b, b.Meshes()
+	s.compile(doc)
+}
+
+// Missing lists the blobs of models that nodes use and that have not been
+// provided.
+func (s *Scene) Missing(doc *scene.Document) []string {
+	var out []string
+	for i := range s.Nodes {
+		m, ok := doc.Models[s.Nodes[i].Entity.Model]
+		if ok && s.bundles[m.Blob] == nil && !slices.Contains(out, m.Blob) {
+			out = append(out, m.Blob)
+		}
+	}
+	return out
+}
+
+// SetAspect makes the cameras' gates those of a picture with another aspect
+// (width / height) than the document's format, until the next full compile.
+func (s *Scene) SetAspect(aspect float64) { s.aspect = aspect }
+
+// Index returns the index of a node in Nodes, or −1.
+func (s *Scene) Index(id string) int {
+	if i, ok := s.index[id]; ok {
+		return i
+	}
+	return -1
+}
+
+// Update brings the compiled scene in line with a document to which a patch has
+// been applied. Patches of keys refresh only the channels they touch; nodes that
+// only moved or changed their figures are replaced in place; deeds and lines
+// lay out only what their people do; patches of the cut touch nothing; others
+// lay out nodes anew and keep the meshes.
+func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
+	var curves []edit.Change
+	people := map[string]bool{}
+	moved := false
+	for _, c := range p {
+		switch c.Collection {
+		case "shots", "lanes", "assemblies", "markers":
+		case "curves":
+			curves = append(curves, c)
+		case "settings":
+			if !sameClock(&s.settings, &doc.Settings) {
+				s.compile(doc)
+				return
+			}
+		case "lines", "actions":
+			if !onlyGoing(c, people) {
+				s.compile(doc)
+				return
+			}
+		case "nodes":
+			e, there := doc.Nodes[c.ID]
+			i, known := s.index[c.ID]
+			if !there || !known || !sameLayout(&s.Nodes[i].Entity, &e) {
+				s.compile(doc)
+				return
+			}
+			moved = true
+		default:
+			s.compile(doc)
+			return
+		}
+	}
+	s.settings = doc.Settings
+	for _, c := range p {
+		if c.Collection == "nodes" {
+			s.Nodes[s.index[c.ID]].Entity = doc.Nodes[c.ID]
+		}
+	}
+	s.updateCurves(doc, curves)
+	if moved || len(curves) > 0 {
+		for _, i := range s.solidify() {
+			people[s.Nodes[i].ID] = true
+		}
+	}
+	if len(people) > 0 {
+		s.deeds(doc, people)
+	}
+	s.settle()
+}
+
+func (s *Scene) updateCurves(doc *scene.Document, curves []edit.Change) {
+	// A deleted curve no longer says whose it was, so all channels of the nodes
+	// that have curves are gathered again when one is gone.
+	for _, c := range curves {
+		v, ok := doc.Curves[c.ID]
+		if !ok || len(c.Before) > 0 && !sameOwner(c, v) {
+			s.channels(doc)
+			return
+		}
+		s.setChannel(v)
+	}
+}
+
+func (s *Scene) setChannel(v scene.Curve) {
+	if v.Node == scene.SettingsID {
+		s.light[channelIndex[v.Channel]] = curve.NewChannel(v.Keys)
+	} else if i, ok := s.index[v.Node]; ok {
+		s.Nodes[i].channels[channelIndex[v.Channel]] = curve.NewChannel(v.Keys)
+	}
+}
+
+// sameClock tells whether settings differ in nothing but the light.
+func sameClock(a, b *scene.Settings) bool {
+	return a.Rate == b.Rate && a.Format == b.Format && a.Story == b.Story
+}
+
+// onlyGoing tells whether a change of an action or line leaves alone what
+// carries what, and notes the people whose deeds it touches.
+func onlyGoing(c edit.Change, people map[string]bool) bool {
+	for _, side := range []json.RawMessage{c.Before, c.After} {
+		if len(side) == 0 || string(side) == "null" {
+			continue
+		}
+		var a struct {
+			Cast string     `json:"cast"`
+			Do   scene.Deed `json:"do"`
+		}
+		if json.Unmarshal(side, &a) != nil {
+			return false
+		}
+		switch a.Do {
+		case scene.Ride, scene.Take, scene.Give, scene.Put, scene.PlayClip:
+			return false
+		}
+		people[a.Cast] = true
+	}
+	return true
+}
+
+// sameLayout tells whether a node can be replaced by another value of it without
+// laying out anything anew: only its place and figures differ.
+func sameLayout(a, b *scene.Node) bool {
+	if a.Kind != b.Kind || a.Parent != b.Parent || a.Joint != b.Joint || a.Path != b.Path || a.Hidden != b.Hidden || a.Model != b.Model ||
+		(a.Lamp == nil) != (b.Lamp == nil) || (a.Camera == nil) != (b.Camera == nil) {
+		return false
+	}
+	if !reflect.DeepEqual(a.Piece, b.Piece) || !reflect.DeepEqual(a.Cast, b.Cast) || !reflect.DeepEqual(a.Shooting, b.Shooting) {
+		return false
+	}
+	if a.Camera == nil {
+		return true
+	}
+	k, l := a.Camera, b.Camera
+	return k.Number == l.Number && k.Aim == l.Aim && k.AimAt == l.AimAt && k.FocusOn == l.FocusOn
+}
+
+func sameOwner(c edit.Change, v scene.Curve) bool {
+	scratch := scene.New()
+	if scratch.Table("curves").Set(c.ID, c.Before) != nil {
+		return false
+	}
+	b := scratch.Curves[c.ID]
+	return b.Node == v.Node && b.Channel == v.Channel
+}
+
+func (s *Scene) channels(doc *scene.Document) {
+	for i := range s.Nodes {
+		s.Nodes[i].channels = [channelCount]curve.Channel{}
+	}
+	s.light = [channelCount]curve.Channel{}
+	for _, v := range doc.Curves {
+		s.setChannel(v)
+	}
+}
+
+func (s *Scene) compile(doc *scene.Document) {
+	s.Structure++
+	s.settings = doc.Settings
+	s.rate = doc.Settings.Rate.PerSecond()
+	s.aspect = doc.Formats[doc.Settings.Format].Aspect()
+	order := s.order(doc)
+	s.index = make(map[string]int, len(order))
+	for i, id := range order {
+		s.index[id] = i
+	}
+	s.paths = make(map[string]*curve.Path, len(doc.Paths))
+	for id, p := range doc.Paths {
+		pts := make([]r3.Vec, len(p.Points))
+		for i, v := range p.Points {
+			pts[i] = v.R3()
+		}
+		if c, err := curve.NewPath(p.Form, pts, p.Closed); err == nil {
+			s.paths[id] = c
+		}
+	}
+	s.Nodes = make([]Node, len(order))
+	s.Instances, s.Meshes, s.Cameras, s.Lamps = nil, nil, nil, nil
+	s.bent, s.poses = nil, 0
+	used := map[string]int{}
+	for i, id := range order {
+		e := doc.Nodes[id]
+		n := Node{ID: id, Entity: e, Hidden: e.Hidden, Shooting: e.Shooting, parent: -1, joint: -1, aimAt: -1, focusOn: -1, camera: -1, lamp: -1, path: s.paths[e.Path], seed: chance(id)}
+		if e.Parent != "" {
+			n.parent = s.index[e.Parent]
+			n.Hidden = n.Hidden || s.Nodes[n.parent].Hidden
+			if n.Shooting == nil {
+				n.Shooting = s.Nodes[n.parent].Shooting
+			}
+			if j, ok := kit.JointByName(e.Joint); ok && s.Nodes[n.parent].Entity.Kind == scene.KindCast {
+				n.joint = int(j)
+			}
+		}
+		if k := e.Camera; k != nil {
+			if k.Aim == scene.AimAt {
+				n.aimAt = s.index[k.AimAt]
+			}
+			if k.FocusOn != "" {
+				n.focusOn = s.index[k.FocusOn]
+			}
+			s.Cameras = append(s.Cameras, i)
+		}
+		if e.Lamp != nil && !n.Hidden {
+			n.lamp = len(s.Lamps)
+			s.Lamps = append(s.Lamps, i)
+		}
+		n.first = len(s.Instances)
+		s.shape(doc, &n, i, used)
+		s.Nodes[i] = n
+	}
+	sort.SliceStable(s.Cameras, func(a, b int) bool {
+		return s.Nodes[s.Cameras[a]].Entity.Camera.Number < s.Nodes[s.Cameras[b]].Entity.Camera.Number
+	})
+	for c, i := range s.Cameras {
+		s.Nodes[i].camera = c
+	}
+	s.channels(doc)
+	s.solids = nil
+	s.solidify()
+	s.compileRides(doc)
+	s.deeds(doc, nil)
+	s.settle()
+	for key := range s.meshes { // forget what nothing uses any more
+		if _, ok := used[key]; !ok && len(s.meshes) > 2*len(used)+64 {
+			delete(s.meshes, key)
+		}
+	}
+}
+
+// chance returns a number from 0 to 1 for an id, the same everywhere.
+func chance(id string) float64 {
+	h := fnv.New32a()
+	_, _ = h.Write([]byte(id))
+	return float64(h.Sum32()) / math.MaxUint32
+}
+
+// shape adds the instances of a node, its centre and its grip.
+func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) {
+	add := func(key string, build func() *kit.Mesh, in Instance) *kit.Mesh {
+		m := s.meshes[key]
+		if m == nil {
+			m = build()
+			s.meshes[key] = m
+		}
+		at, ok := used[key]
+		if !ok {
+			at = len(s.Meshes)
+			used[key] = at
+			s.Meshes = append(s.Meshes, MeshEntry{key, m})
+		}
+		in.Node, in.Mesh = i, at
+		if in.model == nil {
+			in.Skin = -1
+		}
+		if !n.Hidden {
+			s.Instances = append(s.Instances, in)
+		}
+		return m
+	}
+	if p := n.Entity.Piece; p != nil {
+		key := kit.Key(p.Stock, p.Params, p.Color)
+		if p.Along != "" {
+			key += " along " + string(scene.Canonical(doc.Paths[p.Along]))
+		}
+		m := add(key, func() *kit.Mesh { return kit.Build(p.Stock, p.Params, p.Color, s.paths[p.Along]) }, Instance{})
+		n.center, n.grip = m.Bounds.Center(), kit.Grip(p.Stock, p.Params, m.Bounds)
+		for _, w := range kit.Wheels(p.Stock, p.Params) {
+			key := fmt.Sprintf("wheel %g %g %t", w.Radius, w.Width, w.Spokes)
+			add(key, func() *kit.Mesh { return kit.WheelMesh(w) }, Instance{wheel: w.Radius, axle: w.At})
+		}
+		n.own = ownMotion(p)
+	}
+	if n.Entity.Model != "" {
+		s.imported(doc, n, add)
+		return
+	}
+	if c := n.Entity.Cast; c != nil {
+		f := kit.Figure{Height: c.Height, Build: c.Build, Coat: c.Coat, Legs: c.Legs, Hair: c.Hair, Skin: c.Skin}
+		for j := range kit.Joints {
+			key := fmt.Sprintf("part %d %g %s %s %s %s %s", j, c.Height, c.Build, c.Coat, c.Legs, c.Hair, c.Skin)
+			add(key, func() *kit.Mesh { return kit.Part(j, f) }, Instance{Joint: j, part: true})
+		}
+		n.center = r3.Vec{Y: eyes * c.Height}
+	}
+}
+
+// bentMesh is a mesh that bends with its model's pose.
+type bentMesh struct {
+	model *kit.Bundle
+	shape int
+	mesh  *kit.Mesh // at rest
+}
+
+// imported adds the instances of a node that an imported model stands for, or a
+// box of its size when the model is not at hand.
+func (s *Scene) imported(doc *scene.Document, n *Node, add func(string, func() *kit.Mesh, Instance) *kit.Mesh) {
+	m := doc.Models[n.Entity.Model]
+	n.center = r3.Vec{Y: m.Size[1] / 2}
+	n.grip = r3.Vec{Y: m.Size[1]}
+	if n.Entity.Cast != nil {
+		n.center.Y = eyes * m.Size[1]
+	}
+	b := s.bundles[m.Blob]
+	if b == nil {
+		size := map[string]float64{"width": m.Size[0], "height": m.Size[1], "depth": m.Size[2]}
+		add(kit.Key("box", size, ""), func() *kit.Mesh { return kit.Build("box", size, "", nil) }, Instance{})
+		return
+	}
+	n.model, n.pose = b, s.poses
+	s.poses++
+	for k, mesh := range s.bundled[m.Blob] {
+		in := Instance{model: b, shape: k, Skin: -1}
+		if b.Shapes[k].Skin >= 0 {
+			in.Skin = len(s.bent)
+			if !n.Hidden {
+				s.bent = append(s.bent, bentMesh{b, k, mesh})
+			}
+		}
+		key := fmt.Sprintf("model %s %d", m.Blob, k)
+		if in.Skin >= 0 { // each bends for itself
+			key += " " + n.ID
+		}
+		add(key, func() *kit.Mesh { return mesh }, in)
+	}
+}
+
+// eyes is the height of the eyes as a share of the body's.
+const eyes = 0.9
+
+// order sorts nodes so that each comes after what it depends on; by id where
+// nothing else decides.
+func (s *Scene) order(doc *scene.Document) []string {
+	out := make([]string, 0, len(doc.Nodes))
+	depends := doc.Dependencies()
+	seen := make(map[string]bool, len(doc.Nodes))
+	// Depth is bounded by the number of nodes and there are no cycles in a
+	// valid document.
+	var visit func(id string)
+	visit = func(id string) {
+		if seen[id] {
+			return
+		}
+		seen[id] = true
+		for _, on := range depends[id] {
+			visit(on)
+		}
+		out = append(out, id)
+	}
+	for _, id := range slices.Sorted(maps.Keys(doc.Nodes)) {
+		visit(id)
+	}
+	return out
+}
+
+// Shows tells whether a shot sees a node; "" is a camera that no shot looks
+// through.
+func (n *Node) Shows(shot string) bool {
+	return n.Shooting == nil || !n.Shooting.Hidden && (len(n.Shooting.Only) == 0 || slices.Contains(n.Shooting.Only, shot))
+}
+
+// Path returns the compiled path that a node travels on, or nil.
+func (s *Scene) Path(node string) *curve.Path {
+	if i := s.Index(node); i >= 0 {
+		return s.Nodes[i].path
+	}
+	return nil
+}
+
+// PathByID returns a compiled path of the document, or nil.
+func (s *Scene) PathByID(id string) *curve.Path { return s.paths[id] }
+
+// Walked returns where a cast member is on the path of an action at a frame, in
+// metres from the start of the path, and whether the action goes along one.
+func (s *Scene) Walked(a scene.Action, frame float64) (float64, bool) {
+	p := s.paths[a.Path]
+	if !a.Do.Goes() || p == nil {
+		return 0, false
+	}
+	w := act{in: float64(a.In), out: float64(a.Out), track: Stretch(p, a), ease: [2]float64{easeFrames, easeFrames}}
+	if a.Ease != nil {
+		w.ease = *a.Ease
+	}
+	d := walked(&w, frame)
+	if w.track.From > w.track.To {
+		d = -d
+	}
+	return w.track.From + d, true
+}
+
+// Bounds returns the box in the world of everything that casts a shadow worth
+// having, at a state: all instances whose own size is under limit metres.
+func (s *Scene) Bounds(st *State, limit float64) geom.Box {
+	out := geom.EmptyBox()
+	for i, in := range s.Instances {
+		b := s.Meshes[in.Mesh].Mesh.Bounds
+		d := r3.Sub(b.Max, b.Min)
+		if max(d.X, d.Y, d.Z) > limit {
+			continue
+		}
+		w := b.Transform(&st.Instances[i])
+		out = out.Add(w.Min).Add(w.Max)
+	}
+	return out
+}

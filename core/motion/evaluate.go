@@ -1,0 +1,282 @@
+package motion
+
+import (
+	"math"
+
+	"proscen/core/geom"
+	"proscen/core/kit"
+	"proscen/core/optics"
+	"proscen/core/scene"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// CameraState is one camera at a frame. Lengths of lens, sensor and gate are
+// mm, distances metres, angles degrees.
+type CameraState struct {
+	Node            int
+	World           geom.Mat4
+	Pan, Tilt, Roll float64
+	Focal           float64
+	Squeeze         float64
+	Stop            float64
+	Focus           float64
+	Gate            optics.Gate
+	HFov, VFov      float64
+}
+
+// LampState is one lamp at a frame; its colour is linear and multiplied by its
+// strength. It shines fully where the cosine of the angle to Dir is over Inner,
+// and not at all where it is under Outer; where Inner is not greater, all around.
+type LampState struct {
+	At, Dir      r3.Vec
+	Color        [3]float64
+	Reach        float64
+	Outer, Inner float64
+}
+
+// State holds what Evaluate fills; it is reused from frame to frame.
+type State struct {
+	Frame     float64
+	Worlds    []geom.Mat4 // for each node
+	Instances []geom.Mat4 // for each instance
+	Cameras   []CameraState
+	Lamps     []LampState
+	Look      Look
+	eyes      []r3.Vec    // of cast members, for each node
+	Bent      []*kit.Mesh // meshes that bend, for Instance.Skin
+	poses     []kit.BundlePose
+	bentFor   int // the Structure that Bent was made for
+	joints    [kit.Joints]geom.Mat4
+}
+
+func resize[T any](b []T, n int) []T {
+	if cap(b) >= n {
+		return b[:n]
+	}
+	return make([]T, n)
+}
+
+// Evaluate fills st with the scene at a frame of story time, which may lie
+// between whole frames. It allocates nothing once st has been used for this
+// scene.
+func (s *Scene) Evaluate(frame float64, st *State) {
+	st.Frame = frame
+	s.ready(st)
+	for i := range s.Nodes {
+		s.node(i, frame, st)
+	}
+	s.poseModels(frame, st)
+	for i := range s.Instances {
+		in := &s.Instances[i]
+		switch {
+		case in.part:
+		case in.model != nil:
+			n := &s.Nodes[in.Node]
+			if in.Skin >= 0 {
+				st.Instances[i] = st.Worlds[in.Node]
+				in.model.Bend(in.shape, &st.poses[n.pose], st.Bent[in.Skin])
+			} else {
+				st.Instances[i] = st.Worlds[in.Node].Mul(&st.poses[n.pose].Worlds[in.model.Shapes[in.shape].Node])
+			}
+		case in.wheel > 0:
+			m := geom.RotateX(-geom.Degrees(s.rolled(&s.Nodes[in.Node], frame) / in.wheel)).At(in.axle)
+			st.Instances[i] = st.Worlds[in.Node].Mul(&m)
+		default:
+			st.Instances[i] = st.Worlds[in.Node]
+		}
+	}
+	st.Look = s.look(frame)
+}
+
+// ready sizes the buffers of a state for the scene.
+func (s *Scene) ready(st *State) {
+	st.Worlds = resize(st.Worlds, len(s.Nodes))
+	st.Instances = resize(st.Instances, len(s.Instances))
+	st.Cameras = resize(st.Cameras, len(s.Cameras))
+	st.Lamps = resize(st.Lamps, len(s.Lamps))
+	st.eyes = resize(st.eyes, len(s.Nodes))
+	if st.bentFor == s.Structure {
+		return
+	}
+	st.bentFor = s.Structure
+	st.poses = make([]kit.BundlePose, s.poses)
+	st.Bent = make([]*kit.Mesh, len(s.bent))
+	for i, b := range s.bent {
+		m := &kit.Mesh{Colors: b.mesh.Colors, Indices: b.mesh.Indices, UVs: b.mesh.UVs, Texture: b.mesh.Texture}
+		m.Positions, m.Normals = make([]float32, len(b.mesh.Positions)), make([]float32, len(b.mesh.Normals))
+		st.Bent[i] = m
+	}
+}
+
+// poseModels poses the imported models: by the clip that their action plays, or
+// one that is called like what they do, or at rest.
+func (s *Scene) poseModels(frame float64, st *State) {
+	for i := range s.Nodes {
+		n := &s.Nodes[i]
+		if n.model == nil || n.Hidden {
+			continue
+		}
+		clip, since := -1, 0.0
+		if k := n.acting(frame); k >= 0 {
+			clip, since = n.acts[k].clip, n.acts[k].in
+		}
+		n.model.Pose(&st.poses[n.pose], clip, (frame-since)/s.rate)
+	}
+}
+
+// animated returns the value of a channel, or the still value without keys.
+func (n *Node) animated(channel int, frame, still float64) float64 {
+	if c := &n.channels[channel]; c.Len() > 0 {
+		return c.At(frame)
+	}
+	return still
+}
+
+// local returns the node's place in its parent's space and the heading of its
+// path in degrees.
+func (s *Scene) local(n *Node, frame float64) (m geom.Mat4, yaw, pitch float64) {
+	e := &n.Entity
+	at := r3.Vec{X: n.animated(posX, frame, e.Position[0]), Y: n.animated(posY, frame, e.Position[1]), Z: n.animated(posZ, frame, e.Position[2])}
+	if n.path != nil {
+		p, dir := n.path.Heading(n.animated(travel, frame, 0) * n.path.Length())
+		at = r3.Add(at, p)
+		yaw, pitch = geom.Toward(dir)
+	}
+	p := n.animated(pan, frame, e.Turn[0])
+	if e.AlongYaw && e.Camera == nil {
+		p += yaw
+	}
+	sway, rock, heave := 0.0, 0.0, 0.0
+	if n.own != (own{}) {
+		sway, rock, heave = s.ownMotion(n, frame)
+	}
+	m = geom.PanTiltRoll(p, n.animated(tilt, frame, e.Turn[1])+sway, n.animated(roll, frame, e.Turn[2])+rock)
+	at.Y += heave
+	if e.Scale != 0 && e.Scale != 1 {
+		m = m.Scaled(e.Scale)
+	}
+	return m.At(at), yaw, pitch
+}
+
+// instanceJoint returns the world matrix of a joint of a cast node.
+func (s *Scene) jointWorld(st *State, node, joint int) geom.Mat4 {
+	n := &s.Nodes[node]
+	if n.Hidden || n.model != nil || n.Entity.Model != "" {
+		return st.Worlds[node]
+	}
+	return st.Instances[n.first+joint]
+}
+
+// hung returns a node's world matrix from its place in its parent's space.
+func (s *Scene) hung(n *Node, m geom.Mat4, st *State) geom.Mat4 {
+	if n.parent < 0 {
+		return m
+	}
+	base := st.Worlds[n.parent]
+	if n.joint >= 0 {
+		base = s.jointWorld(st, n.parent, n.joint)
+	}
+	return base.Mul(&m)
+}
+
+func (s *Scene) node(i int, frame float64, st *State) {
+	n := &s.Nodes[i]
+	m, yaw, pitch := s.local(n, frame)
+	if r := n.riding(frame); r == nil {
+		m = s.hung(n, m, st)
+	} else if frame >= r.out {
+		m = r.rest
+	} else {
+		base := st.Worlds[r.on]
+		if r.joint >= 0 {
+			base = s.jointWorld(st, r.on, r.joint)
+		}
+		pan, _, _ := st.Worlds[r.on].Angles()
+		m = r.carried(&base, pan)
+	}
+	switch {
+	case n.Entity.Cast != nil:
+		s.cast(i, frame, m, st)
+		return
+	case n.Entity.Camera != nil:
+		s.camera(n, frame, m, yaw, pitch, i, st)
+		return
+	case n.lamp >= 0:
+		l := n.Entity.Lamp
+		c := kit.Hex(l.Color)
+		k := n.animated(strength, frame, l.Strength)
+		out := LampState{At: m.Origin(), Reach: l.Reach, Dir: m.Dir(r3.Vec{Z: -1})}
+		for x := range out.Color {
+			out.Color[x] = k * max(0, n.animated(red+x, frame, float64(c[x])))
+		}
+		if l.Spot > 0 {
+			out.Outer = math.Cos(geom.Radians(l.Spot / 2))
+			out.Inner = math.Cos(geom.Radians(l.Spot/2*(1-l.Soft))) + 1e-4
+		}
+		st.Lamps[n.lamp] = out
+	}
+	st.Worlds[i] = m
+}
+
+// Subject returns the point in the world that cameras aim at for a node of an
+// evaluated state.
+func (s *Scene) Subject(i int, st *State) r3.Vec {
+	if s.Nodes[i].Entity.Cast != nil {
+		return st.eyes[i]
+	}
+	return st.Worlds[i].Point(s.Nodes[i].center)
+}
+
+func (s *Scene) camera(n *Node, frame float64, m geom.Mat4, yaw, pitch float64, i int, st *State) {
+	k := n.Entity.Camera
+	c := &st.Cameras[n.camera]
+	c.Node = i
+	c.Focal = n.animated(focal, frame, k.Focal)
+	c.Stop = n.animated(stop, frame, k.Stop)
+	c.Squeeze = k.Squeeze
+	if c.Squeeze == 0 {
+		c.Squeeze = 1
+	}
+	c.Gate = optics.CropGate(k.Sensor[0], k.Sensor[1], s.aspect, c.Squeeze)
+	c.HFov, c.VFov = c.Gate.FieldOfView(c.Focal, c.Squeeze)
+	at := m.Origin()
+	switch {
+	case n.aimAt >= 0:
+		r := n.animated(roll, frame, n.Entity.Turn[2])
+		p, t := AimFramed(r3.Sub(s.Subject(n.aimAt, st), at), k.Framing, c.HFov, c.VFov, r)
+		m = geom.PanTiltRoll(p, t, r).At(at)
+	case k.Aim == scene.AimAlong && n.path != nil:
+		// The turn keys are an offset from the path's heading.
+		along := geom.PanTiltRoll(yaw, pitch, 0)
+		m = along.Mul(&m).At(at)
+	}
+	c.World = m
+	c.Pan, c.Tilt, c.Roll = m.Angles()
+	c.Focus = n.animated(focus, frame, k.Focus)
+	if n.focusOn >= 0 {
+		// Focus is measured along the view axis, to the plane of the subject.
+		d := r3.Dot(r3.Sub(s.Subject(n.focusOn, st), at), m.Dir(r3.Vec{Z: -1}))
+		c.Focus = max(0.05, d)
+	}
+	st.Worlds[i] = m
+}
+
+// AimFramed returns the pan and tilt in degrees with which a camera of the
+// given field of view and roll shows a direction at a place in the picture:
+// framing runs from −1 to 1 of the half width to the right and the half height
+// up. With the ray c through that place, turned by the roll, tilt solves
+// c.y·cos t − c.z·sin t = d.y, and pan turns the rest.
+func AimFramed(d r3.Vec, framing [2]float64, hfov, vfov, roll float64) (pan, tilt float64) {
+	if r3.Norm2(d) == 0 {
+		return 0, 0
+	}
+	d = r3.Unit(d)
+	turn := geom.RotateZ(roll)
+	c := r3.Unit(turn.Dir(r3.Vec{X: framing[0] * math.Tan(geom.Radians(hfov/2)), Y: framing[1] * math.Tan(geom.Radians(vfov/2)), Z: -1}))
+	r := math.Hypot(c.Y, c.Z)
+	t := math.Asin(max(-1, min(1, d.Y/r))) - math.Atan2(c.Y, -c.Z)
+	z := c.Y*math.Sin(t) + c.Z*math.Cos(t)
+	p := math.Atan2(-d.X, -d.Z) - math.Atan2(-c.X, -z)
+	return math.Remainder(geom.Degrees(p), 360), geom.Degrees(t)
+}

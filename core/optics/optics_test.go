@@ -1,0 +1,71 @@
+package optics
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+)
+
+func TestGateCropsWideHeightAndTallWidth(t *testing.T) {
+	full := [2]float64{36, 24}
+	for _, c := range []struct {
+		name            string
+		aspect, squeeze float64
+		want            Gate
+	}{
+		{"wide crops height", 16.0 / 9, 1, Gate{36, 20.25}},
+		{"tall crops width", 9.0 / 16, 1, Gate{13.5, 24}},
+		{"square", 1, 1, Gate{24, 24}},
+		{"own shape uses all", 1.5, 1, Gate{36, 24}},
+		{"2x squeeze at 2.4 crops width", 2.4, 2, Gate{28.8, 24}},
+	} {
+		got := CropGate(full[0], full[1], c.aspect, c.squeeze)
+		assert.InDelta(t, c.want.Width, got.Width, 1e-12, c.name)
+		assert.InDelta(t, c.want.Height, got.Height, 1e-12, c.name)
+	}
+}
+
+func TestFieldOfViewOfKnownLenses(t *testing.T) {
+	// 36 mm wide: 50 mm covers 39.60°, 18 mm covers exactly 90°.
+	h, v := Gate{36, 24}.FieldOfView(50, 1)
+	assert.InDelta(t, 39.598, h, 0.001)
+	assert.InDelta(t, 26.991, v, 0.001)
+	h, _ = Gate{36, 24}.FieldOfView(18, 1)
+	assert.InDelta(t, 90, h, 1e-9)
+	h, _ = Gate{18, 24}.FieldOfView(18, 2)
+	assert.InDelta(t, 90, h, 1e-9, "squeeze widens only the width")
+	assert.InDelta(t, 50, FocalFor(36, 39.597752), 1e-5)
+}
+
+func TestDepthOfFieldByHand(t *testing.T) {
+	// 50 mm, f/2, 3 m, c 0.03 mm: H = 2500/0.06 + 50 = 41716.67 mm.
+	// near = 3000·41666.67/44616.67 = 2801.64; far = 3000·41666.67/38716.67 = 3228.58.
+	d := DepthOfField(50, 2, 3, 0.03)
+	assert.InDelta(t, 41.71667, d.Hyperfocal, 1e-5)
+	assert.InDelta(t, 2.80164, d.Near, 1e-5)
+	assert.InDelta(t, 3.22859, d.Far, 1e-5)
+	assert.True(t, math.IsInf(DepthOfField(18, 8, 5, 0.03).Far, 1), "past the hyperfocal distance there is no end")
+}
+
+func TestBlurEqualsTheCircleAtTheLimits(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		focal := rapid.Float64Range(12, 200).Draw(t, "focal")
+		stop := rapid.Float64Range(1, 22).Draw(t, "stop")
+		focus := rapid.Float64Range(0.6, 60).Draw(t, "focus")
+		coc := CircleOfConfusion(36, 24)
+		d := DepthOfField(focal, stop, focus, coc)
+		if b := Blur(focal, stop, focus, d.Near); math.Abs(b-coc) > coc*1e-6 {
+			t.Fatalf("near limit blurs %v, want %v", b, coc)
+		}
+		if !math.IsInf(d.Far, 1) && d.Far < 1e6 {
+			if b := Blur(focal, stop, focus, d.Far); math.Abs(b-coc) > coc*1e-6 {
+				t.Fatalf("far limit blurs %v, want %v", b, coc)
+			}
+		}
+		if Blur(focal, stop, focus, focus) != 0 {
+			t.Fatal("the focused distance is not sharp")
+		}
+	})
+}

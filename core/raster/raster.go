@@ -1,0 +1,202 @@
+// Package raster is the software renderer: meshes, a camera and lights in, a
+// picture out. It needs no GPU, and gives the same bytes with any number of
+// threads.
+//
+// A frame goes through three stages. The geometry stage culls, transforms and
+// clips the draws, and sorts triangles into tiles. The shadow stage draws the
+// sun's depth map. The tile stage finds, for four samples in each pixel, the
+// triangle in front, and shades each triangle once in each pixel where it
+// shows. Tiles do not touch each other, and triangles keep their order, so the
+// number of threads cannot change the picture.
+package raster
+
+import (
+	"errors"
+	"fmt"
+	"image"
+	"math"
+	"sync"
+	"sync/atomic"
+
+	"proscen/core/geom"
+	"proscen/core/kit"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Draw is one mesh in the world.
+type Draw struct {
+	Mesh     *kit.Mesh
+	World    geom.Mat4
+	NoShadow bool // it casts none
+	Bent     bool // the mesh itself changes from frame to frame
+}
+
+// stays tells whether a draw is as it was in the frame before.
+func (d Draw) stays(before Draw) bool { return d == before && !d.Bent }
+
+// View is the camera: its world matrix (looking along −Z) and its horizontal
+// and vertical angles in degrees.
+type View struct {
+	World      geom.Mat4
+	HFov, VFov float64
+}
+
+// Lamp is a light at a point; its colour is linear and includes the strength.
+// It shines fully where the cosine of the angle to Dir is over Inner, and not
+// at all under Outer; where Inner is not greater, it shines all around.
+type Lamp struct {
+	At, Dir      r3.Vec
+	Color        [3]float64
+	Reach        float64
+	Outer, Inner float64
+}
+
+// Look is the light of a frame; see docs/shading.md. Colours are linear.
+type Look struct {
+	Sun      [3]float64 // colour times strength
+	SunDir   r3.Vec     // unit vector toward the sun
+	Zenith   [3]float64 // sky colours times strength
+	Horizon  [3]float64
+	Ground   [3]float64
+	Haze     float64   // metres, 0 for clear air
+	HazeRise float64   // metres over which it thins to 37 %, 0 for even haze
+	HazeBase float64   // height in metres where it has its full density
+	Shadow   geom.Mat4 // world to the shadow map: x, y in −1..1, z in 0..1 growing away from the sun
+	ShadowPx int       // side of the shadow map, 0 for none
+}
+
+// Input is everything that a frame shows.
+type Input struct {
+	Draws []Draw
+	View  View
+	Look  Look
+	Lamps []Lamp
+}
+
+const (
+	tile     = 32 // pixels on a side
+	samples  = 4
+	subBits  = 4 // fixed-point bits below a pixel
+	sub      = 1 << subBits
+	nearClip = 0.05 // metres
+	guard    = 6    // how far beyond the picture triangles may reach, in half pictures
+)
+
+// Sample places inside a pixel in 1/16, the usual rotated grid.
+var sampleX = [samples]int32{6, 14, 2, 10}
+var sampleY = [samples]int32{2, 6, 10, 14}
+
+// Renderer renders frames of one size and keeps its buffers between them. It is
+// not safe for use by several goroutines at once.
+type Renderer struct {
+	width, height  int
+	tilesX, tilesY int
+	threads        int
+	chunks         []chunk
+	scratch        []tileScratch
+	shadow         shadowMap
+}
+
+// MaxSide bounds the width and height of a picture.
+const MaxSide = 8192
+
+// ErrSize says that a picture cannot be rendered in the size asked for.
+var ErrSize = errors.New("the picture size is out of range")
+
+// New returns a renderer for pictures of a size in pixels with at least one
+// thread.
+func New(width, height, threads int) (*Renderer, error) {
+	if width < 2 || height < 2 || width > MaxSide || height > MaxSide {
+		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
+	}
+	threads = max(1, threads)
+	r := &Renderer{width: width, height: height, threads: threads}
+	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
+	r.chunks = make([]chunk, threads)
+	r.scratch = make([]tileScratch, threads)
+	for i := range r.chunks {
+		r.chunks[i].bins = make([][]uint32, r.tilesX*r.tilesY)
+	}
+	return r, nil
+}
+
+// parallel runs work(worker, item) for all items, each once.
+func (r *Renderer) parallel(items int, work func(worker, item int)) {
+	if r.threads == 1 {
+		for i := range items {
+			work(0, i)
+		}
+		return
+	}
+	var next atomic.Int64
+	var group sync.WaitGroup
+	for w := range min(r.threads, items) {
+		group.Go(func() {
+			for {
+				i := int(next.Add(1)) - 1
+				if i >= items {
+					return
+				}
+				work(w, i)
+			}
+		})
+	}
+	group.Wait()
+}
+
+// Render draws the input into out, which must have the renderer's size.
+func (r *Renderer) Render(in *Input, out *image.RGBA) error {
+	if out.Rect.Dx() != r.width || out.Rect.Dy() != r.height {
+		return fmt.Errorf("%w: the picture is %v, the renderer makes %dx%d", ErrSize, out.Rect, r.width, r.height)
+	}
+	s := newShader(in, r.width, r.height)
+	if in.Look.ShadowPx > 0 && (in.Look.Sun != [3]float64{}) {
+		r.shadow.render(r, in)
+		s.shadow = &r.shadow
+	}
+	project := projection(&in.View, r.width, r.height)
+	bounds := split(in.Draws, len(r.chunks))
+	r.parallel(len(r.chunks), func(_, i int) {
+		r.chunks[i].geometry(in.Draws[bounds[i]:bounds[i+1]], &project, r)
+	})
+	r.parallel(r.tilesX*r.tilesY, func(w, i int) { r.tile(&r.scratch[w], s, i, out) })
+	return nil
+}
+
+// projection returns the matrix from the world to (x·w, y·w, ·, w) with x to
+// the right and y down in pixels, w the depth in metres along the view.
+func projection(v *View, width, height int) geom.Mat4 {
+	view := v.World.Inverse()
+	fx := float64(width) / 2 / math.Tan(geom.Radians(v.HFov/2))
+	fy := float64(height) / 2 / math.Tan(geom.Radians(v.VFov/2))
+	p := geom.Mat4{
+		fx, 0, -float64(width) / 2, 0,
+		0, -fy, -float64(height) / 2, 0,
+		0, 0, 0, 1,
+		0, 0, -1, 0,
+	}
+	return p.Mul(&view)
+}
+
+// split cuts draws into n runs of about equal numbers of triangles and returns
+// the n+1 borders.
+func split(draws []Draw, n int) []int {
+	total := 0
+	for i := range draws {
+		total += len(draws[i].Mesh.Indices)
+	}
+	out := make([]int, n+1)
+	done, k := 0, 1
+	for i := range draws {
+		for k < n && done >= total*k/n {
+			out[k] = i
+			k++
+		}
+		done += len(draws[i].Mesh.Indices)
+	}
+	for ; k <= n; k++ {
+		out[k] = len(draws)
+	}
+	return out
+}

@@ -1,0 +1,264 @@
+// Package scene holds the document: flat collections of entities by id, their
+// JSON form and their total validation.
+package scene
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"maps"
+	"slices"
+	"strings"
+)
+
+// Schema is the name and version that a document carries.
+const Schema = "proscen.scene/1"
+
+// MaxBytes bounds the size of a document's JSON form.
+const MaxBytes = 64 << 20
+
+// SettingsID is the id of the single entity in the settings collection.
+const SettingsID = "settings"
+
+// Document is a scene. References between entities are ids.
+type Document struct {
+	Schema     string              `json:"schema"`
+	Settings   Settings            `json:"settings"`
+	Nodes      map[string]Node     `json:"nodes"`
+	Paths      map[string]Path     `json:"paths"`
+	Curves     map[string]Curve    `json:"curves"`
+	Actions    map[string]Action   `json:"actions"`
+	Assemblies map[string]Assembly `json:"assemblies"`
+	Lanes      map[string]Lane     `json:"lanes"`
+	Shots      map[string]Shot     `json:"shots"`
+	Markers    map[string]Marker   `json:"markers"`
+	Lines      map[string]Line     `json:"lines"`
+	Formats    map[string]Format   `json:"formats"`
+	Models     map[string]Model    `json:"models"`
+}
+
+// New returns an empty document whose collections can be filled.
+func New() *Document {
+	return &Document{
+		Schema: Schema, Nodes: map[string]Node{}, Paths: map[string]Path{}, Curves: map[string]Curve{},
+		Actions: map[string]Action{}, Assemblies: map[string]Assembly{}, Lanes: map[string]Lane{},
+		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
+		Models: map[string]Model{},
+	}
+}
+
+// Table gives access to one collection through the JSON form of its entities.
+type Table interface {
+	// Name is the collection's name in the document.
+	Name() string
+	// IDs lists the ids in order.
+	IDs() []string
+	// Get returns the canonical JSON of an entity, or nil.
+	Get(id string) json.RawMessage
+	// Set decodes an entity strictly and stores it. Nothing changes on error.
+	Set(id string, body json.RawMessage) error
+	// Delete removes an entity.
+	Delete(id string)
+}
+
+type table[T any] struct {
+	name     string
+	entities map[string]T
+}
+
+func (t table[T]) Name() string  { return t.name }
+func (t table[T]) IDs() []string { return slices.Sorted(maps.Keys(t.entities)) }
+func (t table[T]) Get(id string) json.RawMessage {
+	e, ok := t.entities[id]
+	if !ok {
+		return nil
+	}
+	return Canonical(e)
+}
+func (t table[T]) Set(id string, body json.RawMessage) error {
+	var e T
+	if err := strict(body, &e); err != nil {
+		return err
+	}
+	t.entities[id] = e
+	return nil
+}
+func (t table[T]) Delete(id string) { delete(t.entities, id) }
+
+// settingsTable shows the single settings entity as a collection.
+type settingsTable struct{ doc *Document }
+
+func (t settingsTable) Name() string  { return "settings" }
+func (t settingsTable) IDs() []string { return []string{SettingsID} }
+func (t settingsTable) Get(id string) json.RawMessage {
+	if id != SettingsID {
+		return nil
+	}
+	return Canonical(t.doc.Settings)
+}
+func (t settingsTable) Set(id string, body json.RawMessage) error {
+	if id != SettingsID {
+		return fmt.Errorf("the only id in settings is %q", SettingsID)
+	}
+	var s Settings
+	if err := strict(body, &s); err != nil {
+		return err
+	}
+	t.doc.Settings = s
+	return nil
+}
+func (t settingsTable) Delete(string) {}
+
+// Tables lists all collections in a fixed order.
+func (d *Document) Tables() []Table {
+	return []Table{
+		settingsTable{d},
+		table[Node]{"nodes", d.Nodes}, table[Path]{"paths", d.Paths}, table[Curve]{"curves", d.Curves},
+		table[Action]{"actions", d.Actions}, table[Assembly]{"assemblies", d.Assemblies}, table[Lane]{"lanes", d.Lanes},
+		table[Shot]{"shots", d.Shots}, table[Marker]{"markers", d.Markers}, table[Line]{"lines", d.Lines},
+		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models},
+	}
+}
+
+// Table returns a collection by name, or nil.
+func (d *Document) Table(name string) Table {
+	for _, t := range d.Tables() {
+		if t.Name() == name {
+			return t
+		}
+	}
+	return nil
+}
+
+// Clone returns a copy that shares no collection with d. Entities are treated
+// as values that are replaced, never changed in place.
+func (d *Document) Clone() *Document {
+	c := *d
+	c.Nodes, c.Paths, c.Curves = maps.Clone(d.Nodes), maps.Clone(d.Paths), maps.Clone(d.Curves)
+	c.Actions, c.Assemblies, c.Lanes = maps.Clone(d.Actions), maps.Clone(d.Assemblies), maps.Clone(d.Lanes)
+	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
+	c.Models = maps.Clone(d.Models)
+	return &c
+}
+
+// Canonical returns the one JSON form of a value that patches compare: fields
+// in declared order, map keys sorted, nothing escaped for HTML.
+func Canonical(v any) json.RawMessage {
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	if err := enc.Encode(v); err != nil {
+		// Only NaN and infinity can fail here; validation keeps them out, and a
+		// null never equals an entity.
+		return json.RawMessage("null")
+	}
+	return bytes.TrimRight(b.Bytes(), "\n")
+}
+
+// Encode returns the document's canonical JSON form.
+func (d *Document) Encode() []byte { return Canonical(d) }
+
+// Decode reads and validates a document. Any bytes give either a valid document
+// or an error; problems in a well-formed document come as Problems. Documents
+// over MaxBytes are refused.
+func Decode(data []byte) (*Document, error) {
+	if len(data) > MaxBytes {
+		return nil, fmt.Errorf("the document has %d MB, more than the %d MB that are read", len(data)>>20, MaxBytes>>20)
+	}
+	var top map[string]json.RawMessage
+	if err := json.Unmarshal(data, &top); err != nil {
+		return nil, fmt.Errorf("this is not a scene document: %w", located(data, err))
+	}
+	var schema string
+	if err := json.Unmarshal(top["schema"], &schema); err != nil || schema == "" {
+		return nil, fmt.Errorf("this is not a scene document: it names no schema, %q is expected", Schema)
+	}
+	if schema != Schema {
+		return nil, fmt.Errorf("the document says it is %q; this program reads %q", clip(schema), Schema)
+	}
+	d := New()
+	var problems Problems
+	delete(top, "schema")
+	for _, t := range d.Tables() {
+		body, ok := top[t.Name()]
+		delete(top, t.Name())
+		if !ok {
+			if t.Name() == "settings" {
+				problems.add("settings", "is missing")
+			}
+			continue
+		}
+		if t.Name() == "settings" {
+			if err := t.Set(SettingsID, body); err != nil {
+				problems.add("settings", err.Error())
+			}
+			continue
+		}
+		var entities map[string]json.RawMessage
+		if err := json.Unmarshal(body, &entities); err != nil {
+			problems.add(t.Name(), "must be an object of entities by id")
+			continue
+		}
+		for _, id := range slices.Sorted(maps.Keys(entities)) {
+			if err := t.Set(id, entities[id]); err != nil {
+				problems.add(t.Name()+"/"+clip(id), err.Error())
+			}
+		}
+	}
+	for _, name := range slices.Sorted(maps.Keys(top)) {
+		problems.add(clip(name), "is not a collection of a scene document")
+	}
+	if len(problems) > 0 {
+		return nil, problems
+	}
+	if problems = d.Validate(); len(problems) > 0 {
+		return nil, problems
+	}
+	return d, nil
+}
+
+// strict decodes one JSON value into v, refusing unknown fields and null.
+func strict(body []byte, v any) error {
+	dec := json.NewDecoder(bytes.NewReader(body))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(v); err != nil {
+		return located(body, err)
+	}
+	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("has text after its end")
+	}
+	if bytes.Equal(bytes.TrimSpace(body), []byte("null")) {
+		return errors.New("is null")
+	}
+	return nil
+}
+
+// located rewrites an error of encoding/json as a sentence with a place.
+func located(data []byte, err error) error {
+	var syntax *json.SyntaxError
+	var kind *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &syntax):
+		before := data[:min(int(syntax.Offset), len(data))]
+		line := bytes.Count(before, []byte("\n")) + 1
+		column := len(before) - bytes.LastIndexByte(before, '\n') - 1
+		return fmt.Errorf("line %d, column %d: %s", line, column, clip(syntax.Error()))
+	case errors.As(err, &kind):
+		field := kind.Field
+		if field == "" {
+			field = "the value"
+		}
+		return fmt.Errorf("%s cannot be %s", clip(field), kind.Value)
+	}
+	return errors.New(clip(strings.TrimPrefix(err.Error(), "json: ")))
+}
+
+func clip(s string) string {
+	const most = 120
+	if len(s) > most {
+		return strings.ToValidUTF8(s[:most], "") + "…"
+	}
+	return s
+}

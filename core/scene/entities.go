@@ -1,0 +1,392 @@
+package scene
+
+import (
+	"proscen/core/curve"
+	"proscen/core/timing"
+)
+
+// Vec is a position in metres, or pan, tilt and roll in degrees.
+type Vec [3]float64
+
+// Settings holds what a scene has once: its names, its clock and its light.
+type Settings struct {
+	Production string       `json:"production"`
+	Title      string       `json:"title"`
+	Rate       timing.Rate  `json:"rate"`
+	Story      timing.Range `json:"story"`  // the stretch of story time that is worked on
+	Format     string       `json:"format"` // the delivered format, an id in formats
+	Sun        Sun          `json:"sun"`
+	Sky        Sky          `json:"sky"`
+	Haze       Haze         `json:"haze"`
+}
+
+// Sun is the distant light. Heading is where it stands: 0 is −Z, 90 is +X;
+// height is degrees above the horizon.
+type Sun struct {
+	Heading  float64   `json:"heading"`
+	Height   float64   `json:"height"`
+	Strength float64   `json:"strength"`
+	Color    string    `json:"color"`
+	Clock    *SunClock `json:"clock,omitempty"`
+}
+
+// SunClock says where on Earth and when the scene plays; the sun's heading and
+// height follow from it, with north at −Z. With Light, the colours of sun and
+// sky follow from the sun's height too, and their strengths multiply them.
+type SunClock struct {
+	Latitude float64 `json:"latitude"` // degrees north
+	Day      int     `json:"day"`      // of the year, from 1
+	Hour     float64 `json:"hour"`     // solar time, 12 when the sun stands highest
+	Light    bool    `json:"light,omitempty"`
+}
+
+// Sky gives the light from all around and the background.
+type Sky struct {
+	Zenith   string  `json:"zenith"`
+	Horizon  string  `json:"horizon"`
+	Ground   string  `json:"ground"`
+	Strength float64 `json:"strength"`
+}
+
+// Haze fades things into the horizon: at Distance metres 63 % of a thing's own
+// colour is gone. 0 means clear air. With Rise it lies on the ground: every Rise
+// metres above Base it has 37 % of its density.
+type Haze struct {
+	Distance float64 `json:"distance"`
+	Rise     float64 `json:"rise,omitempty"`
+	Base     float64 `json:"base,omitempty"`
+}
+
+// Kind says what a node is.
+type Kind string
+
+// The kinds of nodes.
+const (
+	KindSet     Kind = "set"
+	KindProp    Kind = "prop"
+	KindVehicle Kind = "vehicle"
+	KindCast    Kind = "cast"
+	KindCamera  Kind = "camera"
+	KindLamp    Kind = "lamp"
+	KindAim     Kind = "aim"
+	KindGroup   Kind = "group"
+)
+
+// Kinds lists all kinds.
+var Kinds = []Kind{KindSet, KindProp, KindVehicle, KindCast, KindCamera, KindLamp, KindAim, KindGroup}
+
+// Node is anything that stands or moves in the scene. Position and Turn are
+// relative to Parent when there is one. A node with a Path is carried along it:
+// its travel channel runs from 0 (start of the path) to 1 (end), and Position
+// becomes an offset from the path.
+type Node struct {
+	Kind     Kind      `json:"kind" jsonschema:"enum=set,enum=prop,enum=vehicle,enum=cast,enum=camera,enum=lamp,enum=aim,enum=group"`
+	Name     string    `json:"name"`
+	Parent   string    `json:"parent,omitempty"`
+	Joint    string    `json:"joint,omitempty"` // the joint of a cast member that it hangs on
+	Position Vec       `json:"position"`
+	Turn     Vec       `json:"turn"`
+	Scale    float64   `json:"scale,omitempty"` // 0 stands for 1
+	Path     string    `json:"path,omitempty"`
+	AlongYaw bool      `json:"alongPath,omitempty"` // turns with the path's heading
+	Hidden   bool      `json:"hidden,omitempty"`
+	Locked   bool      `json:"locked,omitempty"`
+	Tint     string    `json:"tint,omitempty"` // colour of its mark in lists and on the plan
+	Shooting *Shooting `json:"shooting,omitempty"`
+	Model    string    `json:"model,omitempty"` // an imported model that stands for it, an id in models
+	Piece    *Piece    `json:"piece,omitempty"`
+	Cast     *Cast     `json:"cast,omitempty"`
+	Camera   *Camera   `json:"camera,omitempty"`
+	Lamp     *Lamp     `json:"lamp,omitempty"`
+}
+
+// Shooting limits where a node is seen through cameras. Scout, plan and
+// elevation always show it.
+type Shooting struct {
+	Hidden bool     `json:"hidden,omitempty"` // no camera sees it
+	Only   []string `json:"only,omitempty"`   // only these shots see it
+}
+
+// Piece names a stand-in of the stock and its build parameters (metres,
+// counts, degrees); parameters that are absent have the stock's defaults.
+type Piece struct {
+	Stock  string             `json:"stock"`
+	Params map[string]float64 `json:"params,omitempty"`
+	Color  string             `json:"color,omitempty"`
+	Along  string             `json:"along,omitempty"` // path that a cable, fence or road follows
+}
+
+// Model is an imported model. Its meshes are a bundle among the files, named by
+// the SHA-256 of its bytes.
+type Model struct {
+	Name      string `json:"name"`
+	Blob      string `json:"blob"`
+	Size      Vec    `json:"size"` // metres
+	Triangles int    `json:"triangles"`
+	Clips     []Clip `json:"clips,omitempty"`
+}
+
+// Clip is an animation of an imported model that actions can play.
+type Clip struct {
+	Name    string  `json:"name"`
+	Seconds float64 `json:"seconds"`
+}
+
+// Cast describes a mannequin.
+type Cast struct {
+	Height float64 `json:"height"` // metres
+	Coat   string  `json:"coat"`   // colour of the upper body
+	Legs   string  `json:"legs"`   // colour of the legs
+	Build  string  `json:"build,omitempty" jsonschema:"enum=average,enum=slim,enum=broad,enum=child"`
+	Hair   string  `json:"hair,omitempty"`
+	Skin   string  `json:"skin,omitempty"`
+}
+
+// Support says how a camera is carried.
+type Support string
+
+// The supports.
+const (
+	Sticks  Support = "sticks"
+	Dolly   Support = "dolly"
+	Mounted Support = "mounted"
+)
+
+// Aim says what turns a camera.
+type Aim string
+
+// The aims.
+const (
+	AimFree  Aim = "free"
+	AimAlong Aim = "along"
+	AimAt    Aim = "at"
+)
+
+// Camera is the optical part of a camera node.
+type Camera struct {
+	Number  int        `json:"number"`
+	Color   string     `json:"color"`
+	Support Support    `json:"support" jsonschema:"enum=sticks,enum=dolly,enum=mounted"`
+	Aim     Aim        `json:"aim" jsonschema:"enum=free,enum=along,enum=at"`
+	AimAt   string     `json:"aimAt,omitempty"`
+	Framing [2]float64 `json:"framing"` // where the subject sits: −1..1 of half the picture, right and up
+	Sensor  [2]float64 `json:"sensor"`  // width, height in mm
+	Focal   float64    `json:"focal"`   // mm
+	Squeeze float64    `json:"squeeze,omitempty"`
+	Stop    float64    `json:"stop"`
+	Focus   float64    `json:"focus"` // metres
+	FocusOn string     `json:"focusOn,omitempty"`
+}
+
+// Lamp is a light at a point. With Spot it shines only inside a cone about its
+// −Z axis.
+type Lamp struct {
+	Color    string  `json:"color"`
+	Strength float64 `json:"strength"`       // 1 lights a white surface fully at one metre
+	Reach    float64 `json:"reach"`          // metres
+	Spot     float64 `json:"spot,omitempty"` // whole angle of the cone in degrees, 0 for all around
+	Soft     float64 `json:"soft,omitempty"` // share of the cone over which its edge fades
+}
+
+// Path is a line in space, in metres.
+type Path struct {
+	Name   string     `json:"name"`
+	Form   curve.Form `json:"form" jsonschema:"enum=straight,enum=arc,enum=curve,enum=rise"`
+	Points []Vec      `json:"points"`
+	Closed bool       `json:"closed,omitempty"`
+}
+
+// Curve is one animated channel in story time, of a node or, with Node
+// SettingsID, of the scene's light.
+type Curve struct {
+	Node    string      `json:"node"`
+	Channel Channel     `json:"channel"`
+	Keys    []curve.Key `json:"keys"`
+}
+
+// Channel names an animated value of a node.
+type Channel string
+
+// The channels. Positions are metres, turns degrees, travel the fraction of the
+// path's length, focal length mm, focus metres.
+const (
+	PositionX Channel = "position.x"
+	PositionY Channel = "position.y"
+	PositionZ Channel = "position.z"
+	Pan       Channel = "turn.pan"
+	Tilt      Channel = "turn.tilt"
+	Roll      Channel = "turn.roll"
+	Travel    Channel = "travel"
+	Focal     Channel = "lens.focal"
+	Stop      Channel = "lens.stop"
+	Focus     Channel = "lens.focus"
+	Strength  Channel = "lamp.strength"
+	Red       Channel = "color.red" // of a lamp or the sun, linear, 0 to 1
+	Green     Channel = "color.green"
+	Blue      Channel = "color.blue"
+	SunPower  Channel = "sun.strength"
+	SunHour   Channel = "sun.hour"
+	SkyPower  Channel = "sky.strength"
+	HazeReach Channel = "haze.distance"
+)
+
+// Channels lists all channels in display order.
+var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach}
+
+// Action is a block of what a subject does over [In, Out) of story time. Deeds
+// of the whole body follow one another: between and after them, a cast member
+// stays as the last one left it; before the first it is where its node is.
+// Gestures are laid over them. Ride with On carries any kind of node.
+type Action struct {
+	Cast    string      `json:"cast"` // who or what does it
+	Do      Deed        `json:"do" jsonschema:"enum=stand,enum=walk,enum=run,enum=ride,enum=sit,enum=crouch,enum=turn,enum=idle,enum=clip,enum=talk,enum=look,enum=point,enum=reach,enum=wave,enum=take,enum=give,enum=put"`
+	In      int         `json:"in"`
+	Out     int         `json:"out"`
+	Path    string      `json:"path,omitempty"`  // walk, run: the way
+	Start   float64     `json:"start,omitempty"` // walk, run: metres along the path where it begins
+	End     float64     `json:"end,omitempty"`   // walk, run: metres along the path where it ends; 0 for its end
+	Reverse bool        `json:"reverse,omitempty"`
+	Ease    *[2]float64 `json:"ease,omitempty"`  // walk, run: frames of setting off and stopping
+	Face    string      `json:"face,omitempty"`  // the node that the body and face turn to, or that is pointed at
+	On      string      `json:"on,omitempty"`    // ride: what carries it; take, give, put: the thing
+	Joint   string      `json:"joint,omitempty"` // ride: the joint that it hangs on
+	With    string      `json:"with,omitempty"`  // give: to whom; take: from whom
+	At      *Vec        `json:"at,omitempty"`    // put, reach: a place in the world
+	Hand    string      `json:"hand,omitempty" jsonschema:"enum=left,enum=right"`
+	Seat    float64     `json:"seat,omitempty"` // sit: height of the seat in metres
+	Turn    float64     `json:"turn,omitempty"` // turn: the heading at its end, as pan in degrees
+	Clip    string      `json:"clip,omitempty"` // clip: the name of the model's animation
+}
+
+// Deed is what an action does.
+type Deed string
+
+// The deeds of the whole body: stand in place; walk and run along a path; ride
+// where the node's own path, keys or parent, or another node carry it; sit on a
+// seat behind; crouch; turn to a heading; idle; play a clip of an imported
+// model.
+const (
+	Stand    Deed = "stand"
+	Walk     Deed = "walk"
+	Run      Deed = "run"
+	Ride     Deed = "ride"
+	Sit      Deed = "sit"
+	Crouch   Deed = "crouch"
+	Turn     Deed = "turn"
+	Idle     Deed = "idle"
+	PlayClip Deed = "clip"
+)
+
+// The gestures: talk with the hands, look at, point at, reach for, wave; take a
+// thing, give it to somebody, put it down.
+const (
+	Talk  Deed = "talk"
+	Look  Deed = "look"
+	Point Deed = "point"
+	Reach Deed = "reach"
+	Wave  Deed = "wave"
+	Take  Deed = "take"
+	Give  Deed = "give"
+	Put   Deed = "put"
+)
+
+// Deeds lists all deeds, those of the whole body first.
+var Deeds = []Deed{Stand, Walk, Run, Sit, Crouch, Turn, Idle, Ride, PlayClip, Talk, Look, Point, Reach, Wave, Take, Give, Put}
+
+// Gesture tells whether a deed is laid over those of the whole body.
+func (d Deed) Gesture() bool {
+	switch d {
+	case Talk, Look, Point, Reach, Wave, Take, Give, Put:
+		return true
+	}
+	return false
+}
+
+// Goes tells whether a deed goes along a path.
+func (d Deed) Goes() bool { return d == Walk || d == Run }
+
+// Contact returns the frame at which a hand takes, gives or puts a thing.
+func (a Action) Contact() float64 { return float64(a.In+a.Out) / 2 }
+
+// Assembly is one version of the cut.
+type Assembly struct {
+	Name string `json:"name"`
+}
+
+// Lane holds shots of an assembly: the main lane plays.
+type Lane struct {
+	Assembly string `json:"assembly"`
+	Main     bool   `json:"main,omitempty"`
+	Name     string `json:"name"`
+}
+
+// Shot shows [ScreenIn, ScreenOut) of screen time through a camera, beginning
+// at StoryIn of story time: story = StoryIn + (screen − ScreenIn)·Speed. Head
+// and tail are handle frames beyond both ends.
+type Shot struct {
+	Lane      string  `json:"lane"`
+	Number    string  `json:"number"`
+	Name      string  `json:"name,omitempty"`
+	Camera    string  `json:"camera"`
+	ScreenIn  int     `json:"screenIn"`
+	ScreenOut int     `json:"screenOut"`
+	StoryIn   float64 `json:"storyIn"`
+	Speed     float64 `json:"speed"`
+	Head      int     `json:"head,omitempty"`
+	Tail      int     `json:"tail,omitempty"`
+}
+
+// Screen returns the shot's range of screen time.
+func (s Shot) Screen() timing.Range { return timing.Range{In: s.ScreenIn, Out: s.ScreenOut} }
+
+// StoryAt returns the story frame at a screen frame.
+func (s Shot) StoryAt(screen float64) float64 {
+	return s.StoryIn + (screen-float64(s.ScreenIn))*s.Speed
+}
+
+// ScreenAt returns the screen frame at a story frame, the inverse of StoryAt.
+func (s Shot) ScreenAt(story float64) float64 {
+	return float64(s.ScreenIn) + (story-s.StoryIn)/s.Speed
+}
+
+// StoryOut returns the story frame after the last one shown.
+func (s Shot) StoryOut() float64 { return s.StoryAt(float64(s.ScreenOut)) }
+
+// Clock names one of the two clocks.
+type Clock string
+
+// The two clocks.
+const (
+	StoryClock  Clock = "story"
+	ScreenClock Clock = "screen"
+)
+
+// Marker is a named, coloured frame on either clock. On the screen clock it
+// belongs to an assembly. With a camera it is a cue.
+type Marker struct {
+	Assembly string `json:"assembly,omitempty"`
+	Clock    Clock  `json:"clock" jsonschema:"enum=story,enum=screen"`
+	Frame    int    `json:"frame"`
+	Name     string `json:"name"`
+	Color    string `json:"color"`
+	Camera   string `json:"camera,omitempty"`
+}
+
+// Line is a line of dialogue over [In, Out) of story time.
+type Line struct {
+	Cast    string `json:"cast"`
+	Text    string `json:"text"`
+	In      int    `json:"in"`
+	Out     int    `json:"out"`
+	Gesture bool   `json:"gesture,omitempty"` // the speaker talks with the hands
+}
+
+// Format is a delivered picture shape in pixels.
+type Format struct {
+	Name   string `json:"name"`
+	Width  int    `json:"width"`
+	Height int    `json:"height"`
+}
+
+// Aspect returns width divided by height.
+func (f Format) Aspect() float64 { return float64(f.Width) / float64(f.Height) }

@@ -1,0 +1,630 @@
+package scene
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"regexp"
+	"slices"
+	"strings"
+
+	"proscen/core/curve"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Bounds of what a document may hold.
+const (
+	MaxFrame    = 10_000_000 // either clock, both signs
+	MaxMetres   = 1_000_000
+	MaxEntities = 1_000_000
+	MaxLamps    = 64 // lamps that are on at once
+	maxText     = 2_000
+)
+
+// Problem is one thing wrong in a document, with its place.
+type Problem struct {
+	Path    string `json:"path"` // collection/id/field
+	Message string `json:"message"`
+}
+
+// Problems lists what is wrong; it is an error when not empty.
+type Problems []Problem
+
+func (p *Problems) add(path, message string) { *p = append(*p, Problem{path, message}) }
+
+// Error writes the first problems, one sentence each.
+func (p Problems) Error() string {
+	const most = 5
+	var b strings.Builder
+	for i, x := range p {
+		if i == most {
+			fmt.Fprintf(&b, "; and %d more", len(p)-most)
+			break
+		}
+		if i > 0 {
+			b.WriteString("; ")
+		}
+		b.WriteString(x.Path + " " + x.Message)
+	}
+	return b.String()
+}
+
+var (
+	colorForm = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
+	idForm    = regexp.MustCompile(`^[0-9A-Za-z._-]{1,64}$`)
+	blobForm  = regexp.MustCompile(`^[0-9a-f]{64}$`)
+)
+
+// checker collects problems at a place.
+type checker struct {
+	doc      *Document
+	problems Problems
+	at       string
+}
+
+func (c *checker) fail(field, format string, args ...any) {
+	path := c.at
+	if field != "" {
+		path += "/" + field
+	}
+	c.problems.add(path, fmt.Sprintf(format, args...))
+}
+
+func (c *checker) number(field string, v, lo, hi float64) {
+	if math.IsNaN(v) || v < lo || v > hi {
+		c.fail(field, "is %v; it must be from %v to %v", v, lo, hi)
+	}
+}
+
+func (c *checker) vec(field string, v Vec) {
+	for i := range v {
+		c.number(field, v[i], -MaxMetres, MaxMetres)
+	}
+}
+
+func (c *checker) frames(in, out int) {
+	c.number("in", float64(in), -MaxFrame, MaxFrame)
+	c.number("out", float64(out), -MaxFrame, MaxFrame)
+	if out <= in {
+		c.fail("out", "is %d and not after in (%d): it must last at least one frame", out, in)
+	}
+}
+
+func (c *checker) color(field, v string) {
+	if !colorForm.MatchString(v) {
+		c.fail(field, "is %q; a colour is written #rrggbb", clip(v))
+	}
+}
+
+func (c *checker) text(field, v string, needed bool) {
+	if len(v) > maxText {
+		c.fail(field, "is longer than %d characters", maxText)
+	}
+	if needed && strings.TrimSpace(v) == "" {
+		c.fail(field, "must not be empty")
+	}
+}
+
+// refers checks a reference into a collection; kinds narrows it for nodes.
+func (c *checker) refers(field, id string, exists bool, what string) {
+	if !exists {
+		c.fail(field, "refers to %q, and there is no such %s", clip(id), what)
+	}
+}
+
+func (c *checker) refersNode(field, id string, kinds ...Kind) {
+	n, ok := c.doc.Nodes[id]
+	if !ok {
+		c.refers(field, id, false, "node")
+		return
+	}
+	if len(kinds) > 0 && !slices.Contains(kinds, n.Kind) {
+		c.fail(field, "refers to %q, which is a %s and not a %s", n.Name, n.Kind, kinds[0])
+	}
+}
+
+func (c *checker) refersPath(field, id string) {
+	_, ok := c.doc.Paths[id]
+	c.refers(field, id, ok, "path")
+}
+
+func each[T any](c *checker, collection string, entities map[string]T, check func(id string, e T)) {
+	if len(entities) > MaxEntities {
+		c.problems.add(collection, fmt.Sprintf("holds %d entities, more than %d", len(entities), MaxEntities))
+		return
+	}
+	for _, id := range slices.Sorted(maps.Keys(entities)) {
+		c.at = collection + "/" + clip(id)
+		if !idForm.MatchString(id) {
+			c.fail("", "has an id that is not 1 to 64 letters, digits, dots, dashes or underscores")
+		}
+		check(id, entities[id])
+	}
+}
+
+// Validate returns everything that is wrong with the document, nil when
+// nothing is. It never panics, whatever the document holds.
+func (d *Document) Validate() Problems {
+	c := &checker{doc: d}
+	c.settings()
+	numbers := map[int]string{}
+	each(c, "nodes", d.Nodes, func(id string, n Node) {
+		c.node(n)
+		if n.Kind == KindCamera && n.Camera != nil {
+			if other, taken := numbers[n.Camera.Number]; taken {
+				c.fail("camera/number", "is %d, which camera %q has already", n.Camera.Number, d.Nodes[other].Name)
+			}
+			numbers[n.Camera.Number] = id
+		}
+	})
+	c.cycles()
+	each(c, "paths", d.Paths, func(_ string, p Path) { c.path(p) })
+	type owner struct {
+		node    string
+		channel Channel
+	}
+	owners := map[owner]bool{}
+	each(c, "curves", d.Curves, func(_ string, v Curve) {
+		if v.Node == SettingsID {
+			if !slices.Contains(lightChannels, v.Channel) {
+				c.fail("channel", "is %q, which is not a channel of the scene's light", clip(string(v.Channel)))
+			}
+		} else {
+			c.refersNode("node", v.Node)
+		}
+		if !slices.Contains(Channels, v.Channel) {
+			c.fail("channel", "is %q, which is no channel", clip(string(v.Channel)))
+		}
+		if owners[owner{v.Node, v.Channel}] {
+			c.fail("channel", "%s of this node has a curve already", v.Channel)
+		}
+		owners[owner{v.Node, v.Channel}] = true
+		c.keys(v.Keys)
+	})
+	each(c, "actions", d.Actions, func(_ string, a Action) { c.action(a) })
+	each(c, "models", d.Models, func(_ string, m Model) { c.model(m) })
+	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) { c.text("name", a.Name, true) })
+	c.assembly()
+	each(c, "markers", d.Markers, func(_ string, m Marker) {
+		c.number("frame", float64(m.Frame), -MaxFrame, MaxFrame)
+		c.color("color", m.Color)
+		c.text("name", m.Name, false)
+		switch m.Clock {
+		case ScreenClock:
+			_, ok := d.Assemblies[m.Assembly]
+			c.refers("assembly", m.Assembly, ok, "assembly")
+		case StoryClock:
+		default:
+			c.fail("clock", "is %q; it must be story or screen", clip(string(m.Clock)))
+		}
+		if m.Camera != "" {
+			c.refersNode("camera", m.Camera, KindCamera)
+		}
+	})
+	each(c, "lines", d.Lines, func(_ string, l Line) {
+		c.refersNode("cast", l.Cast, KindCast)
+		c.frames(l.In, l.Out)
+		c.text("text", l.Text, true)
+	})
+	each(c, "formats", d.Formats, func(_ string, f Format) {
+		c.text("name", f.Name, true)
+		c.number("width", float64(f.Width), 16, 8192)
+		c.number("height", float64(f.Height), 16, 8192)
+	})
+	return c.problems
+}
+
+func (c *checker) settings() {
+	s := c.doc.Settings
+	c.at = "settings"
+	c.text("production", s.Production, true)
+	c.text("title", s.Title, true)
+	if !s.Rate.Valid() {
+		c.fail("rate", "is not a frame rate")
+	}
+	c.frames(s.Story.In, s.Story.Out)
+	_, ok := c.doc.Formats[s.Format]
+	c.refers("format", s.Format, ok, "format")
+	c.number("sun/heading", s.Sun.Heading, -3600, 3600)
+	c.number("sun/height", s.Sun.Height, -90, 90)
+	c.number("sun/strength", s.Sun.Strength, 0, 100)
+	c.color("sun/color", s.Sun.Color)
+	c.number("sky/strength", s.Sky.Strength, 0, 100)
+	c.color("sky/zenith", s.Sky.Zenith)
+	c.color("sky/horizon", s.Sky.Horizon)
+	c.color("sky/ground", s.Sky.Ground)
+	c.number("haze/distance", s.Haze.Distance, 0, MaxMetres)
+	c.number("haze/rise", s.Haze.Rise, 0, MaxMetres)
+	c.number("haze/base", s.Haze.Base, -MaxMetres, MaxMetres)
+	if k := s.Sun.Clock; k != nil {
+		c.number("sun/clock/latitude", k.Latitude, -90, 90)
+		c.number("sun/clock/day", float64(k.Day), 1, 366)
+		c.number("sun/clock/hour", k.Hour, 0, 24)
+	}
+	lamps := 0
+	for _, n := range c.doc.Nodes {
+		if n.Lamp != nil && !n.Hidden {
+			lamps++
+		}
+	}
+	if lamps > MaxLamps {
+		c.problems.add("nodes", fmt.Sprintf("hold %d lamps that are on; a scene has at most %d: hide or remove some", lamps, MaxLamps))
+	}
+}
+
+// lightChannels are the channels that the settings can have.
+var lightChannels = []Channel{Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach}
+
+func (c *checker) action(a Action) {
+	if a.Do == Ride && a.On != "" {
+		c.refersNode("cast", a.Cast)
+		c.refersNode("on", a.On)
+	} else {
+		c.refersNode("cast", a.Cast, KindCast)
+	}
+	c.frames(a.In, a.Out)
+	if !slices.Contains(Deeds, a.Do) {
+		c.fail("do", "is %q, which is no deed", clip(string(a.Do)))
+	}
+	if a.Do.Goes() {
+		c.refersPath("path", a.Path)
+	}
+	c.number("start", a.Start, 0, MaxMetres)
+	c.number("end", a.End, 0, MaxMetres)
+	if a.End != 0 && a.End <= a.Start {
+		c.fail("end", "is %v and not after start (%v)", a.End, a.Start)
+	}
+	if a.Ease != nil {
+		c.number("ease", a.Ease[0], 0, MaxFrame)
+		c.number("ease", a.Ease[1], 0, MaxFrame)
+	}
+	if a.Face != "" {
+		c.refersNode("face", a.Face)
+	}
+	switch a.Do {
+	case Take, Give, Put:
+		c.refersNode("on", a.On)
+	case Point, Look:
+		if a.Face == "" && a.At == nil {
+			c.fail("face", "is missing; choose what to %s at", a.Do)
+		}
+	case Reach:
+		if a.Face == "" && a.At == nil {
+			c.fail("face", "is missing; choose what to reach for")
+		}
+	case PlayClip:
+		c.text("clip", a.Clip, true)
+	}
+	if a.Do == Give {
+		c.refersNode("with", a.With, KindCast)
+	} else if a.With != "" {
+		c.refersNode("with", a.With, KindCast)
+	}
+	if a.With != "" && a.With == a.Cast {
+		c.fail("with", "is the same person")
+	}
+	if a.At != nil {
+		c.vec("at", *a.At)
+	}
+	c.number("seat", a.Seat, 0, 3)
+	c.number("turn", a.Turn, -36_000, 36_000)
+	c.text("joint", a.Joint, false)
+	if a.Hand != "" && a.Hand != "left" && a.Hand != "right" {
+		c.fail("hand", "is %q; it must be left or right", clip(a.Hand))
+	}
+}
+
+func (c *checker) model(m Model) {
+	c.text("name", m.Name, true)
+	if !blobForm.MatchString(m.Blob) {
+		c.fail("blob", "is not a SHA-256 in hexadecimal")
+	}
+	c.vec("size", m.Size)
+	c.number("triangles", float64(m.Triangles), 0, MaxEntities)
+	if len(m.Clips) > 256 {
+		c.fail("clips", "are more than 256")
+	}
+	for _, k := range m.Clips {
+		c.text("clips", k.Name, false)
+		c.number("clips", k.Seconds, 0, 36_000)
+	}
+}
+
+func (c *checker) node(n Node) {
+	c.text("name", n.Name, true)
+	c.vec("position", n.Position)
+	c.vec("turn", n.Turn)
+	if n.Scale != 0 {
+		c.number("scale", n.Scale, 1e-3, 1e3)
+	}
+	if n.Parent != "" {
+		c.refersNode("parent", n.Parent)
+	}
+	c.text("joint", n.Joint, false)
+	if n.Path != "" {
+		c.refersPath("path", n.Path)
+	}
+	if !slices.Contains(Kinds, n.Kind) {
+		c.fail("kind", "is %q, which is no kind of node", clip(string(n.Kind)))
+	}
+	if n.Model != "" {
+		_, ok := c.doc.Models[n.Model]
+		c.refers("model", n.Model, ok, "imported model")
+	}
+	if n.Tint != "" {
+		c.color("tint", n.Tint)
+	}
+	if k := n.Shooting; k != nil {
+		if len(k.Only) > 1000 {
+			c.fail("shooting/only", "lists more than 1000 shots")
+		}
+		for _, id := range k.Only { // a shot that is gone sees nothing, and may come back by undo
+			if !idForm.MatchString(id) {
+				c.fail("shooting/only", "lists %q, which is no id", clip(id))
+			}
+		}
+	}
+	shape := n.Piece != nil || n.Model != ""
+	needs := map[Kind]bool{KindSet: shape, KindProp: shape, KindVehicle: shape,
+		KindCast: n.Cast != nil, KindCamera: n.Camera != nil, KindLamp: n.Lamp != nil}
+	if has, need := needs[n.Kind]; need && !has {
+		c.fail("", "is a %s without the part that describes it", n.Kind)
+	}
+	if p := n.Piece; p != nil {
+		c.text("piece/stock", p.Stock, true)
+		if p.Color != "" {
+			c.color("piece/color", p.Color)
+		}
+		if len(p.Params) > 64 {
+			c.fail("piece/params", "has more than 64 entries")
+		}
+		for _, name := range slices.Sorted(maps.Keys(p.Params)) {
+			c.number("piece/params/"+clip(name), p.Params[name], -10_000, 10_000)
+		}
+		if p.Along != "" {
+			c.refersPath("piece/along", p.Along)
+		}
+	}
+	if p := n.Cast; p != nil {
+		c.number("cast/height", p.Height, 0.3, 4)
+		c.color("cast/coat", p.Coat)
+		c.color("cast/legs", p.Legs)
+		for _, v := range []string{p.Hair, p.Skin} {
+			if v != "" {
+				c.color("cast", v)
+			}
+		}
+		if p.Build != "" && !slices.Contains([]string{"average", "slim", "broad", "child"}, p.Build) {
+			c.fail("cast/build", "is %q; it must be average, slim, broad or child", clip(p.Build))
+		}
+	}
+	if l := n.Lamp; l != nil {
+		c.color("lamp/color", l.Color)
+		c.number("lamp/strength", l.Strength, 0, 10_000)
+		c.number("lamp/reach", l.Reach, 0.01, 10_000)
+		c.number("lamp/spot", l.Spot, 0, 179)
+		c.number("lamp/soft", l.Soft, 0, 1)
+	}
+	if k := n.Camera; k != nil {
+		c.camera(n, k)
+	}
+}
+
+func (c *checker) camera(n Node, k *Camera) {
+	c.number("camera/number", float64(k.Number), 1, 9999)
+	c.color("camera/color", k.Color)
+	c.number("camera/sensor", k.Sensor[0], 1, 200)
+	c.number("camera/sensor", k.Sensor[1], 1, 200)
+	c.number("camera/focal", k.Focal, 1, 3000)
+	c.number("camera/stop", k.Stop, 0.5, 128)
+	c.number("camera/focus", k.Focus, 0.05, MaxMetres)
+	c.number("camera/framing", k.Framing[0], -1, 1)
+	c.number("camera/framing", k.Framing[1], -1, 1)
+	if k.Squeeze != 0 {
+		c.number("camera/squeeze", k.Squeeze, 0.5, 3)
+	}
+	switch k.Support {
+	case Sticks, Mounted:
+	case Dolly:
+		if n.Path == "" {
+			c.fail("camera/support", "is a dolly without a path; choose a path or another support")
+		}
+	default:
+		c.fail("camera/support", "is %q; it must be sticks, dolly or mounted", clip(string(k.Support)))
+	}
+	switch k.Aim {
+	case AimFree, AimAlong:
+	case AimAt:
+		c.refersNode("camera/aimAt", k.AimAt)
+	default:
+		c.fail("camera/aim", "is %q; it must be free, along or at", clip(string(k.Aim)))
+	}
+	if k.FocusOn != "" {
+		c.refersNode("camera/focusOn", k.FocusOn)
+	}
+}
+
+func (c *checker) path(p Path) {
+	c.text("name", p.Name, false)
+	if !slices.Contains(curve.Forms, p.Form) {
+		c.fail("form", "is %q; it must be straight, arc, curve or rise", clip(string(p.Form)))
+		return
+	}
+	if len(p.Points) > curve.MaxPathPts {
+		c.fail("points", "are more than %d", curve.MaxPathPts)
+		return
+	}
+	before := len(c.problems)
+	pts := make([]r3.Vec, len(p.Points))
+	for i, v := range p.Points {
+		c.vec(fmt.Sprintf("points/%d", i), v)
+		pts[i] = v.R3()
+	}
+	if len(c.problems) > before {
+		return
+	}
+	if err := curve.Check(p.Form, pts, p.Closed); err != nil {
+		c.fail("points", "do not make a path: %s", err)
+	}
+}
+
+// R3 returns the vector in gonum's form.
+func (v Vec) R3() r3.Vec { return r3.Vec{X: v[0], Y: v[1], Z: v[2]} }
+
+// FromR3 is the inverse of R3.
+func FromR3(v r3.Vec) Vec { return Vec{v.X, v.Y, v.Z} }
+
+func (c *checker) keys(keys []curve.Key) {
+	if len(keys) == 0 {
+		c.fail("keys", "are missing; a curve without keys must be deleted")
+	}
+	for i, k := range keys {
+		field := fmt.Sprintf("keys/%d", i)
+		c.number(field+"/frame", k.Frame, -MaxFrame, MaxFrame)
+		c.number(field+"/value", k.Value, -MaxMetres, MaxMetres)
+		if !slices.Contains(curve.Eases, k.Ease) {
+			c.fail(field+"/ease", "is %q; it must be hold, even, soft or shaped", clip(string(k.Ease)))
+		}
+		for _, h := range []*curve.Handle{k.In, k.Out} {
+			if h != nil {
+				c.number(field, h.Frames, 0, MaxFrame)
+				c.number(field, h.Value, -MaxMetres, MaxMetres)
+			}
+		}
+		if i > 0 && keys[i-1].Frame >= k.Frame {
+			c.fail(field+"/frame", "is %v and not after the key before it (%v)", k.Frame, keys[i-1].Frame)
+		}
+	}
+}
+
+// Depends lists the nodes that must be placed before a node can be: its parent
+// and what its camera aims at or focuses on.
+func (n Node) Depends() []string {
+	var out []string
+	if n.Parent != "" {
+		out = append(out, n.Parent)
+	}
+	if n.Camera != nil && n.Camera.Aim == AimAt && n.Camera.AimAt != "" {
+		out = append(out, n.Camera.AimAt)
+	}
+	if n.Camera != nil && n.Camera.FocusOn != "" {
+		out = append(out, n.Camera.FocusOn)
+	}
+	return out
+}
+
+// Dependencies lists for every node what must be placed before it: see Depends,
+// and what carries it at times by its actions.
+func (d *Document) Dependencies() map[string][]string {
+	out := make(map[string][]string, len(d.Nodes))
+	for id, n := range d.Nodes {
+		if on := n.Depends(); on != nil {
+			out[id] = on
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(d.Actions)) {
+		a := d.Actions[id]
+		switch a.Do {
+		case Ride:
+			if a.On != "" {
+				out[a.Cast] = append(out[a.Cast], a.On)
+			}
+		case Take, Put:
+			out[a.On] = append(out[a.On], a.Cast)
+		case Give:
+			out[a.On] = append(out[a.On], a.Cast, a.With)
+		}
+	}
+	return out
+}
+
+// cycles reports nodes that are attached to, or aim at, themselves by way of
+// others. It walks depth first without recursion, so that a long chain in
+// hostile input costs no stack.
+func (c *checker) cycles() {
+	const (
+		fresh = iota
+		open
+		done
+	)
+	state := make(map[string]int, len(c.doc.Nodes))
+	depends := c.doc.Dependencies()
+	type step struct {
+		id   string
+		next []string
+	}
+	for _, id := range slices.Sorted(maps.Keys(c.doc.Nodes)) {
+		if state[id] != fresh {
+			continue
+		}
+		stack := []step{{id, depends[id]}}
+		state[id] = open
+		for len(stack) > 0 {
+			top := &stack[len(stack)-1]
+			if len(top.next) == 0 {
+				state[top.id] = done
+				stack = stack[:len(stack)-1]
+				continue
+			}
+			on := top.next[0]
+			top.next = top.next[1:]
+			n, ok := c.doc.Nodes[on]
+			switch {
+			case !ok:
+			case state[on] == open:
+				c.at = "nodes/" + clip(top.id)
+				c.fail("parent", "closes a circle: %q is attached to, carried by or aims at itself by way of %q", c.doc.Nodes[top.id].Name, n.Name)
+			case state[on] == fresh:
+				state[on] = open
+				stack = append(stack, step{on, depends[on]})
+			}
+		}
+	}
+}
+
+func (c *checker) assembly() {
+	d := c.doc
+	mains := map[string]int{}
+	each(c, "lanes", d.Lanes, func(_ string, l Lane) {
+		_, ok := d.Assemblies[l.Assembly]
+		c.refers("assembly", l.Assembly, ok, "assembly")
+		if l.Main {
+			mains[l.Assembly]++
+		}
+	})
+	for _, id := range slices.Sorted(maps.Keys(d.Assemblies)) {
+		if mains[id] != 1 {
+			c.at = "assemblies/" + clip(id)
+			c.fail("", "has %d main lanes; it must have exactly one", mains[id])
+		}
+	}
+	onLane := map[string][]string{}
+	each(c, "shots", d.Shots, func(id string, s Shot) {
+		_, ok := d.Lanes[s.Lane]
+		c.refers("lane", s.Lane, ok, "lane")
+		c.refersNode("camera", s.Camera, KindCamera)
+		c.text("number", s.Number, true)
+		c.number("screenIn", float64(s.ScreenIn), 0, MaxFrame)
+		c.number("screenOut", float64(s.ScreenOut), 0, MaxFrame)
+		c.number("storyIn", s.StoryIn, -MaxFrame, MaxFrame)
+		c.number("speed", s.Speed, 0.01, 100)
+		c.number("head", float64(s.Head), 0, 10_000)
+		c.number("tail", float64(s.Tail), 0, 10_000)
+		if s.ScreenOut <= s.ScreenIn {
+			c.fail("screenOut", "is %d and not after screenIn (%d): a shot lasts at least one frame", s.ScreenOut, s.ScreenIn)
+		}
+		onLane[s.Lane] = append(onLane[s.Lane], id)
+	})
+	for _, lane := range slices.Sorted(maps.Keys(onLane)) {
+		ids := onLane[lane]
+		slices.SortStableFunc(ids, func(a, b string) int { return d.Shots[a].ScreenIn - d.Shots[b].ScreenIn })
+		for i := 1; i < len(ids); i++ {
+			a, b := d.Shots[ids[i-1]], d.Shots[ids[i]]
+			if a.ScreenOut > b.ScreenIn {
+				c.at = "shots/" + clip(ids[i])
+				c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.ScreenIn, clip(a.Number), a.ScreenOut)
+			}
+		}
+	}
+}

@@ -1,0 +1,63 @@
+package session
+
+import (
+	"proscen/core/motion"
+	"proscen/core/raster"
+)
+
+// Draws fills a renderer's input with the evaluated state, seen through one of
+// its cameras in a shot, "" for none. It reuses what in holds.
+func (s *Session) Draws(camera int, shot string, in *raster.Input) {
+	in.Draws = in.Draws[:0]
+	for i, x := range s.Motion.Instances {
+		if !s.Motion.Nodes[x.Node].Shows(shot) {
+			continue
+		}
+		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: s.State.Instances[i]}
+		if x.Skin >= 0 {
+			d.Mesh, d.Bent = s.State.Bent[x.Skin], true
+		}
+		// What only some shots see casts no shadow, as in the views.
+		if k := s.Motion.Nodes[x.Node].Shooting; k != nil {
+			d.NoShadow = len(k.Only) > 0
+		}
+		in.Draws = append(in.Draws, d)
+	}
+	c := &s.State.Cameras[camera]
+	in.View = raster.View{World: c.World, HFov: c.HFov, VFov: c.VFov}
+	l := s.State.Look
+	in.Look = raster.Look{
+		Sun: l.Sun, SunDir: l.SunDir, Zenith: l.Zenith, Horizon: l.Horizon, Ground: l.Ground,
+		Haze: l.Haze, HazeRise: l.HazeRise, HazeBase: l.HazeBase, Shadow: l.Shadow, ShadowPx: l.ShadowPx,
+	}
+	in.Lamps = in.Lamps[:0]
+	for _, l := range s.State.Lamps {
+		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
+	}
+}
+
+// CameraIndex returns the index in State.Cameras of a camera node, or −1.
+func (s *Session) CameraIndex(node string) int {
+	for i, n := range s.Motion.Cameras {
+		if s.Motion.Nodes[n].ID == node {
+			return i
+		}
+	}
+	return -1
+}
+
+// Evaluate fills State with the scene at a frame of story time.
+func (s *Session) Evaluate(story float64) *motion.State {
+	s.Motion.Evaluate(story, &s.State)
+	s.evaluated = s.changes
+	return &s.State
+}
+
+// now returns the state at the frame that was evaluated last, brought up to date
+// when the document has changed since.
+func (s *Session) now() *motion.State {
+	if s.evaluated != s.changes {
+		s.Evaluate(s.State.Frame)
+	}
+	return &s.State
+}

@@ -1,0 +1,147 @@
+// Package session is the one door to a scene: it holds the document, the
+// compiled motion and the cut together, runs operations on them, and says what
+// is on air. The browser, the renderer and the command line all go through it.
+package session
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+
+	"proscen/core/assembly"
+	"proscen/core/edit"
+	"proscen/core/geom"
+	"proscen/core/kit"
+	"proscen/core/motion"
+	"proscen/core/scene"
+)
+
+// Operations returns every operation there is.
+func Operations() edit.Catalog {
+	c := edit.Core()
+	maps.Copy(c, assembly.Operations())
+	return c
+}
+
+// Session is an open scene. It is not safe for use by several goroutines at
+// once.
+type Session struct {
+	Doc       *scene.Document
+	Motion    *motion.Scene
+	State     motion.State
+	past      motion.State // for Trail
+	asked     motion.State // for where
+	changes   int
+	askedAt   int        // changes when asked was filled
+	evaluated int        // changes when State was filled
+	boxes     []geom.Box // for Snap
+	assembly  string
+	program   *assembly.Program
+	catalog   edit.Catalog
+	newID     func() string
+	preview   edit.Patch
+	playing   []assembly.Playing
+}
+
+// Open prepares a valid document. newID makes ids for new entities; it may be
+// nil when no operation is run.
+func Open(doc *scene.Document, newID func() string) *Session {
+	s := &Session{Doc: doc, Motion: motion.Compile(doc), changes: 1, catalog: Operations(), newID: newID}
+	s.ChooseAssembly("")
+	return s
+}
+
+// ChooseAssembly selects the cut by id or name, "" for the first.
+func (s *Session) ChooseAssembly(name string) error {
+	id, ok := assembly.Find(s.Doc, name)
+	if !ok && name != "" {
+		return fmt.Errorf("there is no assembly called %q", name)
+	}
+	s.assembly = id
+	s.program = assembly.Compile(s.Doc, id)
+	return nil
+}
+
+// Assembly returns the id of the chosen assembly, "" if the scene has none.
+func (s *Session) Assembly() string { return s.assembly }
+
+// Provide hands over the bundle of an imported model by its blob.
+func (s *Session) Provide(blob string, b *kit.Bundle) {
+	s.Motion.Provide(s.Doc, blob, b)
+	s.changes++
+}
+
+// Program returns the compiled cut.
+func (s *Session) Program() *assembly.Program { return s.program }
+
+// OnAir returns what the cut shows at a screen frame; the slice is reused.
+func (s *Session) OnAir(screen float64) []assembly.Playing {
+	s.playing = s.program.At(screen, s.playing)
+	return s.playing
+}
+
+// refresh brings motion and cut in line with an applied patch.
+func (s *Session) refresh(p edit.Patch) {
+	s.Motion.Update(s.Doc, p)
+	s.changes++
+	cut := false
+	for _, c := range p {
+		switch c.Collection {
+		case "shots", "lanes", "assemblies":
+			cut = true
+		}
+	}
+	if cut {
+		if _, ok := s.Doc.Assemblies[s.assembly]; !ok {
+			s.assembly, _ = assembly.Find(s.Doc, "")
+		}
+		s.program = assembly.Compile(s.Doc, s.assembly)
+	}
+}
+
+// Run performs a named operation for good. A preview is taken back first.
+func (s *Session) Run(name string, args json.RawMessage) (edit.Result, error) {
+	s.Cancel()
+	r, err := s.catalog.Run(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
+	if err == nil {
+		s.refresh(r.Patch)
+	}
+	return r, err
+}
+
+// Preview performs an operation for as long as a drag lasts: the next Preview,
+// Run, Apply or Cancel takes it back.
+func (s *Session) Preview(name string, args json.RawMessage) (edit.Result, error) {
+	s.Cancel()
+	r, err := s.catalog.Run(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
+	if err == nil {
+		s.preview = r.Patch
+		s.refresh(r.Patch)
+	}
+	return r, err
+}
+
+// Cancel takes a preview back and reports whether there was one.
+func (s *Session) Cancel() bool {
+	if s.preview == nil {
+		return false
+	}
+	back := s.preview
+	s.preview = nil
+	edit.TakeBack(s.Doc, back)
+	s.refresh(back.Inverse())
+	return true
+}
+
+// Previewing returns the patch of the preview in effect, or nil.
+func (s *Session) Previewing() edit.Patch { return s.preview }
+
+// Apply applies a patch, of this session or from elsewhere.
+func (s *Session) Apply(p edit.Patch) error {
+	s.Cancel()
+	if err := edit.Apply(s.Doc, p); err != nil {
+		return err
+	}
+	s.refresh(p)
+	return nil
+}

@@ -1,0 +1,69 @@
+package session
+
+import (
+	"slices"
+
+	"proscen/core/geom"
+	"proscen/core/kit"
+	"proscen/core/scene"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// where answers operations' questions about places, as edit.Stage. It looks at
+// the scene as it was before the operation began.
+type where Session
+
+func (w *where) at(frame float64) {
+	if w.asked.Frame != frame || w.askedAt != w.changes {
+		w.Motion.Evaluate(frame, &w.asked)
+		w.askedAt = w.changes
+	}
+}
+
+// World returns a node's world matrix.
+func (w *where) World(node string, frame float64) geom.Mat4 {
+	w.at(frame)
+	if i := w.Motion.Index(node); i >= 0 {
+		return w.asked.Worlds[i]
+	}
+	return geom.Identity
+}
+
+// Base returns the world matrix of what a node hangs on or is carried by.
+func (w *where) Base(node string, frame float64) geom.Mat4 {
+	w.at(frame)
+	if i := w.Motion.Index(node); i >= 0 {
+		return w.Motion.BaseOf(i, &w.asked)
+	}
+	return geom.Identity
+}
+
+// Joint returns the world matrix of a node's joint, or the node's own for "".
+func (w *where) Joint(node, joint string, frame float64) geom.Mat4 {
+	w.at(frame)
+	i := w.Motion.Index(node)
+	if i < 0 {
+		return geom.Identity
+	}
+	if j, ok := kit.JointByName(joint); ok && w.Motion.Nodes[i].Entity.Kind == scene.KindCast {
+		return w.Motion.JointOf(i, j, &w.asked)
+	}
+	return w.asked.Worlds[i]
+}
+
+// Extent returns the box in the world of a node and all that hangs on it.
+func (w *where) Extent(node string, frame float64) geom.Box {
+	w.at(frame)
+	return w.Motion.Extent(w.Motion.Index(node), &w.asked)
+}
+
+// Below returns the height of what lies under a place, leaving out nodes.
+func (w *where) Below(at r3.Vec, frame float64, leave []string) (float64, bool) {
+	w.at(frame)
+	hit, ok := w.Motion.Strike(geom.Ray{From: at, Dir: r3.Vec{Y: -1}}, &w.asked, 1e4, func(i int) bool {
+		n := &w.Motion.Nodes[i]
+		return n.Entity.Kind == scene.KindCast || slices.Contains(leave, n.ID) || w.Motion.Within(i, leave)
+	})
+	return hit.At.Y, ok
+}

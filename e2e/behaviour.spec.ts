@@ -1,0 +1,158 @@
+// Shorter journeys: wrong input, conflicts, and the promise that the viewport
+// shows what is delivered.
+import { execFileSync } from 'node:child_process'
+import { join } from 'node:path'
+import { expect, test } from '@playwright/test'
+import { desk, onAir, saved, timecode } from './page.ts'
+import { root, Server } from './server.ts'
+
+let server: Server
+let id: string
+test.beforeAll(async () => {
+  server = await Server.start()
+  id = await server.demo()
+})
+test.afterAll(async () => server?.end())
+
+test('the viewport shows the picture that is delivered', async ({ page }) => {
+  // Two frames through two cameras: one by day from far, one with shadows and lamps near.
+  const scene = join(server.dir, 'scene.json')
+  execFileSync(join(root, 'bin', 'proscen'), ['demo', 'export', scene])
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  for (const [shot, frame] of [
+    ['030', 20],
+    ['040', 60],
+  ] as const) {
+    const out = join(server.dir, `out-${shot}`)
+    execFileSync(join(root, 'bin', 'proscen'), ['render', scene, '--out', out, '--shots', shot, '--size', '804x452'])
+    const { document } = await server.document(id)
+    const s = document.shots![`shot-${shot}`] as {
+      screenIn: number
+      number: string
+    }
+    await timecode(page, s.screenIn + frame)
+    await expect(onAir(page)).toContainText(`shot ${shot}`)
+    await page.addStyleTag({
+      content: '.gate > *, .tools { visibility: hidden !important } .gate { outline: none !important }',
+    })
+    await page.waitForTimeout(700)
+    const gate = (await page.locator('.gate').boundingBox())!
+    const [w, h] = [Math.floor(gate.width), Math.floor(gate.height)]
+    const png = await page.screenshot({
+      clip: {
+        x: Math.ceil(gate.x),
+        y: Math.ceil(gate.y),
+        width: w - 1,
+        height: h - 1,
+      },
+    })
+    const raw = ['-vf', 'scale=402:226', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']
+    const video = join(out, JSON.parse(execFileSync('cat', [join(out, 'manifest.json')]).toString()).outputs[0].file)
+    const a = execFileSync('ffmpeg', ['-v', 'error', '-i', '-', ...raw], {
+      input: png,
+      maxBuffer: 1e8,
+    })
+    const b = execFileSync(
+      'ffmpeg',
+      ['-v', 'error', '-i', video, '-vf', `select=eq(n\\,${frame}),scale=402:226`, '-frames:v', '1', ...raw.slice(2)],
+      { maxBuffer: 1e8 },
+    )
+    expect(a.length).toBe(402 * 226 * 3)
+    expect(b.length).toBe(a.length)
+    let sum = 0
+    let far = 0
+    for (let i = 0; i < a.length; i++) {
+      const d = Math.abs(a[i]! - b[i]!)
+      sum += d
+      if (d > 40) far++
+    }
+    console.log(
+      `shot ${shot}: mean difference ${(sum / a.length).toFixed(2)} of 255, ${((100 * far) / a.length).toFixed(2)} % differ by more than 40`,
+    )
+    expect(sum / a.length, 'mean difference of a byte').toBeLessThan(4)
+    expect(far / a.length, 'share of bytes far off').toBeLessThan(0.02)
+  }
+})
+
+test('a change from elsewhere is loaded, and a stale one recovers', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await expect(page.getByRole('listitem', { name: /Shot 010/ })).toBeVisible()
+  await server.edit(id, 'shots', 'shot-020', (s) => ({ ...s, number: '021' }))
+  await expect(page.getByRole('listitem', { name: /Shot 021/ })).toBeVisible()
+  // An edit that the page cannot know of yet, because its events are cut off.
+  let between = true
+  await page.route('**/edits', async (route) => {
+    if (between && route.request().method() === 'POST') {
+      between = false
+      await server.edit(id, 'shots', 'shot-030', (s) => ({
+        ...s,
+        number: '031',
+      }))
+    }
+    await route.continue()
+  })
+  await page.getByRole('button', { name: 'Marker', exact: true }).click()
+  await expect(page.getByText(/has gone on to edit/)).toBeVisible()
+  await expect(page.getByRole('listitem', { name: /Shot 031/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Marker', exact: true }).click()
+  await expect(page.getByRole('button', { name: /^Marker .* at 0$/ })).toBeVisible()
+  await saved(page)
+})
+
+test('nonsense is refused with a sentence and changes nothing', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${id}/frame`)
+  await page.getByRole('button', { name: 'Look through camera 3' }).click()
+  const before = JSON.stringify((await server.document(id)).document)
+  const focal = page.getByRole('textbox', { name: 'Focal length' })
+  await focal.fill('fifty-ish')
+  await focal.press('Enter')
+  await expect(page.getByTitle(/is not a number/)).toBeVisible()
+  await focal.press('Escape')
+  await expect(focal).toHaveValue('29.0')
+  await focal.fill('99999')
+  await focal.press('Enter')
+  await expect(page.getByText(/focal is 99999; it must be from 1 to 3000/i)).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Remove camera' }).click()
+  await expect(page.getByText(/is used by shot 03/)).toBeVisible()
+  expect(JSON.stringify((await server.document(id)).document)).toBe(before)
+  // Arithmetic and units are understood.
+  await focal.fill('25*2')
+  await focal.press('Enter')
+  await expect(focal).toHaveValue('50.0')
+  const height = page.getByRole('textbox', { name: 'Height', exact: true })
+  await height.fill('185cm')
+  await height.press('Enter')
+  await expect(height).toHaveValue('1.85')
+})
+
+test('while the server is away the work goes on and is saved afterwards', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await expect(page.getByRole('listitem', { name: /Shot 010/ })).toBeVisible()
+  await server.down()
+  await page.keyboard.press('End')
+  await page.getByRole('button', { name: 'Marker', exact: true }).click()
+  const status = page.getByRole('status', { name: 'Saved state' })
+  await expect(status).toContainText('not saved')
+  await server.up()
+  await expect(status).toContainText('saved · edit', { timeout: 20_000 })
+  const { document } = await server.document(id)
+  expect(Object.values(document.markers!).filter((m) => (m.name as string).startsWith('Marker'))).not.toHaveLength(0)
+})
+
+test('a new scene starts empty and says what to do', async ({ page }) => {
+  await page.goto(server.url)
+  await page.getByRole('textbox', { name: 'Production' }).fill('Hollin Pass')
+  await page.getByRole('textbox', { name: 'Title' }).fill('Pick-ups')
+  await page.getByRole('button', { name: 'Make the scene' }).click()
+  await expect(page.getByRole('button', { name: 'Platform' })).toBeVisible()
+  await page
+    .getByRole('button', { name: 'House', exact: true })
+    .dragTo(page.getByRole('application', { name: 'Plan view' }), { targetPosition: { x: 200, y: 200 } })
+  await expect(page.getByRole('textbox', { name: 'Name' })).toHaveValue('House')
+  await desk(page, 'Turnover')
+  await expect(page.getByText('There is nothing to deliver yet.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Deliver all 0 shots' })).toBeDisabled()
+  await page.goto(`${server.url}/scenes/none/splice`)
+  await expect(page.getByText('The scene cannot be found', { exact: false })).toBeVisible()
+})

@@ -1,0 +1,33 @@
+// What several journeys do on a page, found by role and name.
+import { expect, type Page } from '@playwright/test'
+
+export interface Point {
+  x: number
+  y: number
+}
+
+/** Resolves when everything done so far is saved. */
+export async function saved(page: Page) {
+  await expect(page.getByRole('status', { name: 'Saved state' })).toContainText('saved')
+}
+
+export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })
+
+export async function desk(page: Page, name: string) {
+  await page.getByRole('navigation', { name: 'Desks' }).getByRole('button', { name }).click()
+}
+
+/** Goes to a frame, or a timecode, of the clock that leads. */
+export async function timecode(page: Page, at: number | string) {
+  const field = page.getByRole('textbox', { name: 'Timecode' })
+  await field.click()
+  await field.fill(String(at))
+  await field.press('Enter')
+}
+
+export async function drag(page: Page, from: Point, by: Point, drop = true) {
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  for (let i = 1; i <= 6; i++) await page.mouse.move(from.x + (by.x * i) / 6, from.y + (by.y * i) / 6)
+  if (drop) await page.mouse.up()
+}

@@ -1,0 +1,33 @@
+import { defineConfig } from '@playwright/test'
+
+export default defineConfig({
+  testDir: '.',
+  timeout: 240_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  reporter: [['list']],
+  outputDir: 'test-results',
+  projects: [
+    { name: 'journeys', testMatch: /.*\.spec\.ts/ },
+    { name: 'screenshots', testMatch: /screenshots\.ts/ },
+  ],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--use-gl=angle',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+      ],
+    },
+  },
+})

@@ -1,0 +1,121 @@
+// The real program on a database of its own, started and stopped by the tests.
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+export const root = join(import.meta.dirname, '..')
+const program = join(root, 'bin', 'proscen')
+
+function freePort(): Promise<number> {
+  return new Promise((done) => {
+    const s = createServer().listen(0, '127.0.0.1', () => {
+      const port = (s.address() as { port: number }).port
+      s.close(() => done(port))
+    })
+  })
+}
+
+export class Server {
+  readonly dir = mkdtempSync(join(tmpdir(), 'proscen-e2e-'))
+  readonly blobs = join(this.dir, 'blobs')
+  private database: string
+  private name: string
+  private process?: ChildProcess
+  private constructor(private port: number) {
+    const base = process.env.DATABASE_URL
+    if (!base) throw new Error('DATABASE_URL is not set: run these tests with ‘make test’')
+    this.name = `e2e_${Date.now().toString(36)}${port}`
+    const u = new URL(base)
+    this.sql(`create database ${this.name}`)
+    u.pathname = `/${this.name}`
+    this.database = u.toString()
+  }
+
+  static async start(): Promise<Server> {
+    const s = new Server(await freePort())
+    await s.up()
+    return s
+  }
+  get url() {
+    return `http://127.0.0.1:${this.port}`
+  }
+  private sql(text: string) {
+    execFileSync('psql', [process.env.DATABASE_URL!, '-qc', text])
+  }
+  async up() {
+    this.process = spawn(
+      program,
+      ['serve', '--demo', '--listen', `127.0.0.1:${this.port}`, '--database', this.database, '--blobs', this.blobs],
+      {
+        stdio: ['ignore', 'ignore', 'inherit'],
+      },
+    )
+    for (let i = 0; i < 200; i++) {
+      if (
+        await fetch(`${this.url}/api/health`).then(
+          (r) => r.ok,
+          () => false,
+        )
+      )
+        return
+      await new Promise((r) => setTimeout(r, 50))
+    }
+    throw new Error('the server does not come up')
+  }
+  async down() {
+    const p = this.process
+    this.process = undefined
+    if (!p || p.exitCode !== null) return
+    const ended = new Promise((r) => p.once('exit', r))
+    p.kill('SIGTERM')
+    await ended
+  }
+  async end() {
+    await this.down()
+    this.sql(`drop database ${this.name} with (force)`)
+    rmSync(this.dir, { recursive: true, force: true })
+  }
+
+  async get<T>(path: string): Promise<T> {
+    const r = await fetch(`${this.url}/api${path}`)
+    if (!r.ok) throw new Error(`${path}: ${r.status} ${await r.text()}`)
+    return (await r.json()) as T
+  }
+  async post(path: string, body: unknown): Promise<Response> {
+    return fetch(`${this.url}/api${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+  }
+  /** The id of the demonstration scene. */
+  async demo(): Promise<string> {
+    const all = await this.get<{ id: string; title: string }[]>('/scenes')
+    return all.find((s) => s.title === 'Last Car Down')!.id
+  }
+  async document(scene: string): Promise<{
+    revision: number
+    document: Record<string, Record<string, Record<string, unknown>>>
+  }> {
+    return this.get(`/scenes/${scene}`)
+  }
+  /** Applies one change as if from elsewhere. */
+  async edit(
+    scene: string,
+    collection: string,
+    id: string,
+    change: (before: Record<string, unknown>) => Record<string, unknown>,
+  ) {
+    const { revision, document } = await this.document(scene)
+    const before = document[collection]![id]!
+    const r = await this.post(`/scenes/${scene}/edits`, {
+      base: revision,
+      label: 'from elsewhere',
+      kind: 'do',
+      patch: [{ collection, id, before, after: change(before) }],
+    })
+    if (!r.ok) throw new Error(await r.text())
+  }
+}

@@ -1,0 +1,52 @@
+package demo
+
+import (
+	"fmt"
+	"image"
+	"testing"
+
+	"proscen/core/raster"
+	"proscen/core/session"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestSceneIsTheSameEveryTime(t *testing.T) {
+	assert.Equal(t, string(Scene().Encode()), string(Scene().Encode()))
+	assert.Empty(t, Scene().Validate())
+	assert.Empty(t, Empty().Validate())
+}
+
+// TestDemonstrationHoldsWhatItPromises counts what the first scene must show.
+func TestDemonstrationHoldsWhatItPromises(t *testing.T) {
+	d := Scene()
+	s := session.Open(d, nil)
+	assert.GreaterOrEqual(t, len(s.Motion.Cameras), 5)
+	assert.GreaterOrEqual(t, len(s.Program().Shots()), 6)
+	assert.GreaterOrEqual(t, len(d.Markers), 4)
+	assert.Len(t, d.Lines, 4)
+	shots := s.Program().Shots()
+	for i := 1; i < len(shots); i++ {
+		assert.Equal(t, shots[i-1].ScreenOut, shots[i].ScreenIn, "the cut has no gap")
+	}
+}
+
+func BenchmarkRenderDemo720(b *testing.B) {
+	s := session.Open(Scene(), nil)
+	for _, threads := range []int{1, 2} {
+		b.Run(fmt.Sprintf("threads=%d", threads), func(b *testing.B) {
+			r, _ := raster.New(1280, 720, threads)
+			img := image.NewRGBA(image.Rect(0, 0, 1280, 720))
+			var in raster.Input
+			i := 0
+			for b.Loop() {
+				on := s.OnAir(float64(i * 37 % s.Program().Length()))
+				s.Evaluate(on[0].Story)
+				s.Draws(s.CameraIndex(on[0].Camera), on[0].Shot, &in)
+				_ = r.Render(&in, img)
+				i++
+			}
+			b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "frames/s")
+		})
+	}
+}

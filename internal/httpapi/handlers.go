@@ -1,0 +1,251 @@
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"gorm.io/gorm"
+
+	"proscen/core/scene"
+	"proscen/internal/demo"
+	"proscen/internal/render"
+	"proscen/internal/store"
+)
+
+var _ StrictServerInterface = (*API)(nil)
+
+// GetHealth tells whether the server can work.
+func (a *API) GetHealth(ctx context.Context, _ GetHealthRequestObject) (GetHealthResponseObject, error) {
+	h := Health{Status: "ok", Database: "ok", Ffmpeg: "ok"}
+	if err := a.Store.Ping(ctx); err != nil {
+		h.Status, h.Database = "failing", "does not answer"
+	}
+	if _, err := render.FFmpeg(); err != nil {
+		h.Ffmpeg = err.Error()
+	}
+	return GetHealth200JSONResponse(h), nil
+}
+
+func sceneInfo(i store.SceneInfo) SceneInfo {
+	return SceneInfo{Id: i.ID, Production: i.Production, Title: i.Title, Revision: i.Revision}
+}
+
+// ListScenes lists all scenes.
+func (a *API) ListScenes(ctx context.Context, _ ListScenesRequestObject) (ListScenesResponseObject, error) {
+	all, err := a.Store.Scenes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make(ListScenes200JSONResponse, len(all))
+	for i, s := range all {
+		out[i] = sceneInfo(s)
+	}
+	return out, nil
+}
+
+// CreateScene stores a document, or an empty scene, under a production and a
+// title.
+func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (CreateSceneResponseObject, error) {
+	doc := demo.Empty()
+	if len(r.Body.Document) > 0 {
+		var err error
+		if doc, err = scene.Decode(r.Body.Document); err != nil {
+			var problems scene.Problems
+			if errors.As(err, &problems) {
+				return nil, problems
+			}
+			return nil, badInput(err)
+		}
+	}
+	doc.Settings.Production, doc.Settings.Title = r.Body.Production, r.Body.Title
+	if p := doc.Validate(); len(p) > 0 {
+		return nil, p
+	}
+	info, err := a.Store.CreateScene(ctx, doc)
+	if err != nil {
+		return nil, err
+	}
+	return CreateScene201JSONResponse(sceneInfo(info)), nil
+}
+
+// GetScene returns a scene with its document.
+func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneResponseObject, error) {
+	doc, revision, err := a.Store.Scene(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	return GetScene200JSONResponse{Id: r.Scene, Revision: revision, Document: doc}, nil
+}
+
+func apiEdit(e store.Edit) Edit {
+	return Edit{Revision: e.Revision, Label: e.Label, Kind: EditKind(e.Kind), Author: e.Author, At: e.At, Patch: e.Patch}
+}
+
+// ListEdits returns the newest edits.
+func (a *API) ListEdits(ctx context.Context, r ListEditsRequestObject) (ListEditsResponseObject, error) {
+	limit := 200
+	if r.Params.Limit != nil {
+		limit = max(1, min(1000, *r.Params.Limit))
+	}
+	all, err := a.Store.Edits(ctx, r.Scene, limit)
+	if err != nil {
+		return nil, err
+	}
+	out := make(ListEdits200JSONResponse, len(all))
+	for i, e := range all {
+		out[i] = apiEdit(e)
+	}
+	return out, nil
+}
+
+// PostEdit applies an edit.
+func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditResponseObject, error) {
+	if !r.Body.Kind.Valid() {
+		return nil, badInput(fmt.Errorf("an edit is of the kind do, undo or redo, not %q", r.Body.Kind))
+	}
+	if len(r.Body.Label) > 500 {
+		return nil, badInput(errors.New("the label of an edit is longer than 500 characters"))
+	}
+	e, err := a.Store.Apply(ctx, r.Scene, r.Body.Base, store.Edit{Kind: string(r.Body.Kind), Label: r.Body.Label, Author: author(ctx), Patch: r.Body.Patch})
+	if err != nil {
+		return nil, err
+	}
+	if err := a.Store.Notify(ctx, store.Event{Scene: r.Scene, Kind: "edit", Revision: e.Revision}); err != nil {
+		a.Log.Warn("an edit could not be told", "error", err)
+	}
+	return PostEdit200JSONResponse(apiEdit(e)), nil
+}
+
+func output(o store.Output) Output {
+	out := Output{
+		Id: o.ID, Shot: o.ShotID, Number: o.ShotNumber, Camera: o.CameraNumber, CameraName: o.CameraName, Version: o.Version,
+		File: o.File, State: OutputState(o.State), Frames: o.Frames, FramesDone: o.FramesDone, Seconds: new(float32(o.Seconds)),
+	}
+	if o.Error != "" {
+		out.Error = &o.Error
+	}
+	if o.Sha256 != "" {
+		out.Sha256, out.Bytes = &o.Sha256, &o.Bytes
+	}
+	return out
+}
+
+func delivery(d store.Delivery) Delivery {
+	out := Delivery{
+		Id: d.ID, Scene: d.SceneID, Number: d.Number, Revision: d.Revision, Width: d.Width, Height: d.Height,
+		Rate: d.Rate, Quality: Quality(d.Quality), At: d.At, Outputs: make([]Output, len(d.Outputs)),
+	}
+	for i, o := range d.Outputs {
+		out.Outputs[i] = output(o)
+	}
+	return out
+}
+
+// ListDeliveries lists a scene's deliveries.
+func (a *API) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error) {
+	all, err := a.Store.Deliveries(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	out := make(ListDeliveries200JSONResponse, len(all))
+	for i, d := range all {
+		out[i] = delivery(d)
+	}
+	return out, nil
+}
+
+// CreateDelivery queues the outputs of a delivery.
+func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject) (CreateDeliveryResponseObject, error) {
+	if _, err := render.FFmpeg(); err != nil {
+		return nil, badInput(err)
+	}
+	body, revision, err := a.Store.Scene(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := scene.Decode(body)
+	if err != nil {
+		return nil, err
+	}
+	format := doc.Formats[doc.Settings.Format]
+	p := render.Picture{Width: format.Width, Height: format.Height}
+	if r.Body.Width != nil && r.Body.Height != nil {
+		p.Width, p.Height = *r.Body.Width, *r.Body.Height
+	}
+	quality := ""
+	if r.Body.Quality != nil {
+		quality = string(*r.Body.Quality)
+	}
+	if p.Quality, err = render.ParseQuality(quality); err != nil {
+		return nil, badInput(err)
+	}
+	if err := p.Validate(); err != nil {
+		return nil, badInput(err)
+	}
+	var shots []string
+	if r.Body.Shots != nil {
+		if shots = *r.Body.Shots; len(shots) == 0 {
+			return nil, badInput(errors.New("no shot is chosen; choose at least one to deliver"))
+		}
+	}
+	items, err := render.Plan(doc, r.Body.Assembly, shots)
+	if err != nil {
+		return nil, badInput(err)
+	}
+	d := store.Delivery{
+		SceneID: r.Scene, Revision: revision, Assembly: r.Body.Assembly, Width: p.Width, Height: p.Height,
+		Quality: string(p.Quality), Rate: doc.Settings.Rate.String(), Document: []byte(body),
+	}
+	for _, i := range items {
+		d.Outputs = append(d.Outputs, store.Output{ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count()})
+	}
+	info := store.SceneInfo{ID: r.Scene, Production: doc.Settings.Production, Title: doc.Settings.Title}
+	if err := a.Store.CreateDelivery(ctx, &d, info, a.enqueue); err != nil {
+		return nil, err
+	}
+	return CreateDelivery201JSONResponse(delivery(d)), nil
+}
+
+func (a *API) enqueue(tx *gorm.DB, id string) (int64, error) { return a.Queue.Enqueue(tx, id) }
+
+// CancelDelivery stops everything of a delivery that is not finished.
+func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
+	stopped, err := a.Store.Cancel(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	if err := a.Queue.Cancel(ctx, stopped); err != nil {
+		return nil, err
+	}
+	d, err := a.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	return CancelDelivery200JSONResponse(delivery(d)), nil
+}
+
+// ResumeDelivery queues what was cancelled or failed again.
+func (a *API) ResumeDelivery(ctx context.Context, r ResumeDeliveryRequestObject) (ResumeDeliveryResponseObject, error) {
+	if err := a.Store.Resume(ctx, r.Delivery, a.enqueue); err != nil {
+		return nil, err
+	}
+	d, err := a.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	return ResumeDelivery200JSONResponse(delivery(d)), nil
+}
+
+// GetManifest lists what is finished of a delivery.
+func (a *API) GetManifest(ctx context.Context, r GetManifestRequestObject) (GetManifestResponseObject, error) {
+	d, err := a.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	m := Manifest{Outputs: []ManifestOutput{}}
+	for _, o := range render.ManifestOf(d).Outputs {
+		m.Outputs = append(m.Outputs, ManifestOutput{Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256})
+	}
+	return GetManifest200JSONResponse(m), nil
+}

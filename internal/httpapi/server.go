@@ -1,0 +1,278 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/coder/websocket/wsjson"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+	"gocloud.dev/blob"
+
+	"proscen/core/edit"
+	"proscen/core/interchange"
+	"proscen/core/scene"
+	"proscen/internal/live"
+	"proscen/internal/media"
+	"proscen/internal/render"
+	"proscen/internal/store"
+	"proscen/web"
+)
+
+// API answers the requests that api/openapi.yaml describes.
+type API struct {
+	Store  *store.Store
+	Queue  *render.Queue
+	Bucket *blob.Bucket
+	Hub    *live.Hub
+	Log    *slog.Logger
+}
+
+// maxBody bounds what a request may carry: a whole document at most.
+const maxBody = scene.MaxBytes + 1<<20
+
+// Handler returns the whole web server: API, events, files and front end.
+func (a *API) Handler() http.Handler {
+	e := echo.New()
+	e.Logger = a.Log
+	e.HTTPErrorHandler = a.fail
+	e.Use(middleware.Recover(), a.logged, onlyLocal, middleware.BodyLimit(maxBody))
+	api := e.Group("/api")
+	RegisterHandlers(api, NewStrictHandler(a, nil))
+	api.GET("/scenes/:scene/events", a.events)
+	api.GET("/outputs/:output/video", a.video)
+	api.GET("/outputs/:output/picture", a.picture)
+	api.POST("/models", a.convertModel)
+	api.GET("/models/:model", a.model)
+	a.frontEnd(e)
+	return e
+}
+
+// logged writes one line for each request that fails or takes long.
+func (a *API) logged(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		start := time.Now()
+		err := next(c)
+		took := time.Since(start)
+		if err != nil || took > time.Second && !strings.HasSuffix(c.Request().URL.Path, "/events") {
+			a.Log.Info("request", "method", c.Request().Method, "path", c.Request().URL.Path, "took", took.Round(time.Millisecond), "error", err)
+		}
+		return err
+	}
+}
+
+// onlyLocal refuses requests that a page from elsewhere makes a browser send to
+// this machine: the host must be a loopback name, and so must the origin.
+func onlyLocal(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		if !loopbackHost(r.Host) {
+			return echo.NewHTTPError(http.StatusForbidden, "this address is not served here; open the address that the start command printed")
+		}
+		if o := r.Header.Get("Origin"); o != "" {
+			u, err := url.Parse(o)
+			if err != nil || u.Host != r.Host {
+				return echo.NewHTTPError(http.StatusForbidden, "requests from other sites are refused")
+			}
+		}
+		return next(c)
+	}
+}
+
+func loopbackHost(hostport string) bool {
+	host, _, err := net.SplitHostPort(hostport)
+	if err != nil {
+		host = hostport
+	}
+	if host == "localhost" {
+		return true
+	}
+	ip := net.ParseIP(strings.Trim(host, "[]"))
+	return ip != nil && ip.IsLoopback()
+}
+
+// CheckListen refuses addresses that other machines could reach: there are no
+// accounts yet.
+func CheckListen(address string) error {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return fmt.Errorf("the address %q cannot be read; write it as 127.0.0.1:8470", address)
+	}
+	if !loopbackHost(host) {
+		return fmt.Errorf("refusing to listen on %q: without accounts only this machine may connect; use 127.0.0.1 or localhost", address)
+	}
+	return nil
+}
+
+// fail answers an error as a problem document.
+func (a *API) fail(c *echo.Context, err error) {
+	if r, _ := echo.UnwrapResponse(c.Response()); r != nil && r.Committed {
+		return
+	}
+	p := problem(err)
+	if p.Status == http.StatusInternalServerError {
+		a.Log.Error("request failed", "path", c.Request().URL.Path, "error", err)
+	}
+	body, _ := json.Marshal(p)
+	_ = c.Blob(p.Status, "application/problem+json", body)
+}
+
+func problem(err error) Problem {
+	var stale store.StaleError
+	var problems scene.Problems
+	var coder echo.HTTPStatusCoder
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &stale):
+		return Problem{Title: err.Error(), Status: http.StatusConflict, Revision: &stale.Current}
+	case errors.Is(err, edit.ErrMismatch):
+		return Problem{Title: err.Error() + "; load it again and repeat the change", Status: http.StatusConflict}
+	case errors.As(err, &problems):
+		fields := make([]FieldProblem, len(problems))
+		for i, p := range problems {
+			fields[i] = FieldProblem{Path: p.Path, Message: p.Message}
+		}
+		return Problem{Title: "This was not done: " + err.Error(), Status: http.StatusUnprocessableEntity, Fields: &fields}
+	case errors.Is(err, store.ErrNotFound):
+		return Problem{Title: err.Error(), Status: http.StatusNotFound}
+	case errors.Is(err, media.ErrNoModel):
+		return Problem{Title: err.Error(), Status: http.StatusNotFound}
+	case errors.Is(err, interchange.ErrModel):
+		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
+	case errors.Is(err, store.ErrTaken):
+		return Problem{Title: err.Error(), Status: http.StatusConflict}
+	case errors.Is(err, errBadInput):
+		return Problem{Title: strings.TrimPrefix(err.Error(), errBadInput.Error()+": "), Status: http.StatusUnprocessableEntity}
+	case errors.As(err, &tooLarge):
+		return Problem{Title: fmt.Sprintf("The request is larger than %d MB and was refused.", maxBody>>20), Status: http.StatusRequestEntityTooLarge}
+	case errors.As(err, &coder):
+		title := err.Error()
+		var he *echo.HTTPError
+		if errors.As(err, &he) && he.Message != "" {
+			title = he.Message
+		}
+		return Problem{Title: title, Status: coder.StatusCode()}
+	}
+	return Problem{Title: "The server could not do this; its log says why. Nothing was changed.", Status: http.StatusInternalServerError}
+}
+
+var errBadInput = errors.New("bad input")
+
+func badInput(err error) error { return fmt.Errorf("%w: %w", errBadInput, err) }
+
+// frontEnd serves the built pages, or says that they are not built.
+func (a *API) frontEnd(e *echo.Echo) {
+	dist, built := web.Dist()
+	files := http.FileServerFS(dist)
+	e.GET("/*", func(c *echo.Context) error {
+		if !built {
+			return c.String(http.StatusServiceUnavailable, "The front end is not built. Run ‘make build’ (or ‘make start’) and start the server again.\n")
+		}
+		path := strings.TrimPrefix(c.Request().URL.Path, "/")
+		if strings.HasPrefix(path, "api/") {
+			return echo.NewHTTPError(http.StatusNotFound, "there is nothing at this address")
+		}
+		w, r := c.Response(), c.Request()
+		if _, err := fs.Stat(dist, path); path == "" || err != nil {
+			r = r.Clone(r.Context())
+			r.URL.Path = "/"
+		}
+		if strings.HasPrefix(path, "assets/") {
+			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		} else {
+			w.Header().Set("Cache-Control", "no-cache")
+		}
+		w.Header().Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' ws: wss:; frame-ancestors 'none'")
+		w.Header().Set("X-Content-Type-Options", "nosniff")
+		files.ServeHTTP(w, r)
+		return nil
+	})
+}
+
+// events sends a scene's events over a WebSocket until the browser leaves.
+func (a *API) events(c *echo.Context) error {
+	conn, err := websocket.Accept(c.Response(), c.Request(), nil)
+	if err != nil {
+		return nil // Accept has answered
+	}
+	defer func() { _ = conn.CloseNow() }()
+	events, end := a.Hub.Listen(c.Param("scene"))
+	defer end()
+	ctx := conn.CloseRead(c.Request().Context())
+	ping := time.NewTicker(20 * time.Second)
+	defer ping.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-ping.C:
+			if conn.Ping(ctx) != nil {
+				return nil
+			}
+		case e := <-events:
+			out := Event{Kind: EventKind(e.Kind)}
+			if e.Revision > 0 {
+				out.Revision = &e.Revision
+			}
+			if e.Delivery != "" {
+				out.Delivery = &e.Delivery
+			}
+			if e.Output != nil {
+				o := output(*e.Output)
+				out.Output = &o
+			}
+			if wsjson.Write(ctx, conn, out) != nil {
+				return nil
+			}
+		}
+	}
+}
+
+// video serves a finished output with byte ranges.
+func (a *API) video(c *echo.Context) error {
+	ctx := c.Request().Context()
+	o, err := a.Store.Output(ctx, c.Param("output"))
+	if err != nil {
+		return err
+	}
+	if o.State != store.Done {
+		return echo.NewHTTPError(http.StatusNotFound, "this video is not finished")
+	}
+	r, err := a.Bucket.NewReader(ctx, o.File, nil)
+	if err != nil {
+		return fmt.Errorf("the video's file cannot be opened: %w", err)
+	}
+	defer func() { _ = r.Close() }()
+	name := o.File[strings.LastIndexByte(o.File, '/')+1:]
+	h := c.Response().Header()
+	h.Set("Content-Type", "video/mp4")
+	h.Set("Content-Disposition", `inline; filename="`+name+`"`)
+	h.Set("ETag", `"`+o.Sha256+`"`)
+	http.ServeContent(c.Response(), c.Request(), name, r.ModTime(), r)
+	return nil
+}
+
+func (a *API) picture(c *echo.Context) error {
+	o, err := a.Store.Output(c.Request().Context(), c.Param("output"))
+	if err != nil {
+		return err
+	}
+	if len(o.Picture) == 0 {
+		return echo.NewHTTPError(http.StatusNotFound, "there is no picture yet")
+	}
+	c.Response().Header().Set("Cache-Control", "no-store")
+	return c.Blob(http.StatusOK, "image/jpeg", o.Picture)
+}
+
+// author names who edits; there are no accounts yet.
+func author(context.Context) string { return "this machine" }

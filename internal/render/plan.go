@@ -1,0 +1,175 @@
+// Package render makes videos of shots: it plans what to render, paints frames
+// through the core, and encodes them with ffmpeg.
+package render
+
+import (
+	"fmt"
+	"image"
+	"slices"
+	"strings"
+
+	"proscen/core/assembly"
+	"proscen/core/kit"
+	"proscen/core/raster"
+	"proscen/core/scene"
+	"proscen/core/session"
+	"proscen/core/timing"
+)
+
+// Quality trades speed for picture.
+type Quality string
+
+// The qualities: rough has no shadows, check is what the viewport shows, fine
+// renders four times the pixels and averages them.
+const (
+	Rough Quality = "rough"
+	Check Quality = "check"
+	Fine  Quality = "fine"
+)
+
+// ParseQuality reads a quality; "" is check.
+func ParseQuality(s string) (Quality, error) {
+	switch q := Quality(s); q {
+	case "":
+		return Check, nil
+	case Rough, Check, Fine:
+		return q, nil
+	}
+	return "", fmt.Errorf("quality %q is not known; choose rough, check or fine", s)
+}
+
+// Picture is the form of the pictures to make.
+type Picture struct {
+	Width, Height int
+	Quality       Quality
+}
+
+// Validate refuses sizes that the video format cannot hold.
+func (p Picture) Validate() error {
+	if p.Width < 16 || p.Height < 16 || p.Width > 4096 || p.Height > 4096 || p.Width%2 != 0 || p.Height%2 != 0 {
+		return fmt.Errorf("the picture size %dx%d cannot be delivered; both sides must be even and from 16 to 4096", p.Width, p.Height)
+	}
+	return nil
+}
+
+// Item is one output to make: a shot of the main lane.
+type Item struct {
+	Shot       string // id
+	Number     string
+	Camera     int
+	CameraName string
+	Screen     timing.Range
+}
+
+// Plan lists the outputs of an assembly in order. Shots selects by id or
+// number; empty means all.
+func Plan(doc *scene.Document, assemblyID string, shots []string) ([]Item, error) {
+	var out []Item
+	found := map[string]bool{}
+	for _, s := range assembly.Compile(doc, assemblyID).Shots() {
+		if len(shots) > 0 {
+			byID, byNumber := slices.Contains(shots, s.ID), slices.Contains(shots, s.Number)
+			if !byID && !byNumber {
+				continue
+			}
+			found[s.ID], found[s.Number] = true, true
+		}
+		n := doc.Nodes[s.Camera]
+		out = append(out, Item{s.ID, s.Number, n.Camera.Number, n.Name, s.Screen()})
+	}
+	var unknown []string
+	for _, s := range shots {
+		if !found[s] {
+			unknown = append(unknown, s)
+		}
+	}
+	if len(unknown) > 0 {
+		return nil, fmt.Errorf("the assembly has no shot %s", strings.Join(unknown, ", "))
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("there is nothing to deliver: the assembly has no shots; add one on the time strip first")
+	}
+	return out, nil
+}
+
+// Painter renders frames of a scene's cut. It is not safe for use by several
+// goroutines at once.
+type Painter struct {
+	session  *session.Session
+	renderer *raster.Renderer
+	input    raster.Input
+	large    *image.RGBA // for fine
+	picture  Picture
+}
+
+// NewPainter prepares rendering of an assembly with a number of threads.
+//
+// Models holds the bundles of imported models by their blobs; a box of its size
+// stands for one that is missing.
+func NewPainter(doc *scene.Document, models map[string]*kit.Bundle, assemblyID string, p Picture, threads int) (*Painter, error) {
+	if err := p.Validate(); err != nil {
+		return nil, err
+	}
+	s := session.Open(doc, nil)
+	if err := s.ChooseAssembly(assemblyID); err != nil {
+		return nil, err
+	}
+	for blob, b := range models {
+		s.Provide(blob, b)
+	}
+	s.Motion.SetAspect(float64(p.Width) / float64(p.Height))
+	w, h := p.Width, p.Height
+	out := &Painter{session: s, picture: p}
+	if p.Quality == Fine {
+		w, h = 2*w, 2*h
+		out.large = image.NewRGBA(image.Rect(0, 0, w, h))
+	}
+	r, err := raster.New(w, h, threads)
+	if err != nil {
+		return nil, err
+	}
+	out.renderer = r
+	return out, nil
+}
+
+// Frame renders a screen frame into img, which has the picture's size. Where
+// nothing is on air the picture is black.
+func (p *Painter) Frame(screen int, img *image.RGBA) error {
+	on := p.session.OnAir(float64(screen))
+	if len(on) == 0 {
+		clear(img.Pix)
+		for i := 3; i < len(img.Pix); i += 4 {
+			img.Pix[i] = 255
+		}
+		return nil
+	}
+	p.session.Evaluate(on[0].Story)
+	p.session.Draws(p.session.CameraIndex(on[0].Camera), on[0].Shot, &p.input)
+	switch p.picture.Quality {
+	case Rough:
+		p.input.Look.ShadowPx = 0
+	case Fine:
+		if err := p.renderer.Render(&p.input, p.large); err != nil {
+			return err
+		}
+		halve(p.large, img)
+		return nil
+	}
+	return p.renderer.Render(&p.input, img)
+}
+
+// halve averages each 2x2 block.
+func halve(from, to *image.RGBA) {
+	w, h := to.Rect.Dx(), to.Rect.Dy()
+	for y := range h {
+		a := from.Pix[2*y*from.Stride:]
+		b := from.Pix[(2*y+1)*from.Stride:]
+		o := to.Pix[y*to.Stride:]
+		for x := range w {
+			for c := range 4 {
+				i := x*8 + c
+				o[x*4+c] = uint8((int(a[i]) + int(a[i+4]) + int(b[i]) + int(b[i+4]) + 2) / 4)
+			}
+		}
+	}
+}

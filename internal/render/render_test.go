@@ -1,0 +1,213 @@
+package render
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"log/slog"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"proscen/core/raster"
+	"proscen/core/scene"
+	"proscen/core/scenetest"
+	"proscen/core/session"
+	"proscen/core/timing"
+	"proscen/internal/pgtest"
+	"proscen/internal/store"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gocloud.dev/blob/fileblob"
+	"gorm.io/gorm"
+)
+
+var small = Picture{Width: 96, Height: 54, Quality: Check}
+
+func painter(t *testing.T, doc *scene.Document, p Picture, threads int) *Painter {
+	t.Helper()
+	out, err := NewPainter(doc, nil, "cut", p, threads)
+	require.NoError(t, err)
+	return out
+}
+
+func TestPainterShowsWhatTheSessionSays(t *testing.T) {
+	doc := scenetest.Small()
+	img, want := image.NewRGBA(image.Rect(0, 0, 96, 54)), image.NewRGBA(image.Rect(0, 0, 96, 54))
+	p := painter(t, doc, small, 2)
+	s := session.Open(doc, nil)
+	r, err := raster.New(96, 54, 1)
+	require.NoError(t, err)
+	var in raster.Input
+	for _, frame := range []int{0, 47, 48, 100} {
+		require.NoError(t, p.Frame(frame, img))
+		on := s.OnAir(float64(frame))
+		s.Evaluate(on[0].Story)
+		s.Draws(s.CameraIndex(on[0].Camera), on[0].Shot, &in)
+		require.NoError(t, r.Render(&in, want))
+		assert.True(t, bytes.Equal(want.Pix, img.Pix), "frame %d", frame)
+	}
+	require.NoError(t, p.Frame(9999, img))
+	assert.Equal(t, []byte{0, 0, 0, 255}, img.Pix[:4], "nothing on air is black")
+	fine := painter(t, doc, Picture{96, 54, Fine}, 2)
+	require.NoError(t, fine.Frame(0, img))
+	assert.False(t, bytes.Equal(want.Pix, img.Pix))
+}
+
+func probe(t *testing.T, file string) string {
+	t.Helper()
+	out, err := exec.Command("ffprobe", "-v", "error", "-count_frames", "-show_entries", "stream=nb_read_frames,r_frame_rate,width,height", "-of", "csv=p=0", file).Output()
+	require.NoError(t, err)
+	return strings.TrimSpace(string(out))
+}
+
+func TestPartsJoinToTheExactCountAndRate(t *testing.T) {
+	dir := t.TempDir()
+	p := painter(t, scenetest.Small(), small, 2)
+	for _, rate := range []timing.Rate{timing.Film24, timing.Film2397, timing.Video25} {
+		var parts []string
+		for i, r := range []timing.Range{{In: 0, Out: 24}, {In: 24, Out: 48}, {In: 48, Out: 59}} {
+			file := filepath.Join(dir, rate.Timecode(i, false)[9:]+strings.ReplaceAll(rate.String(), "/", "-")+".mp4")
+			require.NoError(t, Encode(context.Background(), p, r, rate, file, nil))
+			parts = append(parts, file)
+		}
+		joined := filepath.Join(dir, "joined"+strings.ReplaceAll(rate.String(), "/", "-")+".mp4")
+		require.NoError(t, Join(context.Background(), parts, rate, joined))
+		want := "96,54," + rate.String() + "/1,59"
+		if rate.Den != 1 {
+			want = "96,54," + rate.String() + ",59"
+		}
+		assert.Equal(t, want, probe(t, joined))
+	}
+}
+
+// fakeFFmpeg puts a script before the real encoder.
+func fakeFFmpeg(t *testing.T, script string) {
+	t.Helper()
+	dir := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "ffmpeg"), []byte("#!/bin/sh\n"+script), 0o755))
+	t.Setenv("PATH", dir+":"+os.Getenv("PATH"))
+}
+
+func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
+	p := painter(t, scenetest.Small(), small, 1)
+	run := func(ctx context.Context) (string, error) {
+		file := filepath.Join(t.TempDir(), "x.mp4")
+		return file, Encode(ctx, p, timing.Range{In: 0, Out: 48}, timing.Film24, file, nil)
+	}
+	gone := func(file string) {
+		t.Helper()
+		_, err := os.Stat(file)
+		assert.ErrorIs(t, err, os.ErrNotExist)
+	}
+	t.Run("disk full", func(t *testing.T) {
+		fakeFFmpeg(t, `for f; do :; done; echo half > "$f"; head -c 20000 >/dev/null; echo "av_interleaved_write_frame(): No space left on device" >&2; exit 1`)
+		file, err := run(context.Background())
+		assert.ErrorIs(t, err, ErrDiskFull)
+		gone(file)
+	})
+	t.Run("broken", func(t *testing.T) {
+		fakeFFmpeg(t, `echo "Unknown encoder 'libx264'" >&2; exit 1`)
+		file, err := run(context.Background())
+		assert.ErrorContains(t, err, "could not be encoded: Unknown encoder")
+		gone(file)
+	})
+	t.Run("missing", func(t *testing.T) {
+		t.Setenv("PATH", t.TempDir())
+		_, err := run(context.Background())
+		assert.ErrorIs(t, err, ErrNoFFmpeg)
+	})
+	t.Run("cancelled", func(t *testing.T) {
+		fakeFFmpeg(t, `for f; do :; done; echo half > "$f"; exec sleep 60`)
+		ctx, cancel := context.WithTimeout(context.Background(), 300*time.Millisecond)
+		defer cancel()
+		file, err := run(ctx)
+		assert.Error(t, err)
+		gone(file)
+	})
+}
+
+func TestPlanSelectsShots(t *testing.T) {
+	doc := scenetest.Small()
+	all, err := Plan(doc, "cut", nil)
+	require.NoError(t, err)
+	assert.Len(t, all, 3)
+	some, err := Plan(doc, "cut", []string{"020", "s3"})
+	require.NoError(t, err)
+	assert.Equal(t, []Item{{"s2", "020", 2, "B", timing.Range{In: 48, Out: 96}}, {"s3", "030", 1, "A", timing.Range{In: 96, Out: 144}}}, some)
+	_, err = Plan(doc, "cut", []string{"020", "999"})
+	assert.ErrorContains(t, err, "no shot 999")
+}
+
+// TestWorkerProcess is not a test of its own: it is the worker that
+// TestKilledWorkerIsPickedUpAgain starts as a process and kills.
+func TestWorkerProcess(t *testing.T) {
+	url := os.Getenv("PROSCEN_TEST_WORKER")
+	if url == "" {
+		t.Skip("only as a helper process")
+	}
+	work(t, context.Background(), url, os.Getenv("PROSCEN_TEST_BLOBS"))
+	select {}
+}
+
+func work(t *testing.T, ctx context.Context, url, dir string) (*store.Store, *Queue) {
+	t.Helper()
+	st, err := store.Open(ctx, url)
+	require.NoError(t, err)
+	bucket, err := fileblob.OpenBucket(dir, &fileblob.Options{NoTempDir: true, Metadata: fileblob.MetadataDontWrite})
+	require.NoError(t, err)
+	quiet := slog.New(slog.DiscardHandler)
+	q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 2, Log: quiet}, Timing{8 * time.Second, 9 * time.Second}, quiet)
+	require.NoError(t, err)
+	require.NoError(t, q.Start(ctx))
+	return st, q
+}
+
+func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	url, dir := pgtest.Database(t), t.TempDir()
+	st, err := store.Open(ctx, url)
+	require.NoError(t, err)
+	defer st.Close()
+	doc := scenetest.Small()
+	info, err := st.CreateScene(ctx, doc)
+	require.NoError(t, err)
+	queue, err := NewQueue(st, nil, DefaultTiming, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
+	d.Outputs = []store.Output{{ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
+	require.NoError(t, st.CreateDelivery(ctx, &d, info, func(tx *gorm.DB, o string) (int64, error) { return queue.Enqueue(tx, o) }))
+
+	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "00000.mp4")
+	victim := exec.Command(os.Args[0], "-test.run=^TestWorkerProcess$")
+	victim.Env = append(os.Environ(), "PROSCEN_TEST_WORKER="+url, "PROSCEN_TEST_BLOBS="+dir)
+	require.NoError(t, victim.Start())
+	require.Eventually(t, func() bool { _, err := os.Stat(first); return err == nil }, time.Minute, 5*time.Millisecond, "the first part")
+	require.NoError(t, victim.Process.Signal(syscall.SIGKILL))
+	_ = victim.Wait()
+	kept, err := os.Stat(first)
+	require.NoError(t, err, "killed after the first part and before the end")
+	o, err := st.Output(ctx, d.Outputs[0].ID)
+	require.NoError(t, err)
+	require.Equal(t, store.Rendering, o.State)
+
+	st2, q := work(t, ctx, url, dir)
+	defer st2.Close()
+	var renewed bool
+	require.Eventually(t, func() bool {
+		if now, err := os.Stat(first); err == nil && !now.ModTime().Equal(kept.ModTime()) {
+			renewed = true
+		}
+		o, err = st.Output(ctx, d.Outputs[0].ID)
+		return err == nil && o.State == store.Done
+	}, 2*time.Minute, 50*time.Millisecond, "another worker finishes it")
+	assert.False(t, renewed, "the finished part was not rendered again")
+	assert.Equal(t, "320,180,24/1,48", probe(t, filepath.Join(dir, o.File)))
+	cancel()
+	q.Wait()
+}

@@ -1,0 +1,38 @@
+#!/usr/bin/env bash
+# All tests: lint, Go with a private PostgreSQL, the core in WebAssembly, the
+# front end, and journeys through the real application in Chromium.
+#   --screenshots   only makes docs/screenshots anew
+source "$(dirname "$0")/tools.sh"
+need_run
+need_packages 'command -v chromium' chromium 'command -v psql' postgresql-client
+npm_ci web
+npm_ci e2e
+build_web
+build_program
+DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
+trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
+start_postgres "$DATA"
+if [ "${1:-}" = --screenshots ]; then
+  (cd e2e && npx --no-install playwright test --project=screenshots)
+  exit
+fi
+FAILED=()
+part() {
+  local name=$1
+  shift
+  say ""
+  say "== $name"
+  "$@" || FAILED+=("$name")
+}
+go_tests() { go test ./... -timeout 15m -json | node scripts/gototals.mjs; }
+part lint scripts/lint.sh
+part go go_tests
+part wasm node scripts/wasmsmoke.mjs
+part web bash -c 'cd web && npx --no-install vitest run'
+part browser bash -c 'cd e2e && npx --no-install playwright test --project=journeys'
+say ""
+if [ ${#FAILED[@]} -gt 0 ]; then
+  say "FAILED: ${FAILED[*]}"
+  exit 1
+fi
+say "all parts passed"

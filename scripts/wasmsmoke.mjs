@@ -1,0 +1,80 @@
+// Runs the core as WebAssembly in Node and holds it against the native program
+// on the demonstration scene: the same numbers for cameras and cut. With
+// --bench it measures the evaluation instead.
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { gzipSync } from 'node:zlib'
+
+const root = join(import.meta.dirname, '..')
+createRequire(import.meta.url)(join(root, 'web/public/wasm_exec.js'))
+const bytes = readFileSync(join(root, 'web/public/core.wasm'))
+const go = new globalThis.Go()
+const ready = new Promise((done) => (globalThis.proscenCoreReady = done))
+const { instance } = await WebAssembly.instantiate(bytes, go.importObject)
+void go.run(instance)
+await ready
+const core = globalThis.proscenCore
+
+const file = join(mkdtempSync(join(tmpdir(), 'proscen-wasm-')), 'demo.json')
+const program = join(root, 'bin/proscen')
+execFileSync(program, ['demo', 'export', file])
+const opened = JSON.parse(core.open(readFileSync(file)))
+if (opened.error) throw new Error(opened.error)
+const s = JSON.parse(core.structure())
+const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * 27, lamps: s.lamps.length * 12, look: 35 }
+const floats = Object.fromEntries(Object.entries(sizes).map(([k, n]) => [k, new Float32Array(n)]))
+const into = Object.fromEntries(Object.entries(floats).map(([k, a]) => [k, new Uint8Array(a.buffer)]))
+
+if (process.argv.includes('--bench')) {
+  for (let i = 0; i < 500; i++) core.evaluate(i, into)
+  const n = 3000
+  const start = performance.now()
+  for (let i = 0; i < n; i++) core.evaluate(i % 1200, into)
+  const us = ((performance.now() - start) / n) * 1000
+  console.log(`core in WebAssembly: ${us.toFixed(0)} µs a frame for ${s.nodes.length} nodes and ${s.instances.length} meshes, with the copy into typed arrays`)
+  console.log(`core.wasm: ${(bytes.length / 1e6).toFixed(2)} MB, ${(gzipSync(bytes, { level: 9 }).length / 1e6).toFixed(2)} MB gzip`)
+  process.exit(0)
+}
+
+let passed = 0
+let failed = 0
+function check(name, ok) {
+  if (ok) passed++
+  else {
+    failed++
+    console.log(`FAIL ${name}`)
+  }
+}
+const near = (a, b) => Math.abs(a - b) <= 1e-5 * Math.max(1, Math.abs(b)) // typed arrays hold 32-bit floats
+for (const frame of [0, 175, 176, 300.5, 611, 900]) {
+  const native = JSON.parse(execFileSync(program, ['inspect', file, '--screen-frame', String(frame), '--json']))
+  const onAir = JSON.parse(core.onAir(frame))
+  check(`on air at ${frame}`, onAir.length === native.shots.length)
+  if (!onAir.length) continue
+  check(`story frame at ${frame}`, onAir[0].story === native.shots[0].storyFrame)
+  core.evaluate(onAir[0].story, into)
+  const at = s.cameras.indexOf(onAir[0].camera) * 27
+  const c = native.cameras[0]
+  for (let i = 0; i < 16; i++) check(`matrix ${i} at ${frame}`, near(floats.cameras[at + i], c.matrix[i % 4][Math.floor(i / 4)]))
+  const rest = [c.pan, c.tilt, c.roll, c.focalLength, c.squeeze, c.stop, c.focusDistance, c.gate.width, c.gate.height, c.horizontalFov, c.verticalFov]
+  rest.forEach((v, i) => check(`number ${i} at ${frame}`, near(floats.cameras[at + 16 + i], v)))
+}
+const before = core.document()
+const done = JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 100, camera: 'camera-3' })))
+check('an operation gives a patch', done.patch?.length === 2)
+check('and changes the document', core.document() !== before)
+JSON.parse(core.revert(JSON.stringify(done.patch)))
+check('reverting restores it byte for byte', core.document() === before)
+check('a refused operation says why', /on air here already/.test(JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 0, camera: 'camera-1' }))).error))
+JSON.parse(core.preview('place', JSON.stringify({ id: 'camera-3', frame: 0, position: [1, 2, 3] })))
+check('a preview changes the document', core.document() !== before)
+JSON.parse(core.cancel())
+check('and leaves nothing', core.document() === before)
+check('timecode', core.timecode(1000) === '00:00:41:16')
+check('bad timecode', !!JSON.parse(core.parseTimecode('1:2')).error)
+check('a broken document is refused', !!JSON.parse(core.open(new TextEncoder().encode('{}'))).error)
+console.log(`${passed} passed, ${failed} failed`)
+process.exit(failed ? 1 : 0)

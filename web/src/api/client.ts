@@ -1,0 +1,40 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './api.gen'
+
+export type SceneInfo = components['schemas']['SceneInfo']
+export type Delivery = components['schemas']['Delivery']
+export type Output = components['schemas']['Output']
+export type Problem = components['schemas']['Problem']
+export type SceneEvent = components['schemas']['Event']
+
+export const api = createClient<paths>({ baseUrl: '/api', fetch: (request) => globalThis.fetch(request) })
+
+/** A failed request in the words of the server. */
+export class RequestFailed extends Error {
+  constructor(
+    public status: number,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+interface Answer<T> {
+  data?: T
+  error?: Problem
+  response: Response
+}
+
+/** Returns the data of a request or throws RequestFailed with a sentence. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let a: Answer<T>
+  try {
+    a = await request
+  } catch {
+    throw new RequestFailed(0, 'The server does not answer. Check that it is running; your work goes on here.')
+  }
+  if (a.error || a.data === undefined) {
+    throw new RequestFailed(a.response.status, a.error?.title ?? `The server answered ${a.response.status}.`)
+  }
+  return a.data
+}

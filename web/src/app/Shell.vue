@@ -1,0 +1,134 @@
+<script setup lang="ts">
+// One shell, four desks, one canvas behind them all.
+import { useEventListener, useLocalStorage } from '@vueuse/core'
+import { defineAsyncComponent, onMounted, ref, watch } from 'vue'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView, type Desk } from '@/stores/view'
+import TimeStrip from '@/timeline/TimeStrip.vue'
+import { useStage } from '@/view3d/stage'
+import { useShortcuts } from './shortcuts'
+import StatusLine from './StatusLine.vue'
+import TopBar from './TopBar.vue'
+
+const props = defineProps<{ sceneId: string; desk?: Desk }>()
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const stage = useStage()
+const back = ref<HTMLElement | null>(null)
+const strip = ref<InstanceType<typeof TimeStrip> | null>(null)
+const help = ref(false)
+const sizes = useLocalStorage('proscen.strip', { height: 200 })
+const shortcuts = useShortcuts(
+  () => strip.value,
+  () => (help.value = true),
+)
+const groups = ['Time', 'Set', 'Cameras', 'Cut', 'Edit', 'View'] as const
+const pages = {
+  dress: defineAsyncComponent(() => import('@/desks/dress/DressDesk.vue')),
+  frame: defineAsyncComponent(() => import('@/desks/frame/FrameDesk.vue')),
+  splice: defineAsyncComponent(() => import('@/desks/splice/SpliceDesk.vue')),
+  turnover: defineAsyncComponent(() => import('@/desks/turnover/TurnoverDesk.vue')),
+}
+
+watch(
+  () => props.sceneId,
+  (id) => scene.load(id),
+  { immediate: true },
+)
+watch(
+  () => props.desk,
+  (d) => (view.desk = d ?? 'dress'),
+  { immediate: true },
+)
+watch(
+  () => scene.changes,
+  () => scene.loaded && stage.rebuild(),
+)
+watch(
+  () => scene.loaded,
+  (loaded) => {
+    if (!loaded) return
+    stage.rebuild()
+    head.setScreen(0)
+    stage.evaluate(head.story)
+    document.title = `${scene.doc.settings.title} · Proscen`
+  },
+)
+watch(
+  () => head.story,
+  (f) => scene.loaded && stage.evaluate(f),
+)
+watch([() => head.onAir, () => view.through, () => view.desk], () => stage.invalidate())
+useEventListener(window, 'resize', () => stage.invalidate())
+useEventListener(window, 'beforeunload', (e) => {
+  if (scene.saved !== 'saved') e.preventDefault()
+})
+onMounted(() => back.value!.append(stage.canvas))
+</script>
+<template>
+  <div ref="back" class="back" aria-hidden="true"></div>
+  <div class="shell" :class="{ 'has-full': view.full }">
+    <TopBar @help="help = true" />
+    <div v-if="scene.failure" class="desk fail">
+      <p>{{ scene.failure }}</p>
+      <button class="act" @click="scene.load(props.sceneId)">Try again</button>
+      <router-link to="/">All scenes</router-link>
+    </div>
+    <div v-else-if="!scene.loaded" class="desk fail"><el-skeleton :rows="6" animated style="width: 420px" /></div>
+    <el-splitter v-else layout="vertical" class="split desk" @resize="stage.invalidate()">
+      <el-splitter-panel :min="180"><component :is="pages[view.desk]" /></el-splitter-panel>
+      <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"><TimeStrip ref="strip" /></el-splitter-panel>
+    </el-splitter>
+    <StatusLine v-if="scene.loaded" />
+    <el-dialog v-model="help" title="Keyboard" width="620">
+      <div class="sheet">
+        <section v-for="g in groups" :key="g">
+          <h3>{{ g }}</h3>
+          <p v-for="s in shortcuts.filter((x) => x.group === g && x.words)" :key="s.words">
+            <kbd>{{ s.shown ?? s.keys[0]!.toUpperCase() }}</kbd>{{ s.words }}
+          </p>
+        </section>
+      </div>
+    </el-dialog>
+  </div>
+</template>
+<style scoped>
+.back {
+  position: fixed;
+  inset: 0;
+  z-index: 0;
+}
+.shell {
+  position: relative;
+  z-index: 1;
+  display: grid;
+  grid-template-rows: 44px minmax(0, 1fr) 24px;
+  height: 100vh;
+}
+.fail {
+  padding: 40px;
+}
+.sheet {
+  columns: 2;
+}
+.sheet section {
+  break-inside: avoid;
+  margin-bottom: 16px;
+}
+.sheet p {
+  display: flex;
+  gap: 10px;
+  margin: 5px 0;
+}
+kbd {
+  min-width: 58px;
+  padding: 0 6px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  font: 12px/20px var(--font-mono);
+  text-align: center;
+}
+</style>

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { Undo2, Redo2, CircleHelp, CloudCheck, CloudUpload, CloudAlert } from '@lucide/vue'
+import { useRouter } from 'vue-router'
+import { useScene } from '@/stores/scene'
+import { desks, useView } from '@/stores/view'
+
+defineEmits<{ help: [] }>()
+const scene = useScene()
+const view = useView()
+const router = useRouter()
+const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
+function format(id: string) {
+  scene.run('set', {
+    collection: 'settings',
+    id: 'settings',
+    merge: { format: id },
+    label: `deliver ${scene.doc.formats[id]!.name}`,
+  })
+}
+</script>
+<template>
+  <header class="top">
+    <router-link to="/" class="mark" aria-label="All scenes"
+      ><img src="/mark.svg" alt="" width="24" height="24"
+    /></router-link>
+    <div class="crumbs">
+      <span class="dim">{{ scene.doc.settings.production }}</span><b>{{ scene.doc.settings.title }}</b>
+    </div>
+    <nav class="ribbon" aria-label="Desks">
+      <button
+        v-for="d in desks"
+        :key="d.id"
+        :aria-current="view.desk === d.id ? 'page' : undefined"
+        :title="d.hint"
+        @click="go(d.id)"
+      >
+        {{ d.title }}
+      </button>
+    </nav>
+    <span class="gap"></span>
+    <el-select
+      class="format"
+      size="small"
+      :model-value="scene.doc.settings.format"
+      aria-label="Format"
+      @change="format"
+    >
+      <el-option v-for="(f, id) in scene.doc.formats" :key="id" :value="id" :label="f.name" />
+    </el-select>
+    <button
+      class="icon"
+      aria-label="Undo"
+      :title="scene.undoable.length ? `Undo: ${scene.undoable.at(-1)!.label}` : 'Nothing to undo'"
+      :disabled="!scene.undoable.length"
+      @click="scene.undo()"
+    >
+      <Undo2 :size="17" />
+    </button>
+    <button
+      class="icon"
+      aria-label="Redo"
+      :title="scene.redoable.length ? `Redo: ${scene.redoable.at(-1)!.label}` : 'Nothing to redo'"
+      :disabled="!scene.redoable.length"
+      @click="scene.redo()"
+    >
+      <Redo2 :size="17" />
+    </button>
+    <span v-if="scene.loaded" class="saved" :class="scene.saved" role="status" aria-label="Saved state">
+      <CloudCheck v-if="scene.saved === 'saved'" :size="15" /><CloudUpload
+        v-else-if="scene.saved === 'saving'"
+        :size="15"
+      /><CloudAlert v-else :size="15" />
+      {{
+        scene.saved === 'saved'
+          ? `saved · edit ${scene.revision}`
+          : scene.saved === 'saving'
+            ? 'saving'
+            : 'not saved, trying again'
+      }}
+    </span>
+    <button class="icon" aria-label="Keyboard" title="Keyboard (?)" @click="$emit('help')">
+      <CircleHelp :size="17" />
+    </button>
+  </header>
+</template>
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  height: 44px;
+  padding: 0 10px;
+  background: var(--panel);
+  border-bottom: 1px solid var(--line);
+}
+.mark {
+  display: flex;
+}
+.crumbs {
+  display: grid;
+  min-width: 110px;
+  margin-right: 8px;
+  font-size: 12.5px;
+  line-height: 1.2;
+}
+.crumbs .dim {
+  font-size: 11px;
+}
+.ribbon {
+  display: flex;
+  height: 30px;
+}
+.ribbon button {
+  padding: 0 20px 0 26px;
+  margin-left: -9px;
+  border: 0;
+  background: var(--line);
+  clip-path: polygon(0 0, calc(100% - 12px) 0, 100% 50%, calc(100% - 12px) 100%, 0 100%, 12px 50%);
+  color: var(--text);
+  font: 500 13px var(--font);
+  cursor: pointer;
+}
+.ribbon button:first-child {
+  margin-left: 0;
+  padding-left: 16px;
+  clip-path: polygon(0 0, calc(100% - 12px) 0, 100% 50%, calc(100% - 12px) 100%, 0 100%);
+  border-radius: 4px 0 0 4px;
+}
+.ribbon button:hover {
+  background: #3a505a;
+}
+.ribbon button[aria-current] {
+  background: var(--brass);
+  color: var(--ink);
+}
+.gap {
+  flex: 1;
+}
+.format {
+  width: 132px;
+}
+.saved {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-width: 124px;
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+}
+.saved.saved svg {
+  color: var(--good);
+}
+.saved.waiting {
+  color: var(--warning);
+}
+</style>

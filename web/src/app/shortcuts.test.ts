@@ -1,0 +1,46 @@
+import { mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { defineComponent, h } from 'vue'
+import { useView } from '@/stores/view'
+import { useShortcuts, type Shortcut } from './shortcuts'
+
+let list: Shortcut[]
+function listen() {
+  return mount(
+    defineComponent({
+      setup() {
+        list = useShortcuts(
+          () => null,
+          () => {},
+        )
+        return () => h('div')
+      },
+    }),
+  )
+}
+
+describe('shortcuts', () => {
+  beforeEach(() => setActivePinia(createPinia()))
+
+  it('means one thing by each key', () => {
+    listen()
+    const keys = list.flatMap((s) => s.keys)
+    expect(keys.filter((k, i) => keys.indexOf(k) !== i)).toEqual([])
+    expect(list.length).toBeGreaterThan(20)
+  })
+
+  it('leaves what is going on, one step at a time', () => {
+    const w = listen()
+    const view = useView()
+    view.placing = { kind: 'set', stock: 'wall', name: 'Wall' }
+    view.measuring = true
+    const escape = () => document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
+    escape()
+    expect(view.placing).toBeNull()
+    expect(view.measuring).toBe(true)
+    escape()
+    expect(view.measuring).toBe(false)
+    w.unmount()
+  })
+})

@@ -1,0 +1,190 @@
+// Keys for what is done all day. Each has a word for the sheet on “?”.
+import { useEventListener } from '@vueuse/core'
+import { usePlayhead } from '@/stores/playhead'
+import { useArranging } from '@/stores/arranging'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { planMemory, type Face } from '@/view3d/plan/memory'
+
+export interface Shortcut {
+  keys: string[] // as KeyboardEvent.key; Ctrl+ stands for Control or Command
+  words: string
+  group: 'Time' | 'Set' | 'Cameras' | 'Cut' | 'Edit' | 'View'
+  shown?: string
+  run: () => void
+}
+
+export function useShortcuts(
+  strip: () => { marker(): void; append(): void; split(): void } | null,
+  help: () => void,
+): Shortcut[] {
+  const scene = useScene()
+  const view = useView()
+  const head = usePlayhead()
+  const arranging = useArranging()
+  const camera = (number: number) => {
+    const c = scene.cameras.find((x) => x.camera.number === number)
+    if (!c) return
+    if (view.desk === 'splice') {
+      view.select('nodes', c.id)
+      if (head.airCamera !== c.id)
+        scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(head.screen), camera: c.id })
+    } else view.lookThrough(c.id)
+  }
+  const remove = (close: boolean) => {
+    if (view.keys) {
+      if (scene.run('keyRemove', { ...view.keys })) view.keys = null
+      return
+    }
+    const s = view.selected
+    if (!s) return
+    const done =
+      s.collection === 'shots'
+        ? scene.run('shotRemove', { ids: [s.id], close })
+        : scene.run('remove', { collection: s.collection, ids: s.collection === 'nodes' ? view.nodes : [s.id] })
+    if (!done) return
+    if (view.through === s.id) view.lookThrough('')
+    view.select('nodes', '')
+  }
+  const pointer = { x: 0, y: 0 }
+  useEventListener(window, 'pointermove', (e) => Object.assign(pointer, { x: e.clientX, y: e.clientY }), {
+    passive: true,
+  })
+  const list: Shortcut[] = [
+    { keys: [' '], shown: 'Space', words: 'play or pause', group: 'Time', run: () => head.toggle() },
+    { keys: ['j'], words: 'shuttle back', group: 'Time', run: () => head.shuttle(-1) },
+    { keys: ['k'], words: 'stop', group: 'Time', run: () => head.stop() },
+    { keys: ['l'], words: 'shuttle on', group: 'Time', run: () => head.shuttle(1) },
+    { keys: [',', 'ArrowLeft'], shown: ',', words: 'one frame back', group: 'Time', run: () => head.step(-1) },
+    { keys: ['.', 'ArrowRight'], shown: '.', words: 'one frame on', group: 'Time', run: () => head.step(1) },
+    { keys: ['Home'], words: 'to the start', group: 'Time', run: () => head.set(head.range.in) },
+    { keys: ['End'], words: 'to the end', group: 'Time', run: () => head.set(head.range.out - 1) },
+    { keys: ['m'], words: 'drop a marker', group: 'Time', run: () => strip()?.marker() },
+    ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Shortcut => ({
+      keys: [String(n)],
+      words: n === 1 ? 'camera 1–9: look through, in Splice put on air' : '',
+      group: 'Cameras',
+      run: () => camera(n),
+    })),
+    {
+      keys: ['u'],
+      words: 'unlock the camera for moving',
+      group: 'Cameras',
+      run: () => (view.unlocked = view.unlocked ? '' : view.through),
+    },
+    { keys: ['a'], words: 'auto-key on or off', group: 'Cameras', run: () => (view.autoKey = !view.autoKey) },
+    {
+      keys: ['d'],
+      words: 'draw a path for the selection',
+      group: 'Cameras',
+      run: () => (view.drawing = view.drawing ? null : 'curve'),
+    },
+    {
+      keys: ['Ctrl+g'],
+      shown: 'Ctrl G',
+      words: 'group the selection',
+      group: 'Set',
+      run: () => view.nodes.length && arranging.group(),
+    },
+    {
+      keys: ['c'],
+      words: 'copy the selection beside itself',
+      group: 'Set',
+      run: () => view.nodes.length && arranging.duplicate(),
+    },
+    {
+      keys: ['b'],
+      words: 'let the selection down onto what is under it',
+      group: 'Set',
+      run: () => view.nodes.length && arranging.dropDown(),
+    },
+    {
+      keys: ['t'],
+      words: 'measure between two places',
+      group: 'Set',
+      run: () => {
+        view.measuring = !view.measuring
+        view.tape = null
+      },
+    },
+    {
+      keys: ['v'],
+      words: 'plan, or an elevation',
+      group: 'Set',
+      run: () => (planMemory.face = { plan: 'front', front: 'side', side: 'plan' }[planMemory.face] as Face),
+    },
+    {
+      keys: ['w'],
+      words: 'axes of the world, or of the selection',
+      group: 'Set',
+      run: () => (view.localAxes = !view.localAxes),
+    },
+    {
+      keys: ['q'],
+      words: 'turn and scale about the middle, or each about its own origin',
+      group: 'Set',
+      run: () => (view.pivot = view.pivot === 'middle' ? 'own' : 'middle'),
+    },
+    {
+      keys: ['Escape'],
+      shown: 'Esc',
+      words: 'back to scout, or leave what is going on',
+      group: 'Cameras',
+      run: () => view.back(),
+    },
+    {
+      keys: ['x'],
+      words: 'split the shot at the playhead',
+      group: 'Cut',
+      run: () => head.clock === 'screen' && strip()?.split(),
+    },
+    {
+      keys: ['e'],
+      words: 'add a shot at the end',
+      group: 'Cut',
+      run: () => head.clock === 'screen' && strip()?.append(),
+    },
+    {
+      keys: ['Delete', 'Backspace'],
+      shown: 'Del',
+      words: 'remove, leaving a gap',
+      group: 'Edit',
+      run: () => remove(false),
+    },
+    {
+      keys: ['Shift+Delete', 'Shift+Backspace'],
+      shown: 'Shift Del',
+      words: 'remove a shot and close the gap',
+      group: 'Edit',
+      run: () => remove(true),
+    },
+    { keys: ['Ctrl+z'], shown: 'Ctrl Z', words: 'undo', group: 'Edit', run: () => scene.undo() },
+    { keys: ['Ctrl+Shift+z', 'Ctrl+y'], shown: 'Ctrl Shift Z', words: 'redo', group: 'Edit', run: () => scene.redo() },
+    { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
+    {
+      keys: ['f'],
+      words: 'blow the pane under the pointer up, and back',
+      group: 'View',
+      run: () => view.fill(pointer),
+    },
+    { keys: ['?'], words: 'this sheet', group: 'View', run: help },
+  ]
+  const byKey = new Map(list.flatMap((s) => s.keys.map((k) => [k.toLowerCase(), s] as const)))
+  useEventListener(window, 'keydown', (e: KeyboardEvent) => {
+    const t = e.target as HTMLElement
+    if (
+      t.closest('input:not([type=checkbox]), textarea, select, [contenteditable], .el-select, .el-dialog') ||
+      e.altKey
+    )
+      return
+    if (t.closest('button, video') && (e.key === ' ' || e.key === 'Enter')) return
+    let key = e.key.toLowerCase()
+    if (e.shiftKey && key.length > 1) key = `shift+${key}`
+    if (e.ctrlKey || e.metaKey) key = `ctrl+${e.shiftKey ? 'shift+' : ''}${e.key.toLowerCase()}`
+    const s = byKey.get(key)
+    if (!s) return
+    e.preventDefault()
+    s.run()
+  })
+  return list
+}

@@ -1,0 +1,317 @@
+// The way to the core: the same Go code as on the server, compiled to
+// WebAssembly. This file loads it and gives its calls types; rules live there.
+import type { Action, Key, Line, Node, Path, ProscenScene as Document, Settings, SunClock } from './scene.gen'
+
+export type { Action, Document, Key, Line, Node, Path, Settings }
+export type CollectionName = Exclude<keyof Document, 'schema'>
+export type Vec3 = [number, number, number]
+
+export interface Change {
+  collection: string
+  id: string
+  before?: unknown
+  after?: unknown
+}
+export type Patch = Change[]
+
+export interface EntityNow {
+  collection: CollectionName
+  id: string
+  value: unknown
+}
+/** What a change of the document gives back. */
+export interface Outcome {
+  label?: string
+  patch?: Patch
+  changed: EntityNow[]
+  error?: string
+}
+export interface HistoryEntry {
+  kind: 'do' | 'undo' | 'redo'
+  label: string
+  patch: Patch
+}
+export interface Structure {
+  version: number
+  nodes: string[]
+  /** Skin is the number of a mesh that bends, or −1. */
+  instances: { node: number; mesh: number; skin: number }[]
+  meshes: string[]
+  cameras: string[]
+  lamps: string[]
+  aspect: number
+  /** Nodes that cameras do not see, or that only some shots see. */
+  shooting: { node: number; hidden: boolean; only: string[] }[]
+}
+export interface MeshData {
+  positions: Float32Array
+  normals: Float32Array
+  colors: Float32Array
+  indices: Uint32Array
+  /** Two for each vertex, or none. */
+  uvs: Float32Array
+  /** Of its texture, if it has one. */
+  width?: number
+  height?: number
+}
+/** What a ray meets: the node, where, and the surface's direction there. */
+export interface Struck {
+  node: string
+  at: Vec3
+  normal: Vec3
+  distance: number
+}
+/** A build parameter that can be dragged: it changes by gain for each metre along the axis. */
+export interface Handle {
+  param: string
+  title: string
+  at: Vec3
+  axis: Vec3
+  gain: number
+  value: number
+  min: number
+  max: number
+}
+/** What a snap lines up with: a line across an axis, of a node or of the grid. */
+export interface Hint {
+  axis: number
+  value: number
+  node: string
+}
+export interface Way {
+  length: number
+  seconds: number
+  speed: number
+}
+export interface Playing {
+  shot: string
+  camera: string
+  story: number
+  weight: number
+}
+export interface Cut {
+  shots: { id: string; storyOut: number; frames: number }[]
+  length: number
+  assembly: string
+}
+export interface PathLine {
+  points: number[]
+  ticks: number[]
+  length: number
+}
+export interface StockParam {
+  name: string
+  title: string
+  unit: string
+  default: number
+  min: number
+  max: number
+}
+export interface StockPiece {
+  id: string
+  title: string
+  group: string
+  kind: 'set' | 'prop' | 'vehicle'
+  color: string
+  params: StockParam[]
+}
+export interface Stock {
+  pieces: StockPiece[]
+  deeds: string[]
+  /** Those deeds that are laid over what the body does. */
+  gestures: string[]
+  builds: string[]
+}
+/** One camera at the evaluated frame; lengths in mm and m, angles in degrees. */
+export interface CameraNow {
+  pan: number
+  tilt: number
+  roll: number
+  focal: number
+  squeeze: number
+  stop: number
+  focus: number
+  gateWidth: number
+  gateHeight: number
+  hfov: number
+  vfov: number
+}
+
+interface RawCore {
+  open(body: Uint8Array): string
+  run(name: string, args: string): string
+  preview(name: string, args: string): string
+  cancel(): string
+  apply(patch: string): string
+  revert(patch: string): string
+  stacks(history: string): string
+  document(): string
+  structure(): string
+  mesh(index: number): MeshData
+  evaluate(frame: number, into: Record<string, Uint8Array>): void
+  onAir(screen: number): string
+  screenAt(story: number, near: number): number
+  cut(): string
+  path(path: string, node: string): string
+  trail(camera: string, frame: number, step: number, count: number): Float32Array
+  timecode(frame: number): string
+  parseTimecode(text: string): string
+  stock(): string
+  sharpZone(focal: number, stop: number, focus: number, sensorWidth: number, sensorHeight: number): string
+  curve(keys: string, from: number, to: number, steps: number): Float32Array
+  aimAngles(x: number, y: number, z: number): string
+  picture(id: string, width: number, height: number): Uint8ClampedArray
+  modelPicture(bundle: Uint8Array, width: number, height: number, person: boolean): Uint8ClampedArray | string
+  missing(): string
+  provide(blob: string, bundle: Uint8Array): string
+  texture(mesh: number): Uint8Array
+  bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
+  sunAt(clock: string): string
+  handles(node: string): string
+  strike(from: Vec3, direction: Vec3, leave: string): string
+  extent(nodes: string): string
+  snap(nodes: string, by: Vec3, tolerance: number, grid: number): string
+  way(collection: string, id: string): string
+}
+
+declare global {
+  var proscenCore: RawCore | undefined
+  var proscenCoreReady: (() => void) | undefined
+  var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
+}
+
+const cameraFloats = 16 + 11
+/** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
+export const lampFloats = 12
+const lookFloats = 35
+
+/** The typed arrays that the core fills for a frame. Matrices are column by column. */
+export class FrameState {
+  instances = new Float32Array(0)
+  nodes = new Float32Array(0)
+  cameras = new Float32Array(0)
+  lamps = new Float32Array(0)
+  /** Sun, its direction, zenith, horizon, ground, haze (metres, rise, base), shadow matrix, its pixels. */
+  look = new Float32Array(lookFloats)
+  private bytes: Record<string, Uint8Array> = {}
+
+  constructor(public structure: Structure) {
+    const sizes = {
+      instances: structure.instances.length * 16,
+      nodes: structure.nodes.length * 16,
+      cameras: structure.cameras.length * cameraFloats,
+      lamps: structure.lamps.length * lampFloats,
+      look: lookFloats,
+    }
+    for (const [name, n] of Object.entries(sizes)) {
+      const array = new Float32Array(n)
+      this[name as keyof typeof sizes] = array
+      this.bytes[name] = new Uint8Array(array.buffer)
+    }
+  }
+
+  evaluate(frame: number) {
+    raw().evaluate(frame, this.bytes)
+  }
+  cameraMatrix(i: number): Float32Array {
+    return this.cameras.subarray(i * cameraFloats, i * cameraFloats + 16)
+  }
+  camera(i: number): CameraNow {
+    const c = this.cameras.subarray(i * cameraFloats + 16, (i + 1) * cameraFloats)
+    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov] = c as unknown as number[]
+    return { pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov } as CameraNow
+  }
+  nodePosition(i: number): Vec3 {
+    return [this.nodes[i * 16 + 12] ?? 0, this.nodes[i * 16 + 13] ?? 0, this.nodes[i * 16 + 14] ?? 0]
+  }
+}
+
+function raw(): RawCore {
+  if (!globalThis.proscenCore) throw new Error('The core is not loaded.')
+  return globalThis.proscenCore
+}
+
+function answer<T>(text: string): T {
+  return JSON.parse(text) as T
+}
+
+let loading: Promise<void> | undefined
+
+/** Loads the core once. */
+export function loadCore(): Promise<void> {
+  loading ??= (async () => {
+    if (globalThis.proscenCore) return
+    await new Promise<void>((done, fail) => {
+      const script = document.createElement('script')
+      script.src = '/wasm_exec.js'
+      script.onload = () => done()
+      script.onerror = () => fail(new Error('The core could not be loaded; reload the page.'))
+      document.head.append(script)
+    })
+    const ready = new Promise<void>((done) => (globalThis.proscenCoreReady = done))
+    const go = new globalThis.Go()
+    const { instance } = await WebAssembly.instantiateStreaming(fetch('/core.wasm'), go.importObject)
+    void go.run(instance)
+    await ready
+  })()
+  return loading
+}
+
+export const core = {
+  open(doc: unknown): { assembly?: string; error?: string } {
+    return answer(raw().open(new TextEncoder().encode(JSON.stringify(doc))))
+  },
+  run: (name: string, args: object): Outcome => answer(raw().run(name, JSON.stringify(args))),
+  preview: (name: string, args: object): Outcome => answer(raw().preview(name, JSON.stringify(args))),
+  cancel: (): Outcome => answer(raw().cancel()),
+  apply: (patch: Patch): Outcome => answer(raw().apply(JSON.stringify(patch))),
+  revert: (patch: Patch): Outcome => answer(raw().revert(JSON.stringify(patch))),
+  stacks: (history: HistoryEntry[]): { undo: HistoryEntry[] | null; redo: HistoryEntry[] | null } =>
+    answer(raw().stacks(JSON.stringify(history))),
+  document: (): Document => answer(raw().document()),
+  structure: (): Structure => answer(raw().structure()),
+  mesh: (index: number): MeshData => raw().mesh(index),
+  onAir: (screen: number): Playing[] => answer(raw().onAir(screen)),
+  /** The screen frame that shows a story frame, preferring the shot at `near`; −1 when none does. */
+  screenAt: (story: number, near: number): number => raw().screenAt(story, near),
+  cut: (): Cut => answer(raw().cut()),
+  /** A path's line; with the id of a path of the scene, also its half-second ticks. */
+  path: (path: Partial<Path>, id = ''): PathLine & { error?: string } =>
+    answer(raw().path(JSON.stringify({ name: '', ...path }), id)),
+  /** x, z and pan of a camera at moments before a frame, the latest first. */
+  trail: (camera: string, frame: number, step: number, count: number): Float32Array =>
+    raw().trail(camera, frame, step, count),
+  timecode: (frame: number): string => raw().timecode(frame),
+  parseTimecode: (text: string): { frame?: number; error?: string } => answer(raw().parseTimecode(text)),
+  stock: (): Stock => answer(raw().stock()),
+  /** The pixels of a portrait: of a stand-in, or of a mannequin for "cast " and a build. */
+  picture: (id: string, width: number, height: number): Uint8ClampedArray => raw().picture(id, width, height),
+  /** A portrait of an imported model from its bundle, with a person beside it if wanted. */
+  modelPicture: (bundle: Uint8Array, width: number, height: number, person: boolean): Uint8ClampedArray | null => {
+    const out = raw().modelPicture(bundle, width, height, person)
+    return typeof out === 'string' ? null : out
+  },
+  /** The blobs of imported models that are used and not at hand. */
+  missing: (): string[] => answer(raw().missing()),
+  provide: (blob: string, bundle: Uint8Array): { error?: string } => answer(raw().provide(blob, bundle)),
+  texture: (mesh: number): Uint8Array => raw().texture(mesh),
+  /** Fills positions and normals of a mesh that bends. */
+  bent: (skin: number, positions: Uint8Array, normals: Uint8Array) => raw().bent(skin, positions, normals),
+  /** Heading and height of the sun in degrees. */
+  sunAt: (clock: SunClock): [number, number] => answer(raw().sunAt(JSON.stringify(clock))),
+  handles: (node: string): Handle[] => answer(raw().handles(node)),
+  strike: (from: Vec3, direction: Vec3, leave: string[] = []): Struck | null =>
+    answer(raw().strike(from, direction, JSON.stringify(leave))),
+  extent: (nodes: string[]): { min: Vec3; max: Vec3 } | null => answer(raw().extent(JSON.stringify(nodes))),
+  snap: (nodes: string[], by: Vec3, tolerance: number, grid: number): { by: Vec3; hints: Hint[] } =>
+    answer(raw().snap(JSON.stringify(nodes), by, tolerance, grid)),
+  /** Length, time and mean speed of an action, or of a node's travel. */
+  way: (collection: 'actions' | 'nodes', id: string): Way => answer(raw().way(collection, id)),
+  sharpZone: (focal: number, stop: number, focus: number, sensor: [number, number]) =>
+    answer<{ near: number; far: number; hyperfocal: number }>(
+      raw().sharpZone(focal, stop, focus, sensor[0], sensor[1]),
+    ),
+  curve: (keys: Key[], from: number, to: number, steps: number): Float32Array =>
+    raw().curve(JSON.stringify(keys), from, to, steps),
+  aimAngles: (d: Vec3): [number, number] => answer(raw().aimAngles(...d)),
+}

@@ -1,0 +1,232 @@
+<script setup lang="ts">
+// The selection's place, size and build.
+import { computed } from 'vue'
+import { core, type Vec3 } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import NumberField from '@/ui/NumberField.vue'
+import ArrangeProperties from './dress/ArrangeProperties.vue'
+import MarkProperties from './dress/MarkProperties.vue'
+import TravelProperties from './dress/TravelProperties.vue'
+
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const node = computed(() => scene.doc.nodes[view.node])
+const { pieces: shelf, builds } = core.stock()
+const stock = computed(() => shelf.find((s) => s.id === node.value?.piece?.stock))
+const axes = ['X', 'Y', 'Z'] as const
+const turns = ['Pan', 'Tilt', 'Roll'] as const
+
+function put(field: 'position' | 'turn', i: number, v: number, live: boolean) {
+  const value = [...node.value![field]] as Vec3
+  value[i] = +v.toFixed(4)
+  const args = { id: view.node, frame: head.story, key: view.autoKey, [field]: value }
+  if (live) scene.preview('place', args)
+  else scene.run('place', args)
+}
+function set(merge: object, label: string, live = false) {
+  const args = { collection: 'nodes', id: view.node, merge, label }
+  if (live) scene.preview('set', args)
+  else scene.run('set', args)
+}
+const param = (name: string) => node.value?.piece?.params?.[name]
+function build(name: string, v: number, live: boolean) {
+  set({ piece: { params: { [name]: +v.toFixed(3) } } }, `change ${name} of ${node.value!.name}`, live)
+}
+function keyLamp(channel: string, v: number) {
+  scene.run('value', { node: view.node, channel, frame: Math.round(head.story), value: v, key: true })
+}
+function keyColor(color: string) {
+  scene.run('colorKey', { node: view.node, frame: Math.round(head.story), color })
+}
+/** Lets it ride, on the nearest person or vehicle to begin with. */
+function ride() {
+  const other = Object.entries(scene.doc.nodes).find(([id, n]) => id !== view.node && (n.kind === 'vehicle' || n.cast))
+  if (!other) return
+  const start = Math.round(head.story)
+  const args = { cast: view.node, do: 'ride', on: other[0], in: start, out: start + Math.round(2 * scene.rate) }
+  const [made] = scene.make('actions', 'actionAdd', args)
+  if (made) view.select('actions', made)
+}
+function remove() {
+  if (scene.run('remove', { collection: 'nodes', ids: [view.node] })) view.select('nodes', '')
+}
+</script>
+<template>
+  <section v-if="node" class="props">
+    <header class="head">
+      <input
+        class="rename"
+        :value="node.name"
+        aria-label="Name"
+        @keydown.stop
+        @keydown.enter="($event.target as HTMLElement).blur()"
+        @change="set({ name: ($event.target as HTMLInputElement).value }, 'rename')"
+      />
+      <span class="kind">{{ stock?.title ?? node.kind }}</span>
+    </header>
+    <div class="body">
+      <h3>Place</h3>
+      <div class="three">
+        <NumberField
+          v-for="(a, i) in axes"
+          :key="a"
+          :label="a"
+          unit="m"
+          :value="node.position[i]!"
+          @drag="put('position', i, $event, true)"
+          @change="put('position', i, $event, false)"
+        />
+      </div>
+      <h3>Turn</h3>
+      <div class="three">
+        <NumberField
+          v-for="(a, i) in turns"
+          :key="a"
+          :label="a"
+          unit="°"
+          :digits="1"
+          :step="0.5"
+          :value="node.turn[i]!"
+          @drag="put('turn', i, $event, true)"
+          @change="put('turn', i, $event, false)"
+        />
+      </div>
+      <NumberField
+        v-if="!node.cast && !node.lamp && node.kind !== 'aim'"
+        label="Scale"
+        :value="node.scale || 1"
+        @change="set({ scale: Math.max(0.001, Math.min(1000, $event)) }, `scale ${node.name}`)"
+      />
+      <template v-if="stock?.params.length">
+        <h3>Build</h3>
+        <NumberField
+          v-for="p in stock.params"
+          :key="p.name"
+          :label="p.title"
+          :unit="p.unit"
+          :digits="p.unit ? 2 : 0"
+          :step="p.unit ? 0.02 : 0.1"
+          :value="param(p.name) ?? p.default"
+          @drag="build(p.name, $event, true)"
+          @change="build(p.name, $event, false)"
+        />
+      </template>
+      <template v-if="node.piece">
+        <h3>Colour</h3>
+        <input
+          type="color"
+          aria-label="Colour"
+          :value="node.piece.color || stock?.color || '#888888'"
+          @change="set({ piece: { color: ($event.target as HTMLInputElement).value } }, `colour ${node.name}`)"
+        />
+      </template>
+      <template v-if="node.cast">
+        <h3>Figure</h3>
+        <NumberField
+          label="Height"
+          unit="m"
+          :value="node.cast.height"
+          @change="set({ cast: { height: $event } }, `height of ${node.name}`)"
+        />
+        <div class="swatches">
+          <label
+            >Coat
+            <input
+              type="color"
+              :value="node.cast.coat"
+              @change="set({ cast: { coat: ($event.target as HTMLInputElement).value } }, `coat of ${node.name}`)"
+          /></label>
+          <label
+            >Legs
+            <input
+              type="color"
+              :value="node.cast.legs"
+              @change="set({ cast: { legs: ($event.target as HTMLInputElement).value } }, `legs of ${node.name}`)"
+          /></label>
+        </div>
+      </template>
+      <label v-if="node.cast" class="pick"
+        >Build
+        <select
+          :value="node.cast.build ?? 'average'"
+          aria-label="Build"
+          @change="set({ cast: { build: ($event.target as HTMLSelectElement).value } }, `build of ${node.name}`)"
+        >
+          <option v-for="b in builds" :key="b" :value="b">{{ b }}</option>
+        </select></label
+      >
+      <template v-if="node.lamp">
+        <h3>Lamp</h3>
+        <NumberField
+          label="Strength"
+          :value="node.lamp.strength"
+          :digits="1"
+          @drag="set({ lamp: { strength: Math.max(0, $event) } }, 'lamp strength', true)"
+          @change="set({ lamp: { strength: $event } }, `strength of ${node.name}`)"
+        />
+        <NumberField
+          label="Reach"
+          unit="m"
+          :value="node.lamp.reach"
+          :digits="1"
+          @change="set({ lamp: { reach: Math.max(0.01, $event) } }, `reach of ${node.name}`)"
+        />
+        <NumberField
+          label="Cone"
+          unit="°"
+          :value="node.lamp.spot ?? 0"
+          :digits="0"
+          :step="1"
+          @drag="set({ lamp: { spot: Math.max(0, Math.min(179, $event)) } }, '', true)"
+          @change="set({ lamp: { spot: Math.max(0, Math.min(179, $event)) || null } }, `cone of ${node.name}`)"
+        />
+        <NumberField
+          v-if="node.lamp.spot"
+          label="Soft edge"
+          :value="node.lamp.soft ?? 0"
+          @change="set({ lamp: { soft: Math.max(0, Math.min(1, $event)) } }, `edge of ${node.name}`)"
+        />
+        <div class="row">
+          <input
+            type="color"
+            aria-label="Colour of the light"
+            :value="node.lamp.color"
+            @change="set({ lamp: { color: ($event.target as HTMLInputElement).value } }, `colour of ${node.name}`)"
+          />
+          <button class="act" @click="keyLamp('lamp.strength', node.lamp.strength)">Key its strength</button>
+          <button class="act" title="Set a key of its colour here" @click="keyColor(node.lamp.color)">
+            Key its colour
+          </button>
+        </div>
+      </template>
+      <TravelProperties v-if="!node.cast && node.kind !== 'group'" :node="view.node" />
+      <template v-if="node.cast || node.kind === 'prop' || node.kind === 'vehicle'">
+        <h3>Carried</h3>
+        <div class="row">
+          <button class="act" title="Let it ride on something for two seconds from here" @click="ride">
+            Rides for a while
+          </button>
+        </div>
+      </template>
+      <ArrangeProperties :nodes="[view.node]" />
+      <MarkProperties :nodes="[view.node]" />
+      <div class="row"><button class="act" @click="remove">Remove</button></div>
+    </div>
+  </section>
+</template>
+<style scoped>
+.three {
+  display: grid;
+  gap: 4px;
+}
+.swatches {
+  display: flex;
+  gap: 16px;
+  margin-top: 6px;
+  color: var(--dim);
+  font-size: 12px;
+}
+</style>

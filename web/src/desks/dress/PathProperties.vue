@@ -1,0 +1,103 @@
+<script setup lang="ts">
+// A path as a whole: its form, its direction, and who goes on it.
+import { computed } from 'vue'
+import { core } from '@/core/bridge'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import NumberField from '@/ui/NumberField.vue'
+
+const props = defineProps<{ path: string }>()
+const scene = useScene()
+const view = useView()
+const p = computed(() => scene.doc.paths[props.path])
+const length = computed(() => (p.value ? (core.path(p.value).length ?? 0) : 0))
+const forms = { curve: 'Curve', straight: 'Straight', arc: 'Arc', rise: 'Rise' }
+const travellers = computed(() => [
+  ...Object.entries(scene.doc.nodes).flatMap(([id, n]) =>
+    n.path === props.path ? [{ id, name: n.name, does: 'travels' }] : [],
+  ),
+  ...Object.values(scene.doc.actions).flatMap((a) =>
+    a.path === props.path ? [{ id: a.cast, name: scene.doc.nodes[a.cast]?.name ?? '', does: a.do }] : [],
+  ),
+])
+const shape = (args: object) => scene.run('pathShape', { id: props.path, ...args })
+const heights = computed(() => (p.value?.points ?? []).map((v) => v[1]!))
+function point(i: number, height: number) {
+  const v = p.value!.points[i]!
+  scene.run('pathPoint', { id: props.path, index: i, to: [v[0], +height.toFixed(3), v[2]] })
+}
+function remove() {
+  if (scene.run('remove', { collection: 'paths', ids: [props.path] })) view.select('paths', '')
+}
+</script>
+<template>
+  <section v-if="p" class="props" aria-label="Path">
+    <header class="head">
+      <input
+        class="rename"
+        :value="p.name"
+        aria-label="Name"
+        @keydown.stop
+        @keydown.enter="($event.target as HTMLElement).blur()"
+        @change="
+          scene.run('set', {
+            collection: 'paths',
+            id: path,
+            merge: { name: ($event.target as HTMLInputElement).value },
+            label: 'rename a path',
+          })
+        "
+      />
+      <span class="kind">path</span>
+    </header>
+    <div class="body">
+      <div class="row">
+        <button
+          v-for="(title, form) in forms"
+          :key="form"
+          class="act"
+          :aria-pressed="p.form === form"
+          @click="shape({ form })"
+        >
+          {{ title }}
+        </button>
+      </div>
+      <dl class="figures">
+        <dt>Length</dt>
+        <dd>{{ length.toFixed(2) }} m</dd>
+        <dt>Points</dt>
+        <dd>{{ p.points.length }}</dd>
+      </dl>
+      <div class="row">
+        <button class="act" @click="shape({ reverse: true })">Reverse</button>
+        <button
+          class="act"
+          :aria-pressed="!!p.closed"
+          :disabled="p.form === 'arc' || p.form === 'rise'"
+          @click="shape({ closed: !p.closed })"
+        >
+          Closed
+        </button>
+        <button class="act" @click="remove">Remove</button>
+      </div>
+      <h3>Heights</h3>
+      <NumberField
+        v-for="(h, i) in heights.slice(0, 24)"
+        :key="i"
+        :label="`Point ${i + 1}`"
+        unit="m"
+        :value="h"
+        @change="point(i, $event)"
+      />
+      <NumberField label="All" unit="m" :value="heights[0] ?? 0" @change="shape({ height: $event })" />
+      <h3>On it</h3>
+      <p v-if="!travellers.length" class="note">
+        Nobody goes here. Select a person and add a walk, or a vehicle and let it travel.
+      </p>
+      <p v-for="(t, i) in travellers" :key="i" class="note">
+        <button class="link" @click="view.select('nodes', t.id)">{{ t.name }}</button>
+        {{ t.does === 'travels' ? t.does : `${t.does}s` }}
+      </p>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,20 @@
+// Our words for the deeds of people.
+export const deedWords: Record<string, string> = {
+  stand: 'stand',
+  walk: 'walk',
+  run: 'run',
+  ride: 'ride',
+  sit: 'sit',
+  crouch: 'crouch',
+  turn: 'turn',
+  idle: 'idle',
+  clip: 'clip',
+  talk: 'talk',
+  look: 'look at',
+  point: 'point at',
+  reach: 'reach for',
+  wave: 'wave',
+  take: 'pick up',
+  give: 'hand over',
+  put: 'put down',
+}

@@ -1,0 +1,15 @@
+import '@fontsource/ibm-plex-mono/latin-400.css'
+import '@fontsource/ibm-plex-sans-condensed/latin-400.css'
+import '@fontsource/ibm-plex-sans-condensed/latin-600.css'
+import '@fontsource/ibm-plex-sans/latin-400.css'
+import '@fontsource/ibm-plex-sans/latin-500.css'
+import '@fontsource/ibm-plex-sans/latin-600.css'
+import 'element-plus/theme-chalk/dark/css-vars.css'
+import 'element-plus/es/components/message/style/css'
+import './app/theme.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './app/App.vue'
+import { router } from './app/router'
+
+createApp(App).use(createPinia()).use(router).mount('#app')

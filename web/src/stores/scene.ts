@@ -1,0 +1,314 @@
+// The open scene: the document as the core has it, running and undoing
+// operations, and saving them to the server one after the other.
+import { ElMessage } from 'element-plus'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowReactive, shallowRef } from 'vue'
+import { api, ask, RequestFailed, type SceneEvent } from '@/api/client'
+import {
+  core,
+  loadCore,
+  type CollectionName,
+  type Cut,
+  type Document,
+  type EntityNow,
+  type HistoryEntry,
+  type Outcome,
+  type Patch,
+} from '@/core/bridge'
+
+export type SaveState = 'saved' | 'saving' | 'waiting'
+
+interface Pending {
+  kind: HistoryEntry['kind']
+  label: string
+  patch: Patch
+}
+
+const retryAfter = 2000
+/** Collections that say what is cut, not what is seen. */
+const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers'])
+
+export const useScene = defineStore('scene', () => {
+  const id = ref('')
+  const revision = ref(0)
+  const loaded = ref(false)
+  const failure = ref('')
+  const saved = ref<SaveState>('saved')
+  const undoable = shallowRef<HistoryEntry[]>([])
+  const redoable = shallowRef<HistoryEntry[]>([])
+  const cut = shallowRef<Cut>({ shots: [], length: 0, assembly: '' })
+  /** Counts changes of the document, for what is drawn from it. */
+  const changes = ref(0)
+  /** Counts those changes that pictures can show: all but those of the cut. */
+  const pictured = ref(0)
+  const doc = shallowReactive<Document>(empty())
+  const listeners = new Set<(e: SceneEvent) => void>()
+
+  let queue: Pending[] = []
+  let posting = false
+  let socket: WebSocket | undefined
+
+  const cameras = computed(() =>
+    Object.entries(doc.nodes)
+      .filter(([, n]) => n.camera)
+      .map(([key, n]) => ({ id: key, node: n, camera: n.camera! }))
+      .sort((a, b) => a.camera.number - b.camera.number),
+  )
+  const format = computed(() => doc.formats[doc.settings.format])
+  const rate = computed(() => {
+    const [n, d] = doc.settings.rate.split('/').map(Number)
+    return (n ?? 24) / (d ?? 1)
+  })
+
+  function take(d: Document) {
+    doc.schema = d.schema
+    doc.settings = d.settings
+    for (const name of collections) {
+      ;(doc as unknown as Record<string, unknown>)[name] = shallowReactive({ ...d[name] })
+    }
+  }
+
+  function absorb(changed: EntityNow[]) {
+    let cutTouched = false
+    for (const e of changed) {
+      if (e.collection === 'settings') {
+        doc.settings = e.value as Document['settings']
+        continue
+      }
+      const c = doc[e.collection] as Record<string, unknown>
+      if (e.value === null || e.value === undefined) delete c[e.id]
+      else c[e.id] = e.value
+      cutTouched ||= e.collection === 'shots' || e.collection === 'lanes' || e.collection === 'assemblies'
+    }
+    if (cutTouched) cut.value = core.cut()
+    if (changed.length) changes.value++
+    if (changed.some((e) => !cutOnly.has(e.collection))) pictured.value++
+    if (changed.some((e) => e.collection === 'nodes' || e.collection === 'models')) void fetchModels()
+  }
+
+  const fetching = new Set<string>()
+  /** Fetches the imported models that the scene uses and the core does not have yet. */
+  async function fetchModels() {
+    for (const blob of core.missing()) {
+      if (fetching.has(blob)) continue
+      fetching.add(blob)
+      try {
+        const r = await fetch(`/api/models/${blob}`)
+        if (!r.ok) throw new Error('an imported model is not on the server any more; a box stands for it')
+        const bytes = new Uint8Array(await r.arrayBuffer())
+        const o = core.provide(blob, bytes)
+        if (o.error) throw new Error(o.error)
+        changes.value++
+        pictured.value++
+      } catch (e) {
+        ElMessage({ message: sentence((e as Error).message), type: 'warning', grouping: true, showClose: true })
+      }
+    }
+  }
+
+  async function load(sceneID: string) {
+    loaded.value = false
+    failure.value = ''
+    try {
+      await loadCore()
+      const [scene, edits] = await Promise.all([
+        ask(api.GET('/scenes/{scene}', { params: { path: { scene: sceneID } } })),
+        ask(api.GET('/scenes/{scene}/edits', { params: { path: { scene: sceneID }, query: { limit: 300 } } })),
+      ])
+      const opened = core.open(scene.document)
+      if (opened.error) throw new Error(opened.error)
+      id.value = sceneID
+      revision.value = scene.revision
+      queue = []
+      take(scene.document as Document)
+      cut.value = core.cut()
+      const stacks = core.stacks(edits.reverse() as HistoryEntry[])
+      undoable.value = stacks.undo ?? []
+      redoable.value = stacks.redo ?? []
+      saved.value = 'saved'
+      changes.value++
+      pictured.value++
+      loaded.value = true
+      fetching.clear()
+      void fetchModels()
+      listen()
+    } catch (e) {
+      failure.value = (e as Error).message
+    }
+  }
+
+  function listen() {
+    socket?.close()
+    const at = id.value
+    const url = new URL(`/api/scenes/${at}/events`, location.href)
+    url.protocol = url.protocol.replace('http', 'ws')
+    const s = new WebSocket(url)
+    socket = s
+    s.onmessage = (m) => {
+      const e = JSON.parse(m.data as string) as SceneEvent
+      if (e.kind === 'edit' && e.revision && e.revision > revision.value && !posting && queue.length === 0) {
+        ElMessage({ message: 'The scene was changed elsewhere and has been loaded again.', type: 'info' })
+        void load(at)
+      }
+      for (const l of listeners) l(e)
+    }
+    s.onclose = () => {
+      if (socket === s && id.value === at) setTimeout(() => socket === s && listen(), retryAfter)
+    }
+  }
+
+  function onEvent(l: (e: SceneEvent) => void): () => void {
+    listeners.add(l)
+    return () => listeners.delete(l)
+  }
+
+  function save(p: Pending) {
+    queue.push(p)
+    if (!posting) void post()
+  }
+
+  async function post() {
+    posting = true
+    saved.value = 'saving'
+    while (queue.length) {
+      const next = queue[0]!
+      try {
+        const e = await ask(
+          api.POST('/scenes/{scene}/edits', {
+            params: { path: { scene: id.value } },
+            body: { base: revision.value, ...next },
+          }),
+        )
+        revision.value = e.revision
+        queue.shift()
+        saved.value = 'saving'
+      } catch (e) {
+        const failed = e as RequestFailed
+        if (failed.status === 0 || failed.status >= 500) {
+          saved.value = 'waiting'
+          await new Promise((r) => setTimeout(r, retryAfter))
+          continue
+        }
+        queue = []
+        posting = false
+        ElMessage({ message: failed.message, type: 'warning', duration: 6000, showClose: true })
+        await load(id.value)
+        return
+      }
+    }
+    posting = false
+    saved.value = 'saved'
+  }
+
+  function settle(o: Outcome, quietly = false): boolean {
+    absorb(o.changed ?? [])
+    if (o.error && !quietly) ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
+    return !o.error
+  }
+
+  /** Performs an operation for good; false when it was refused. */
+  function run(name: string, args: object): boolean {
+    const o = core.run(name, args)
+    if (!settle(o)) return false
+    if (!o.patch?.length) return true
+    const entry = { kind: 'do' as const, label: o.label ?? name, patch: o.patch }
+    undoable.value = [...undoable.value, entry]
+    redoable.value = []
+    save(entry)
+    return true
+  }
+  /** Performs an operation and returns the ids of what it made, none when it was refused. */
+  function make(collection: Exclude<CollectionName, 'settings'>, name: string, args: object): string[] {
+    const before = new Set(Object.keys(doc[collection]))
+    return run(name, args) ? Object.keys(doc[collection]).filter((id) => !before.has(id)) : []
+  }
+  /** Performs an operation for as long as a drag lasts. */
+  const preview = (name: string, args: object) => settle(core.preview(name, args), true)
+  const cancel = () => settle(core.cancel(), true)
+
+  function undo() {
+    const e = undoable.value.at(-1)
+    if (!e) return
+    const o = core.revert(e.patch)
+    if (!settle(o)) return
+    undoable.value = undoable.value.slice(0, -1)
+    redoable.value = [...redoable.value, e]
+    save({ kind: 'undo', label: `undo ${e.label}`, patch: o.patch! })
+  }
+  function redo() {
+    const e = redoable.value.at(-1)
+    if (!e) return
+    const o = core.apply(e.patch)
+    if (!settle(o)) return
+    redoable.value = redoable.value.slice(0, -1)
+    undoable.value = [...undoable.value, e]
+    save({ kind: 'redo', label: `redo ${e.label}`, patch: o.patch! })
+  }
+  /** Resolves when everything is saved. */
+  async function flushed() {
+    while (saved.value !== 'saved') await new Promise((r) => setTimeout(r, 50))
+  }
+
+  return {
+    id,
+    revision,
+    loaded,
+    failure,
+    saved,
+    undoable,
+    redoable,
+    cut,
+    changes,
+    pictured,
+    doc,
+    cameras,
+    format,
+    rate,
+    load,
+    run,
+    make,
+    preview,
+    cancel,
+    undo,
+    redo,
+    flushed,
+    onEvent,
+  }
+})
+
+const collections: Exclude<CollectionName, 'settings'>[] = [
+  'nodes',
+  'paths',
+  'curves',
+  'actions',
+  'assemblies',
+  'lanes',
+  'shots',
+  'markers',
+  'lines',
+  'formats',
+  'models',
+]
+
+function empty(): Document {
+  return {
+    schema: '',
+    settings: { rate: '24', format: '', story: { in: 0, out: 1 } } as Document['settings'],
+    nodes: {},
+    paths: {},
+    curves: {},
+    actions: {},
+    assemblies: {},
+    lanes: {},
+    shots: {},
+    markers: {},
+    lines: {},
+    formats: {},
+    models: {},
+  }
+}
+
+/** Begins with a capital and ends with a full stop. */
+export function sentence(s: string): string {
+  return s.charAt(0).toUpperCase() + s.slice(1) + (/[.!?]$/.test(s) ? '' : '.')
+}

@@ -1,0 +1,170 @@
+// What the artist looks at: desk, selection, the camera looked through, modes.
+import { defineStore } from 'pinia'
+import { computed, reactive, ref } from 'vue'
+import type { CollectionName, Vec3 } from '@/core/bridge'
+import { useScene } from './scene'
+
+export type Desk = 'dress' | 'frame' | 'splice' | 'turnover'
+export const desks: { id: Desk; title: string; hint: string }[] = [
+  { id: 'dress', title: 'Dress', hint: 'Build the set and block the action' },
+  { id: 'frame', title: 'Frame', hint: 'Leave cameras, move and focus them' },
+  { id: 'splice', title: 'Splice', hint: 'Cut between the cameras' },
+  { id: 'turnover', title: 'Turnover', hint: 'Render every shot to video' },
+]
+
+/** The forms of a path that are drawn. */
+export type Drawing = 'straight' | 'arc' | 'curve' | 'rise'
+
+export interface Selection {
+  collection: CollectionName
+  id: string
+}
+/** The key pins that are selected, of one channel. */
+export interface SelectedKeys {
+  node: string
+  channel: string
+  frames: number[]
+}
+
+/** What can be grabbed in the views. */
+export const grabKinds = [
+  { id: 'all', title: 'anything', kinds: [] as string[] },
+  { id: 'set', title: 'set', kinds: ['set'] },
+  { id: 'prop', title: 'props', kinds: ['prop'] },
+  { id: 'cast', title: 'cast', kinds: ['cast'] },
+  { id: 'vehicle', title: 'vehicles', kinds: ['vehicle'] },
+  { id: 'camera', title: 'cameras', kinds: ['camera'] },
+  { id: 'light', title: 'lamps and aims', kinds: ['lamp', 'aim'] },
+]
+
+/** What is about to be placed. */
+export interface Placing {
+  kind: string
+  stock?: string
+  model?: string
+  build?: string
+  name: string
+  /** Half its height, for what floats. */
+  lift?: number
+}
+
+export const useView = defineStore('view', () => {
+  const scene = useScene()
+  const desk = ref<Desk>('dress')
+  const selected = ref<Selection | null>(null)
+  const keys = ref<SelectedKeys | null>(null)
+  const through = ref('') // camera looked through, '' in scout
+  const autoKey = ref(false)
+  const unlocked = ref('') // camera that may be moved from its lens view
+  const drawing = ref<Drawing | null>(null)
+  const guides = ref(true)
+  const more = ref<string[]>([]) // further selected nodes
+  const placing = ref<Placing | null>(null)
+  const scattering = ref(false) // a box on the plan scatters what is placed
+  const scatter = reactive({ count: 20, apart: 1.5, vary: 0.25, seed: 1, width: 2 })
+  const measuring = ref(false)
+  const tape = ref<{ from: Vec3; to: Vec3 } | null>(null)
+  const grab = ref('all') // an id of grabKinds
+  const localAxes = ref(false)
+  const pivot = ref<'middle' | 'own'>('middle')
+  const grid = ref(0.1) // metres
+  const full = ref(false) // a pane is blown up to the full desk
+
+  const node = computed(() => (selected.value?.collection === 'nodes' ? selected.value.id : ''))
+  const camera = computed(() => (scene.doc.nodes[node.value]?.camera ? node.value : ''))
+  const shot = computed(() => (selected.value?.collection === 'shots' ? selected.value.id : ''))
+
+  /** All selected nodes that are still there. */
+  const nodes = computed(() => (node.value ? [node.value, ...more.value].filter((id) => scene.doc.nodes[id]) : []))
+  /** Whether something of a kind can be grabbed in the views. */
+  function grabs(id: string): boolean {
+    const n = scene.doc.nodes[id]
+    if (!n || n.locked) return false
+    for (let up = n.parent; up; up = scene.doc.nodes[up]?.parent) if (scene.doc.nodes[up]?.locked) return false
+    const kinds = grabKinds.find((g) => g.id === grab.value)?.kinds ?? []
+    return kinds.length === 0 || kinds.includes(n.kind)
+  }
+  /** The nodes that cannot be grabbed now. */
+  const outOfReach = computed(() => Object.keys(scene.doc.nodes).filter((id) => !grabs(id)))
+
+  /** Selects several nodes. */
+  function selectNodes(ids: string[]) {
+    select('nodes', ids[0] ?? '')
+    more.value = ids.slice(1)
+  }
+  /** Adds a node to the selection, or takes it out. */
+  function toggle(id: string) {
+    const now = nodes.value
+    selectNodes(now.includes(id) ? now.filter((x) => x !== id) : [...now, id])
+  }
+  function select(collection: CollectionName, id: string) {
+    more.value = []
+    selected.value = id ? { collection, id } : null
+    keys.value = null
+    if (unlocked.value !== id) unlocked.value = ''
+  }
+  const isSelected = (collection: CollectionName, id: string) =>
+    selected.value?.collection === collection &&
+    (selected.value.id === id || (collection === 'nodes' && more.value.includes(id)))
+
+  function lookThrough(id: string) {
+    through.value = id
+    if (id) select('nodes', id)
+    else unlocked.value = ''
+  }
+  /** Blows the pane at a place of the window up to the full desk, or back. */
+  function fill(at?: { x: number; y: number }) {
+    const now = document.querySelector('.pane.full')
+    now?.classList.remove('full')
+    if (!now && at) document.elementFromPoint(at.x, at.y)?.closest('.pane')?.classList.add('full')
+    full.value = !now && !!document.querySelector('.pane.full')
+  }
+  /** The one way back: ends a mode, or returns to scout. */
+  function back() {
+    if (scattering.value) scattering.value = false
+    else if (placing.value) placing.value = null
+    else if (measuring.value || tape.value) {
+      measuring.value = false
+      tape.value = null
+    } else if (drawing.value) drawing.value = null
+    else if (full.value) fill()
+    else if (unlocked.value) unlocked.value = ''
+    else if (through.value) through.value = ''
+    else select('nodes', '')
+  }
+
+  return {
+    desk,
+    selected,
+    keys,
+    through,
+    autoKey,
+    unlocked,
+    drawing,
+    guides,
+    full,
+    more,
+    nodes,
+    placing,
+    scattering,
+    scatter,
+    measuring,
+    tape,
+    grab,
+    grabs,
+    outOfReach,
+    localAxes,
+    pivot,
+    grid,
+    selectNodes,
+    toggle,
+    node,
+    camera,
+    shot,
+    select,
+    isSelected,
+    lookThrough,
+    back,
+    fill,
+  }
+})

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+// The keys of the selected node: one row for each animated channel.
+import { computed } from 'vue'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import KeyPin from './KeyPin.vue'
+
+const props = defineProps<{ x: (frame: number) => number; perPixel: number; node: string }>()
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const names: Record<string, string> = {
+  'position.x': 'X',
+  'position.y': 'Height',
+  'position.z': 'Z',
+  'turn.pan': 'Pan',
+  'turn.tilt': 'Tilt',
+  'turn.roll': 'Roll',
+  travel: 'Travel',
+  'lens.focal': 'Focal length',
+  'lens.stop': 'Stop',
+  'lens.focus': 'Focus',
+  'lamp.strength': 'Strength',
+  'color.red': 'Red',
+  'color.green': 'Green',
+  'color.blue': 'Blue',
+  'sun.strength': 'Sun strength',
+  'sun.hour': 'Hour',
+  'sky.strength': 'Sky strength',
+  'haze.distance': 'Haze',
+}
+const rows = computed(() =>
+  Object.values(scene.doc.curves)
+    .filter((c) => c.node === props.node)
+    .sort((a, b) => Object.keys(names).indexOf(a.channel) - Object.keys(names).indexOf(b.channel)),
+)
+const picked = (channel: string, frame: number) =>
+  view.keys?.node === props.node && view.keys.channel === channel && view.keys.frames.includes(frame)
+
+let drag: { channel: string; x: number; by: number } | null = null
+function down(e: PointerEvent, channel: string, frame: number) {
+  if (e.button !== 0) return
+  e.stopPropagation()
+  const old = view.keys?.node === props.node && view.keys.channel === channel ? view.keys.frames : []
+  const frames = e.shiftKey || old.includes(frame) ? [...new Set([...old, frame])] : [frame]
+  view.keys = { node: props.node, channel, frames }
+  drag = { channel, x: e.clientX, by: 0 }
+  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+}
+function move(e: PointerEvent) {
+  if (!drag || !view.keys) return
+  drag.by = Math.round((e.clientX - drag.x) * props.perPixel)
+  scene.preview('keyMove', { ...view.keys, by: drag.by })
+}
+function up() {
+  if (!drag || !view.keys) return
+  const { by } = drag
+  drag = null
+  scene.cancel()
+  if (!by) return
+  const keys = view.keys
+  if (scene.run('keyMove', { ...keys, by })) view.keys = { ...keys, frames: keys.frames.map((f) => f + by) }
+}
+function escape(e: Event) {
+  if (!drag) return
+  drag = null
+  scene.cancel()
+  e.stopPropagation()
+}
+</script>
+<template>
+  <div v-for="r in rows" :key="r.channel" class="strip-row keys" :data-label="names[r.channel]">
+    <button
+      v-for="k in r.keys"
+      :key="k.frame"
+      class="pin"
+      :class="{ selected: picked(r.channel, k.frame), here: Math.round(head.story) === k.frame }"
+      :style="{ left: `${x(k.frame) - 6}px` }"
+      :aria-label="`Key of ${names[r.channel]} at frame ${k.frame}, ${k.ease}`"
+      :title="`${names[r.channel]} ${k.value.toFixed(2)} at ${k.frame}, ${k.ease}`"
+      @pointerdown="down($event, r.channel, k.frame)"
+      @pointermove="move"
+      @pointerup="up"
+      @keydown.esc="escape"
+      @pointercancel="escape"
+      @dblclick="head.set(k.frame)"
+    >
+      <KeyPin :ease="k.ease" />
+    </button>
+  </div>
+  <div v-if="!rows.length" class="strip-row none dim">
+    {{
+      node ? 'No keys yet. Draw a path, or switch on auto-key and move the camera.' : 'Select a camera to see its keys.'
+    }}
+  </div>
+</template>
+<style scoped>
+.pin {
+  position: absolute;
+  top: 2px;
+  width: 12px;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--dim);
+  cursor: ew-resize;
+  touch-action: none;
+}
+.pin.here {
+  color: var(--text);
+}
+.pin.selected {
+  color: var(--brass);
+}
+.none {
+  padding-left: 10px;
+  font-size: 12px;
+  line-height: 24px;
+}
+</style>

@@ -1,0 +1,448 @@
+<script setup lang="ts">
+// The strip of time under every desk: transport, ruler, playhead, markers, and
+// the rows of the desk.
+import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, Scissors, SkipBack, Plus, KeyRound } from '@lucide/vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { core } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import ActionRows from './ActionRows.vue'
+import DeedMenu from './DeedMenu.vue'
+import KeyRows from './KeyRows.vue'
+import { keptSpans, tickStep } from './scale'
+import ShotLane from './ShotLane.vue'
+
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const field = ref<HTMLElement | null>(null)
+const { width } = useElementSize(field)
+const labels = 92 // px for row names
+
+const span = computed(() => {
+  const kept = keptSpans[head.clock]
+  if (kept) return kept
+  const r = head.range
+  const room = Math.max(24, (r.out - r.in) * 0.03)
+  return { from: r.in - room * 0.4, to: r.out + room }
+})
+const perPixel = computed(() => (span.value.to - span.value.from) / Math.max(1, width.value - labels))
+const x = (frame: number) => (frame - span.value.from) / perPixel.value
+const frameAt = (clientX: number) => {
+  const b = field.value!.getBoundingClientRect()
+  return span.value.from + (clientX - b.x - labels) * perPixel.value
+}
+const ticks = computed(() => {
+  const step = tickStep(perPixel.value, scene.rate)
+  const out = []
+  for (let f = Math.ceil(span.value.from / step) * step; f < span.value.to; f += step)
+    out.push({ f, label: f >= 0 ? core.timecode(f) : '' })
+  return out
+})
+const markers = computed(() =>
+  Object.entries(scene.doc.markers)
+    .filter(([, m]) => m.clock === head.clock && (m.clock === 'story' || m.assembly === scene.cut.assembly))
+    .map(([id, m]) => ({ id, m })),
+)
+/** Whose keys are shown in Dress: the selection's, or with none the light's, if they have any. */
+const keyed = computed(() => {
+  const of = view.node || (view.selected ? '' : 'settings')
+  return Object.values(scene.doc.curves).some((c) => c.node === of) ? of : ''
+})
+const sign = computed(() => (head.clock === 'story' ? '◷' : '▷'))
+
+let scrubbing = false
+function scrub(e: PointerEvent) {
+  if (e.button !== 0) return
+  scrubbing = true
+  head.stop()
+  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+  head.set(Math.round(frameAt(e.clientX)))
+}
+function scrubMove(e: PointerEvent) {
+  if (scrubbing) head.set(Math.max(head.clock === 'screen' ? 0 : -1e6, Math.round(frameAt(e.clientX))))
+}
+function wheel(e: WheelEvent) {
+  const { from, to } = span.value
+  const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey
+  if (along) {
+    const by = (e.deltaX || e.deltaY) * perPixel.value
+    keptSpans[head.clock] = { from: from + by, to: to + by }
+    return
+  }
+  const at = frameAt(e.clientX)
+  const k = Math.exp(e.deltaY * 0.0015)
+  const length = Math.max(12, Math.min(4e6, (to - from) * k))
+  const f = (at - from) / (to - from)
+  keptSpans[head.clock] = { from: at - f * length, to: at + (1 - f) * length }
+}
+// The strip follows the playhead while it runs out of sight.
+watch(
+  () => head.frame,
+  (f) => {
+    const { from, to } = span.value
+    if (!head.playing || (f >= from && f <= to)) return
+    keptSpans[head.clock] = { from: f - (to - from) * 0.1, to: f + (to - from) * 0.9 }
+  },
+)
+
+let markerDrag: { id: string; x: number; from: number } | null = null
+function grabMarker(e: PointerEvent, id: string) {
+  e.stopPropagation()
+  view.select('markers', id)
+  markerDrag = { id, x: e.clientX, from: scene.doc.markers[id]!.frame }
+  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+}
+const markerArgs = (e: PointerEvent) => {
+  const frame = markerDrag!.from + Math.round((e.clientX - markerDrag!.x) * perPixel.value)
+  return {
+    collection: 'markers',
+    id: markerDrag!.id,
+    merge: { frame },
+    label: `move ${scene.doc.markers[markerDrag!.id]!.name}`,
+  }
+}
+function moveMarker(e: PointerEvent) {
+  if (markerDrag) scene.preview('set', markerArgs(e))
+}
+function dropMarker(e: PointerEvent) {
+  if (!markerDrag) return
+  const args = markerArgs(e)
+  const moved = Math.abs(e.clientX - markerDrag.x) > 2
+  markerDrag = null
+  if (moved) scene.run('set', args)
+  else scene.cancel()
+}
+const frame = computed(() => Math.round(head.frame))
+function marker() {
+  scene.run('markerAdd', { clock: head.clock, assembly: scene.cut.assembly, frame: frame.value })
+}
+function append() {
+  const camera = view.camera || head.airCamera || scene.cameras[0]?.id || ''
+  scene.run('shotAppend', { assembly: scene.cut.assembly, camera, frames: Math.round(2 * scene.rate) })
+}
+function split() {
+  scene.run('shotSplit', { assembly: scene.cut.assembly, at: frame.value })
+}
+function ease(kind: string) {
+  if (view.keys) scene.run('keyEase', { ...view.keys, ease: kind })
+}
+function removeKeys() {
+  if (view.keys && scene.run('keyRemove', { ...view.keys })) view.keys = null
+}
+const typed = ref('')
+const typing = ref(false)
+function startTyping(e: FocusEvent) {
+  typing.value = true
+  typed.value = core.timecode(frame.value)
+  ;(e.target as HTMLInputElement).select()
+}
+function endTyping(e: Event) {
+  typing.value = false
+  ;(e.target as HTMLElement).blur()
+}
+function go(e: Event) {
+  endTyping(e)
+  const plain = Number(typed.value)
+  if (typed.value !== '' && Number.isFinite(plain)) return head.set(Math.round(plain))
+  const t = core.parseTimecode(typed.value)
+  if (t.frame !== undefined) head.set(t.frame)
+}
+defineExpose({ marker, append, split })
+</script>
+<template>
+  <section class="strip" aria-label="Time strip">
+    <div class="bar">
+      <button class="icon" aria-label="To the start" title="To the start (Home)" @click="head.set(head.range.in)">
+        <SkipBack :size="15" />
+      </button>
+      <button class="icon" aria-label="One frame back" title="One frame back (,)" @click="head.step(-1)">
+        <ChevronLeft :size="16" />
+      </button>
+      <button
+        class="icon big"
+        :aria-label="head.playing ? 'Pause' : 'Play'"
+        :title="head.playing ? 'Pause (Space)' : 'Play (Space)'"
+        @click="head.toggle()"
+      >
+        <Pause v-if="head.playing" :size="17" /><Play v-else :size="17" />
+      </button>
+      <button class="icon" aria-label="One frame on" title="One frame on (.)" @click="head.step(1)">
+        <ChevronRight :size="16" />
+      </button>
+      <label class="clock" :class="head.clock"
+        >{{ sign }}
+        <input
+          :value="typing ? typed : core.timecode(frame)"
+          aria-label="Timecode"
+          @focus="startTyping"
+          @input="typed = ($event.target as HTMLInputElement).value"
+          @keydown.enter="go"
+          @keydown.esc.stop="endTyping"
+          @keydown.stop
+          @blur="typing = false"
+        />
+        <span>{{ frame }}</span>
+      </label>
+      <span v-if="head.speed && head.speed !== 1" class="speed">{{ head.speed }}×</span>
+      <span class="gap"></span>
+      <DeedMenu v-if="view.desk === 'dress'" />
+      <template v-if="view.keys">
+        <span class="dim">{{ view.keys.frames.length }} {{ view.keys.frames.length === 1 ? 'key' : 'keys' }}</span>
+        <button
+          v-for="k in ['soft', 'even', 'hold', 'shaped']"
+          :key="k"
+          class="act"
+          :aria-label="`Make the keys ${k}`"
+          @click="ease(k)"
+        >
+          {{ k }}
+        </button>
+        <button class="act" @click="removeKeys">Remove keys</button>
+      </template>
+      <button
+        v-if="head.clock === 'story'"
+        class="act"
+        :class="{ loud: view.autoKey }"
+        :aria-pressed="view.autoKey"
+        title="Set keys with every change (A)"
+        @click="view.autoKey = !view.autoKey"
+      >
+        <KeyRound :size="14" /> Auto-key {{ view.autoKey ? 'on' : 'off' }}
+      </button>
+      <button class="act" title="Drop a marker (M)" @click="marker"><Bookmark :size="14" /> Marker</button>
+      <template v-if="head.clock === 'screen'">
+        <button class="act" title="Split the shot at the playhead (X)" @click="split">
+          <Scissors :size="14" /> Split
+        </button>
+        <button class="act" title="Add a shot of the selected camera at the end (E)" @click="append">
+          <Plus :size="14" /> Add shot
+        </button>
+      </template>
+    </div>
+    <div ref="field" class="field" :style="{ '--labels': `${labels}px` }" @wheel.prevent="wheel">
+      <div
+        class="ruler"
+        role="slider"
+        aria-label="Playhead"
+        tabindex="0"
+        :aria-valuenow="frame"
+        :aria-valuemin="head.range.in"
+        :aria-valuemax="head.range.out"
+        @pointerdown="scrub"
+        @pointermove="scrubMove"
+        @pointerup="scrubbing = false"
+      >
+        <div class="in-field">
+          <i
+            class="range"
+            :style="{ left: `${x(head.range.in)}px`, width: `${x(head.range.out) - x(head.range.in)}px` }"
+          ></i>
+          <span v-for="t in ticks" :key="t.f" class="tick" :style="{ left: `${x(t.f)}px` }">{{ t.label }}</span>
+          <button
+            v-for="{ id, m } in markers"
+            :key="id"
+            class="marker"
+            :class="{ selected: view.isSelected('markers', id) }"
+            :style="{ left: `${x(m.frame)}px`, '--c': m.color }"
+            :aria-label="`Marker ${m.name} at ${m.frame}`"
+            :title="`${m.name} · ${m.frame}`"
+            @pointerdown="grabMarker($event, id)"
+            @pointermove="moveMarker"
+            @pointerup="dropMarker"
+            @dblclick.stop="head.set(m.frame)"
+          >
+            <span>{{ m.name }}</span>
+          </button>
+        </div>
+      </div>
+      <div class="rows scrolls">
+        <div class="in-rows">
+          <ShotLane v-if="head.clock === 'screen'" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
+          <template v-else-if="view.desk === 'dress'">
+            <ActionRows :x="x" :per-pixel="perPixel" />
+            <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />
+          </template>
+          <KeyRows v-else :x="x" :per-pixel="perPixel" :node="view.node || view.through" />
+        </div>
+      </div>
+      <div class="in-field over">
+        <i class="playhead" :class="head.clock" :style="{ left: `${x(head.frame)}px` }"></i>
+      </div>
+    </div>
+  </section>
+</template>
+<style scoped>
+.strip {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  background: var(--panel);
+  border-top: 1px solid var(--line);
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  height: 36px;
+  flex: none;
+  padding: 0 8px;
+  font-size: 12px;
+}
+.gap {
+  flex: 1;
+}
+.clock {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-left: 8px;
+  font: 13px var(--font-mono);
+}
+.clock input {
+  width: 100px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  font: inherit;
+}
+.clock input:hover,
+.clock input:focus {
+  border-color: var(--line);
+  background: var(--raised);
+}
+.clock span {
+  color: var(--dim);
+  font-size: 12px;
+}
+.speed {
+  padding: 1px 8px;
+  border-radius: 4px;
+  background: var(--raised);
+  font: 12px var(--font-mono);
+}
+.loud {
+  background: var(--brass);
+  border-color: var(--brass);
+  color: var(--ink);
+}
+.field {
+  position: relative;
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  overflow: hidden;
+}
+.ruler {
+  position: relative;
+  height: 38px;
+  flex: none;
+  overflow: hidden;
+  cursor: ew-resize;
+  touch-action: none;
+  border-bottom: 1px solid var(--line);
+}
+.in-field {
+  position: absolute;
+  inset: 0 0 0 var(--labels);
+}
+.over {
+  overflow: hidden;
+  pointer-events: none;
+}
+.range {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  background: rgb(239 233 220 / 0.05);
+}
+.tick {
+  position: absolute;
+  top: 0;
+  height: 16px;
+  padding-left: 4px;
+  border-left: 1px solid var(--line);
+  color: var(--dim);
+  font: 10.5px/15px var(--font-mono);
+  white-space: nowrap;
+  pointer-events: none;
+}
+.marker {
+  position: absolute;
+  top: 18px;
+  height: 18px;
+  padding: 0 6px 0 4px;
+  border: 0;
+  border-left: 2px solid var(--c);
+  border-radius: 0 4px 4px 0;
+  background: color-mix(in srgb, var(--c) 24%, var(--panel));
+  color: var(--text);
+  font: 11px/18px var(--font-condensed);
+  white-space: nowrap;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.marker.selected {
+  box-shadow: 0 0 0 1px var(--text);
+}
+.rows {
+  flex: 1;
+  overflow: hidden auto;
+}
+.in-rows {
+  position: relative;
+  min-height: 100%;
+}
+:deep(.strip-row) {
+  position: relative;
+  height: 24px;
+  margin-left: var(--labels);
+  border-bottom: 1px solid rgb(45 64 71 / 0.6);
+}
+:deep(.strip-row)[data-label]::before {
+  content: attr(data-label);
+  position: absolute;
+  z-index: 2;
+  left: calc(-1 * var(--labels));
+  top: 0;
+  bottom: 0;
+  width: calc(var(--labels) - 8px);
+  padding-left: 8px;
+  display: flex;
+  align-items: center;
+  background: var(--panel);
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+  white-space: nowrap;
+  overflow: hidden;
+}
+:deep(.strip-row.lane) {
+  height: 62px;
+}
+.playhead {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 1px;
+}
+.playhead::before {
+  content: '';
+  position: absolute;
+  left: -5px;
+  top: 0;
+  border: 5.5px solid transparent;
+  border-top-color: inherit;
+}
+.playhead.story {
+  background: var(--sand);
+  border-color: var(--sand);
+}
+.playhead.screen {
+  background: var(--sky);
+  border-color: var(--sky);
+}
+</style>

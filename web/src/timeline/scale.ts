@@ -1,0 +1,42 @@
+// The stretch of a clock that the strip shows, and how frames become pixels.
+import { reactive } from 'vue'
+
+export interface Span {
+  from: number
+  to: number
+}
+const spans = reactive<Record<'story' | 'screen', Span | null>>({ story: null, screen: null })
+
+/** The span kept for a clock; null until it has been shown. */
+export const keptSpans = spans
+
+/** Frames between labelled ticks, so that labels keep apart. */
+export function tickStep(framesPerPixel: number, rate: number): number {
+  const second = Math.round(rate)
+  const steps = [
+    1,
+    2,
+    5,
+    10,
+    second,
+    2 * second,
+    5 * second,
+    10 * second,
+    30 * second,
+    60 * second,
+    300 * second,
+    600 * second,
+  ]
+  return steps.find((s) => s / framesPerPixel >= 74) ?? 3600 * second
+}
+
+/** The candidate nearest to a frame within a reach in frames, or the frame. */
+export function snapTo(frame: number, candidates: number[], reach: number): number {
+  let best = frame
+  let distance = reach
+  for (const c of candidates) {
+    const d = Math.abs(c - frame)
+    if (d < distance) [best, distance] = [c, d]
+  }
+  return best
+}

@@ -1,0 +1,287 @@
+<script setup lang="ts">
+// The free view. It roams, selects, leaves cameras behind, and never moves one.
+import CameraControls from 'camera-controls'
+import * as THREE from 'three'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { Video, Crosshair } from '@lucide/vue'
+import { core, type Vec3 } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import CameraBadge from '@/ui/CameraBadge.vue'
+import SceneHandles from './SceneHandles.vue'
+import { pointer, type Screen } from './screen'
+import { usePlacing } from './usePlacing'
+import { useStageView } from './useStageView'
+import { scoutMemory } from './memory'
+
+CameraControls.install({ THREE })
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const element = ref<HTMLElement | null>(null)
+const { width, height } = useElementSize(element)
+const camera = new THREE.PerspectiveCamera(46, 1, 0.08, 3000)
+const stage = useStageView(
+  element,
+  () => {
+    const b = element.value!.getBoundingClientRect()
+    const aspect = b.width / Math.max(1, b.height)
+    if (Math.abs(camera.aspect - aspect) > 1e-4) {
+      camera.aspect = aspect
+      camera.updateProjectionMatrix()
+    }
+    return camera
+  },
+  { free: true },
+)
+const screen = computed<Screen | null>(() =>
+  element.value && width.value
+    ? { element: element.value, camera, normal: [0, 1, 0], width: width.value, height: height.value }
+    : null,
+)
+const placing = usePlacing(() => screen.value)
+let controls: CameraControls | undefined
+let request = 0
+let last = 0
+
+interface Mark {
+  id: string
+  x: number
+  y: number
+  label: string
+  number?: number
+  color?: string
+}
+const marks = ref<Mark[]>([])
+const pathLines = ref<{ id: string; d: string; of: string }[]>([])
+
+function tick(now: number) {
+  request = requestAnimationFrame(tick)
+  if (controls?.update(Math.min(0.1, (now - last) / 1000))) stage.invalidate()
+  last = now
+}
+
+function project(v: THREE.Vector3): { x: number; y: number } | null {
+  const b = element.value!
+  const p = v.clone().project(camera)
+  if (p.z > 1 || p.z < -1) return null
+  return { x: ((p.x + 1) / 2) * b.clientWidth, y: ((1 - p.y) / 2) * b.clientHeight }
+}
+
+function place() {
+  if (!element.value) return
+  const out: Mark[] = []
+  for (const [id, n] of Object.entries(scene.doc.nodes)) {
+    const at = stage.position(id)
+    if (!at || n.hidden) continue
+    if (n.kind === 'cast') at.y += n.cast!.height + 0.25
+    if (n.kind !== 'camera' && n.kind !== 'cast' && n.kind !== 'aim') continue
+    const p = project(at)
+    if (p) out.push({ id, ...p, label: n.name, number: n.camera?.number, color: n.camera?.color })
+  }
+  marks.value = out
+  pathLines.value = []
+  const s = view.selected
+  const selectedPath =
+    s?.collection === 'paths'
+      ? s.id
+      : s?.collection === 'actions'
+        ? (scene.doc.actions[s.id]?.path ?? '')
+        : (scene.doc.nodes[view.node]?.path ?? '')
+  const p = scene.doc.paths[selectedPath]
+  if (p) {
+    const line = core.path(p)
+    let d = ''
+    let pen = false
+    for (let i = 0; i + 2 < (line.points?.length ?? 0); i += 3) {
+      const q = project(new THREE.Vector3(line.points[i], line.points[i + 1], line.points[i + 2]))
+      if (q) d += `${pen ? 'L' : 'M'}${q.x.toFixed(1)} ${q.y.toFixed(1)}`
+      pen = !!q
+    }
+    pathLines.value = [{ id: selectedPath, d, of: view.node }]
+  }
+}
+
+let downAt = { x: 0, y: 0 }
+function down(e: PointerEvent) {
+  downAt = { x: e.clientX, y: e.clientY }
+}
+function up(e: PointerEvent) {
+  if (e.button !== 0 || Math.hypot(e.clientX - downAt.x, e.clientY - downAt.y) > 4) return
+  if (view.placing) return placing.put(e)
+  if (view.measuring) return placing.measure(e)
+  const hit = stage.pick(pointer(screen.value!, e), camera, view.outOfReach)
+  if (e.shiftKey && hit) view.toggle(hit.node)
+  else view.select('nodes', hit?.node ?? '')
+}
+function move(e: PointerEvent) {
+  if (view.placing) placing.hover(e)
+  else if (view.measuring) placing.stretch(e)
+}
+
+/** Leaves a camera where the view is now. */
+function leaveCamera() {
+  const d = camera.getWorldDirection(new THREE.Vector3())
+  const [pan, tilt] = core.aimAngles([d.x, d.y, d.z])
+  const p = camera.position
+  const turn = [+pan.toFixed(2), +tilt.toFixed(2), 0]
+  const [made] = scene.make('nodes', 'cameraAdd', { position: rounded(p), turn, focal: 28 })
+  if (made) view.select('nodes', made)
+}
+const rounded = (p: THREE.Vector3): Vec3 => [+p.x.toFixed(3), +p.y.toFixed(3), +p.z.toFixed(3)]
+
+function gather() {
+  const at = view.node ? stage.position(view.node) : null
+  if (!controls || !at) return
+  void controls.setTarget(at.x, at.y + 1, at.z, true)
+  void controls.dollyTo(Math.min(controls.distance, 9), true)
+}
+
+onMounted(async () => {
+  await nextTick()
+  controls = new CameraControls(camera, element.value!)
+  controls.dollyToCursor = true
+  controls.smoothTime = 0.12
+  controls.draggingSmoothTime = 0.05
+  controls.maxDistance = 800
+  const m = scoutMemory()
+  void controls.setLookAt(...m.eye, ...m.target, false)
+  controls.update(0)
+  camera.updateMatrixWorld()
+  stage.drawn.add(place)
+  stage.invalidate()
+  request = requestAnimationFrame(tick)
+})
+onBeforeUnmount(() => {
+  cancelAnimationFrame(request)
+  stage.drawn.delete(place)
+  if (controls) {
+    const eye = controls.getPosition(new THREE.Vector3())
+    const target = controls.getTarget(new THREE.Vector3())
+    scoutMemory({ eye: [eye.x, eye.y, eye.z], target: [target.x, target.y, target.z] })
+    controls.dispose()
+  }
+})
+watch([() => view.selected, () => scene.changes], () => stage.invalidate())
+defineExpose({ leaveCamera, gather })
+</script>
+<template>
+  <div class="scout pane">
+    <div
+      ref="element"
+      class="surface"
+      role="application"
+      aria-label="Scout view"
+      :class="{ arming: view.placing || view.measuring }"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointerleave="placing.leave"
+      @dragover.prevent="placing.carry"
+      @dragleave="placing.leave"
+      @drop.prevent="placing.drop"
+    ></div>
+    <svg class="lines" aria-hidden="true"><path v-for="l in pathLines" :key="l.id" :d="l.d" /></svg>
+    <SceneHandles :screen="screen" />
+    <button
+      v-for="m in marks"
+      :key="m.id"
+      class="mark"
+      :class="{ selected: view.isSelected('nodes', m.id), cast: !m.number, air: m.id === head.airCamera }"
+      :style="{ transform: `translate(${m.x}px, ${m.y}px)` }"
+      :aria-label="m.number ? `Camera ${m.number} ${m.label} in scout` : `${m.label} in scout`"
+      tabindex="-1"
+      @click="$event.shiftKey ? view.toggle(m.id) : view.select('nodes', m.id)"
+      @dblclick="m.number && view.lookThrough(m.id)"
+    >
+      <CameraBadge v-if="m.number" :number="m.number" :color="m.color!" :size="20" /><span v-else>{{ m.label }}</span>
+    </button>
+    <div class="caption">Scout <span class="dim">free view, moves no camera</span></div>
+    <div class="tools">
+      <button class="act" title="Leave a camera here (N)" @click="leaveCamera">
+        <Video :size="15" /> Leave a camera here
+      </button>
+      <button
+        class="icon"
+        aria-label="Go to the selection"
+        title="Go to the selection (Z)"
+        :disabled="!view.node"
+        @click="gather"
+      >
+        <Crosshair :size="15" />
+      </button>
+    </div>
+  </div>
+</template>
+<style scoped>
+.scout {
+  position: relative;
+  height: 100%;
+  overflow: hidden;
+}
+.surface {
+  position: absolute;
+  inset: 0;
+  cursor: grab;
+}
+.surface:active {
+  cursor: grabbing;
+}
+.surface.arming {
+  cursor: crosshair;
+}
+.lines {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+.lines path {
+  fill: none;
+  stroke: var(--brass);
+  stroke-width: 2;
+  stroke-dasharray: 7 4;
+}
+.mark {
+  position: absolute;
+  left: 0;
+  top: 0;
+  margin: -10px 0 0 -10px;
+  padding: 0;
+  border: 0;
+  border-radius: 6px;
+  background: none;
+  color: var(--text);
+  font: 11px var(--font-condensed);
+  cursor: pointer;
+}
+.mark.cast span {
+  display: block;
+  padding: 1px 6px;
+  border-radius: 6px;
+  background: rgb(17 24 27 / 0.6);
+  transform: translateX(calc(10px - 50%));
+  white-space: nowrap;
+}
+.mark.selected {
+  outline: 2px solid var(--text);
+}
+.mark.air::after {
+  content: '';
+  position: absolute;
+  right: -3px;
+  top: -3px;
+  border: 5px solid;
+  border-color: var(--vermilion) var(--vermilion) transparent transparent;
+}
+.tools {
+  position: absolute;
+  left: 10px;
+  bottom: 10px;
+  display: flex;
+  gap: 4px;
+}
+</style>

@@ -1,0 +1,532 @@
+<script setup lang="ts">
+// The set drawn flat, from above or from a side. Cameras are wedges with their
+// lens cones, paths show a tick for every half second; things are placed,
+// grabbed and boxed in here, and paths are drawn.
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { core, type PathLine, type Vec3 } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
+import { useArranging } from '@/stores/arranging'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { useMoving, words } from '../moving'
+import SceneHandles from '../SceneHandles.vue'
+import { pointer, tidy, type Screen } from '../screen'
+import { usePlacing } from '../usePlacing'
+import { useStageView } from '../useStageView'
+import PlanTools from './PlanTools.vue'
+import { useDrawing } from './useDrawing'
+import { usePlanCamera } from './usePlanCamera'
+
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const root = ref<HTMLElement | null>(null)
+const marks = ref<InstanceType<typeof SceneHandles> | null>(null)
+const { width, height } = useElementSize(root)
+const flat = usePlanCamera(width, height)
+const { area, face } = flat
+const stage = useStageView(root, () => flat.camera(), { free: true })
+const screen = computed<Screen | null>(() =>
+  root.value && width.value
+    ? { element: root.value, camera: flat.ortho, normal: face.value.toward, width: width.value, height: height.value }
+    : null,
+)
+const moving = useMoving()
+const arranging = useArranging()
+const placing = usePlacing(() => screen.value)
+const under = (e: { clientX: number; clientY: number }, depth?: Vec3) => flat.under(root.value!, e, depth)
+const drawing = useDrawing(flat, under)
+
+interface Wedge {
+  id: string
+  number: number
+  name: string
+  color: string
+  x: number
+  y: number
+  angle: number
+  half: number
+  reach: number
+  aimed: boolean
+}
+const wedges = ref<Wedge[]>([])
+const people = ref<{ id: string; name: string; x: number; y: number; color: string }[]>([])
+const chosen = ref<{ id: string; x: number; y: number }[]>([])
+
+/** Where the selected camera was in the last seconds. */
+const trail = ref<{ x: number; y: number; angle: number; fade: number }[]>([])
+const moves = (camera: string) =>
+  !!scene.doc.nodes[camera]?.path || Object.values(scene.doc.curves).some((c) => c.node === camera)
+
+function gather() {
+  wedges.value = scene.cameras.flatMap(({ id, node, camera }) => {
+    const i = stage.cameraIndex(id)
+    if (i < 0 || node.hidden) return []
+    const c = stage.state.camera(i)
+    const m = stage.state.cameraMatrix(i)
+    const at = [m[12]!, m[13]!, m[14]!]
+    return {
+      id,
+      number: camera.number,
+      name: node.name,
+      color: camera.color,
+      x: flat.x(at),
+      y: flat.y(at),
+      angle: flat.bearing([-m[8]!, -m[9]!, -m[10]!]),
+      half: ((area.face === 'plan' ? c.hfov : c.vfov) * Math.PI) / 360,
+      reach: Math.max(24, Math.min(c.focus, 40) * area.scale),
+      aimed: camera.aim === 'at',
+    }
+  })
+  people.value = Object.entries(scene.doc.nodes).flatMap(([id, n]) => {
+    const at = n.kind === 'cast' || n.kind === 'aim' || n.kind === 'lamp' ? stage.position(id) : null
+    if (!at || n.hidden) return []
+    const p = at.toArray()
+    const color = n.tint || n.cast?.coat || n.lamp?.color || 'var(--brass)'
+    return { id, name: n.kind === 'lamp' ? '' : n.name, x: flat.x(p), y: flat.y(p), color }
+  })
+  trail.value = []
+  if (view.camera && area.face === 'plan' && moves(view.camera)) {
+    const past = core.trail(view.camera, head.story, scene.rate / 2, 8)
+    for (let i = 0; i < past.length; i += 3) {
+      const at = [past[i]!, 0, past[i + 1]!]
+      trail.value.push({ x: flat.x(at), y: flat.y(at), angle: -past[i + 2]!, fade: 0.6 * (1 - i / past.length) })
+    }
+  }
+  chosen.value = view.nodes.flatMap((id) => {
+    const at = stage.position(id)?.toArray()
+    return at && !scene.doc.nodes[id]?.camera ? [{ id, x: flat.x(at), y: flat.y(at) }] : []
+  })
+  refreshPaths()
+}
+
+// Paths: their lines are sampled by the core when the document changes.
+interface Drawn {
+  id: string
+  line: PathLine
+  owner: string
+  name: string
+  color: string
+}
+const drawn = ref<Drawn[]>([])
+let drawnAt = -1
+function refreshPaths() {
+  if (drawnAt === scene.changes) return
+  drawnAt = scene.changes
+  const owners = new Map<string, string>()
+  for (const a of Object.values(scene.doc.actions)) if (a.path) owners.set(a.path, a.cast)
+  for (const [id, n] of Object.entries(scene.doc.nodes)) if (n.path) owners.set(n.path, id)
+  for (const [id, n] of Object.entries(scene.doc.nodes)) if (n.path && n.camera) owners.set(n.path, id)
+  drawn.value = Object.entries(scene.doc.paths).flatMap(([id, p]) => {
+    const owner = owners.get(id) ?? ''
+    const line = core.path(p, id)
+    const n = scene.doc.nodes[owner]
+    return line.error ? [] : { id, line, owner, name: p.name, color: n?.camera?.color ?? n?.cast?.coat ?? 'var(--dim)' }
+  })
+}
+const activePath = computed(() => {
+  const s = view.selected
+  if (s?.collection === 'paths') return s.id
+  if (s?.collection === 'actions') return scene.doc.actions[s.id]?.path ?? ''
+  return scene.doc.nodes[view.node]?.path ?? ''
+})
+// Read so that the template follows pans and zooms.
+const shift = computed(() => [area.face, ...area.middle, area.scale, width.value, height.value])
+
+function wedge(w: Wedge) {
+  const r = w.reach
+  const x = Math.sin(w.half) * r
+  const y = -Math.cos(w.half) * r
+  return { cone: `M0 0L${x} ${y}M0 0L${-x} ${y}`, gate: `M${x} ${y}L${-x} ${y}` }
+}
+
+// Dragging.
+function grabNode(e: PointerEvent, id: string) {
+  if (view.drawing || view.placing || view.measuring) return
+  if (e.shiftKey) {
+    e.stopPropagation()
+    return view.toggle(id)
+  }
+  if (!view.nodes.includes(id)) view.select('nodes', id)
+  const n = scene.doc.nodes[id]
+  if (!n || !view.grabs(id)) return e.stopPropagation()
+  const drag = marks.value!.drag
+  const from = under(e)
+  if (n.path && view.nodes.length === 1) return grabPath(e, n.path)
+  const ids = [...view.nodes]
+  drag.begin(e, root.value!, (e) => moving.by(screen.value!, ids, from, under(e), e.altKey))
+}
+function grabTurn(e: PointerEvent, w: Wedge) {
+  const m = stage.state.cameraMatrix(stage.cameraIndex(w.id))
+  const at: Vec3 = [m[12]!, m[13]!, m[14]!]
+  marks.value!.drag.begin(e, root.value!, (e) => {
+    const c = stage.state.camera(stage.cameraIndex(w.id))
+    const to = under(e, at)
+    const [pan, tilt] = core.aimAngles([to[0] - at[0], to[1] - at[1], to[2] - at[2]])
+    const plan = area.face === 'plan'
+    const turn = [+pan.toFixed(2), plan ? c.tilt : +tilt.toFixed(2), c.roll]
+    const text = plan ? `pan ${pan.toFixed(1)}°` : `tilt ${tilt.toFixed(1)}°`
+    return { op: 'place', args: { ...moving.base(), id: w.id, turn }, text }
+  })
+}
+function grabPath(e: PointerEvent, path: string) {
+  const from = under(e)
+  marks.value!.drag.begin(e, root.value!, (e) => {
+    const to = under(e)
+    const snap = (v: number) => (e.altKey ? +v.toFixed(3) : Math.round(v / view.grid) * view.grid)
+    const by = tidy(to.map((v, i) => snap(v - from[i]!)) as Vec3)
+    return { op: 'pathShift', args: { id: path, by }, text: words(by) }
+  })
+}
+function choosePath(e: PointerEvent, path: string) {
+  view.select('paths', path)
+  grabPath(e, path)
+}
+
+// The background: it is dragged to pan, or with Shift to select by a box.
+const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
+let panning: { at: Vec3; x: number; y: number; moved: boolean; shift: boolean } | null = null
+function down(e: PointerEvent) {
+  if (e.button !== 0 || view.drawing || (view.placing && !view.scattering) || view.measuring) return
+  panning = { at: [...area.middle], x: e.clientX, y: e.clientY, moved: false, shift: e.shiftKey || view.scattering }
+  root.value!.setPointerCapture(e.pointerId)
+}
+function move(e: PointerEvent) {
+  if (view.placing && !view.scattering) return placing.hover(e)
+  if (view.measuring) return placing.stretch(e)
+  if (view.drawing) return drawing.hover(e)
+  if (!panning) return
+  if (Math.hypot(e.clientX - panning.x, e.clientY - panning.y) > 3) panning.moved = true
+  if (!panning.moved) return
+  if (panning.shift) {
+    const b = root.value!.getBoundingClientRect()
+    const [x, y] = [panning.x - b.x, panning.y - b.y]
+    const [u, v] = [e.clientX - b.x, e.clientY - b.y]
+    box.value = { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
+    return
+  }
+  const { right, down } = face.value
+  const [dx, dy] = [(e.clientX - panning.x) / area.scale, (e.clientY - panning.y) / area.scale]
+  area.middle = panning.at.map((v, i) => v - right[i]! * dx - down[i]! * dy) as Vec3
+  stage.invalidate()
+}
+function up(e: PointerEvent) {
+  if (!panning) return
+  const { moved, shift } = panning
+  panning = null
+  if (box.value) {
+    const { x0, y0, x1, y1 } = box.value
+    box.value = null
+    if (view.scattering) return scatter(x0, y0, x1, y1)
+    const inside = Object.keys(scene.doc.nodes).filter((id) => {
+      const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
+      return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
+    })
+    view.selectNodes(inside)
+    return
+  }
+  if (moved) return
+  const hit = stage.pick(pointer(screen.value!, e), flat.ortho, view.outOfReach)
+  if (shift && hit) view.toggle(hit.node)
+  else view.select('nodes', hit?.node ?? '')
+}
+/** Scatters what is placed over a box on the plan, given in pixels. */
+function scatter(x0: number, y0: number, x1: number, y1: number) {
+  const b = root.value!.getBoundingClientRect()
+  const corner = [under({ clientX: b.x + x0, clientY: b.y + y0 }), under({ clientX: b.x + x1, clientY: b.y + y1 })]
+  arranging.scatter({ corner })
+}
+function click(e: MouseEvent) {
+  if (view.scattering) return
+  if (view.placing) placing.put(e)
+  else if (view.measuring) placing.measure(e)
+  else drawing.add(e)
+}
+function zoom(e: WheelEvent) {
+  const before = under(e)
+  area.scale = Math.max(1.2, Math.min(160, area.scale * Math.exp(-e.deltaY * 0.0014)))
+  const after = under(e)
+  area.middle = area.middle.map((v, i) => v + before[i]! - after[i]!) as Vec3
+  stage.invalidate()
+}
+function showAll() {
+  area.middle = [-4, 4, 4]
+  area.scale = Math.min(width.value, height.value) / 46
+  stage.invalidate()
+}
+onMounted(() => {
+  stage.drawn.add(gather)
+  stage.invalidate()
+})
+onBeforeUnmount(() => stage.drawn.delete(gather))
+watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate())
+</script>
+<template>
+  <div
+    ref="root"
+    class="plan pane"
+    :class="{ drawing: view.drawing, arming: view.placing || view.measuring }"
+    role="application"
+    :aria-label="area.face === 'plan' ? 'Plan view' : 'Elevation view'"
+    @pointerdown="down"
+    @pointermove="move"
+    @pointerup="up"
+    @pointerleave="placing.leave"
+    @wheel.prevent="zoom"
+    @click="click"
+    @dblclick="drawing.finish"
+    @dragover.prevent="placing.carry"
+    @dragleave="placing.leave"
+    @drop.prevent="placing.drop"
+  >
+    <svg class="marks">
+      <g v-for="p in drawn" :key="p.id" :class="['path', { active: p.id === activePath }]">
+        <path :d="shift && flat.line(p.line.points)" :stroke="p.color" class="line" />
+        <path :d="shift && flat.line(p.line.points)" class="grab" @pointerdown="choosePath($event, p.id)">
+          <title>{{ p.name }} · {{ p.line.length.toFixed(2) }} m</title>
+        </path>
+        <template v-if="p.line.ticks.length">
+          <circle
+            v-for="i in p.line.ticks.length / 3"
+            :key="i"
+            :cx="flat.x(p.line.ticks.slice(i * 3 - 3, i * 3))"
+            :cy="flat.y(p.line.ticks.slice(i * 3 - 3, i * 3))"
+            r="2.4"
+            :fill="p.color"
+            class="tick"
+          />
+        </template>
+      </g>
+      <g
+        v-for="p in people"
+        :key="p.id"
+        class="person"
+        :class="{ selected: view.isSelected('nodes', p.id), small: !p.name }"
+        role="button"
+        :aria-label="`${p.name || scene.doc.nodes[p.id]?.name} on plan`"
+        :transform="`translate(${p.x} ${p.y})`"
+        @pointerdown="grabNode($event, p.id)"
+      >
+        <circle :r="p.name ? 6 : 4" :fill="p.color" />
+        <text y="-10" text-anchor="middle">{{ p.name }}</text>
+      </g>
+      <path
+        v-for="(t, i) in trail"
+        :key="`trail${i}`"
+        d="M0 5L6 -5H-6Z"
+        :transform="`translate(${t.x} ${t.y}) rotate(${t.angle})`"
+        :opacity="t.fade"
+        :fill="scene.doc.nodes[view.camera]?.camera?.color"
+        class="past"
+      />
+      <g
+        v-for="w in wedges"
+        :key="w.id"
+        class="camera"
+        :class="{
+          selected: view.isSelected('nodes', w.id),
+          through: view.through === w.id,
+          air: head.airCamera === w.id,
+        }"
+        :transform="`translate(${w.x} ${w.y})`"
+      >
+        <g :transform="`rotate(${w.angle})`">
+          <path
+            v-if="view.isSelected('nodes', w.id) || view.through === w.id"
+            :d="wedge(w).cone"
+            :stroke="w.color"
+            class="cone"
+          />
+          <path
+            v-if="view.isSelected('nodes', w.id) || view.through === w.id"
+            :d="wedge(w).gate"
+            :stroke="w.color"
+            class="gate"
+          />
+          <path d="M0 -4L11 -17H-11Z" :fill="w.color" class="horn" />
+          <circle
+            v-if="view.isSelected('nodes', w.id) && !w.aimed"
+            cy="-34"
+            r="5"
+            class="turn"
+            role="button"
+            aria-label="Turn the camera"
+            @pointerdown="grabTurn($event, w)"
+          />
+        </g>
+        <g
+          role="button"
+          :aria-label="`Camera ${w.number} ${w.name} on plan`"
+          @pointerdown="grabNode($event, w.id)"
+          @dblclick.stop="view.lookThrough(w.id)"
+        >
+          <path d="M-5 -9H5L10 0L5 9H-5L-10 0Z" :fill="w.color" stroke-linejoin="round" class="body" />
+          <text y="4" text-anchor="middle" class="number">{{ w.number }}</text>
+        </g>
+      </g>
+      <circle v-for="c in chosen" :key="c.id" :cx="c.x" :cy="c.y" r="9" class="chosen" />
+      <rect v-if="box" :x="box.x0" :y="box.y0" :width="box.x1 - box.x0" :height="box.y1 - box.y0" class="box" />
+      <path v-if="drawing.draft.value" :d="shift && drawing.draft.value" class="draft" />
+      <circle
+        v-for="(p, i) in drawing.points.value"
+        :key="i"
+        :cx="shift && flat.x(p)"
+        :cy="flat.y(p)"
+        r="4"
+        class="point"
+      />
+    </svg>
+    <SceneHandles ref="marks" :screen="screen" flat />
+    <div class="caption">
+      {{ face.title }} <span class="dim">{{ (100 / area.scale).toFixed(area.scale > 40 ? 1 : 0) }} m to 100 px</span>
+    </div>
+    <div v-if="view.drawing" class="hint">
+      Click places on the plan, double-click or Enter ends the path, Esc leaves it.
+    </div>
+    <div v-else-if="view.scattering" class="hint">
+      Drag a box on the plan to scatter {{ view.scatter.count }} of {{ view.placing?.name }} over it. Esc ends.
+    </div>
+    <div v-else-if="view.placing" class="hint">
+      Click to put {{ view.placing.name }}, as often as you like. Esc ends.
+    </div>
+    <div v-else-if="view.measuring" class="hint">Click two places to measure between them. Esc ends.</div>
+    <PlanTools @draw="drawing.begin" @show="showAll" />
+  </div>
+</template>
+<style scoped>
+.plan {
+  position: relative;
+  height: 100%;
+  overflow: hidden;
+  touch-action: none;
+}
+.marks {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  overflow: hidden;
+}
+.drawing .marks {
+  pointer-events: none;
+}
+.drawing,
+.arming {
+  cursor: crosshair;
+}
+.arming .marks {
+  pointer-events: none;
+}
+.box {
+  fill: rgb(239 233 220 / 0.08);
+  stroke: var(--text);
+  stroke-dasharray: 4 3;
+}
+.path .line {
+  fill: none;
+  stroke-width: 1.5;
+  opacity: 0.65;
+}
+.path.active .line {
+  stroke-width: 2.5;
+  opacity: 1;
+}
+.path .tick {
+  opacity: 0;
+}
+.path.active .tick {
+  opacity: 1;
+}
+.path .grab {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 12;
+  cursor: move;
+}
+.camera,
+.person {
+  cursor: pointer;
+}
+.person circle {
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.person text {
+  fill: var(--text);
+  font: 11px var(--font-condensed);
+  paint-order: stroke;
+  stroke: rgb(17 24 27 / 0.7);
+  stroke-width: 3px;
+}
+.person.selected circle,
+.camera.selected .body {
+  stroke: var(--text);
+  stroke-width: 2.5;
+}
+.horn,
+.body {
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.past {
+  pointer-events: none;
+}
+.cone {
+  fill: none;
+  stroke-width: 1.2;
+  opacity: 0.9;
+}
+.gate {
+  stroke-width: 3;
+}
+.through .horn {
+  stroke: var(--text);
+}
+.air .body {
+  stroke: var(--vermilion);
+  stroke-width: 2.5;
+}
+.number {
+  fill: var(--ink);
+  font: 600 11px var(--font-condensed);
+}
+.turn {
+  fill: var(--ink);
+  stroke: var(--text);
+  stroke-width: 1.5;
+  cursor: alias;
+}
+.point {
+  fill: var(--ink);
+  stroke: var(--brass);
+  stroke-width: 2;
+  cursor: move;
+}
+.chosen {
+  fill: none;
+  stroke: var(--text);
+  stroke-width: 2;
+  pointer-events: none;
+}
+.draft {
+  fill: none;
+  stroke: var(--brass);
+  stroke-width: 2;
+  stroke-dasharray: 6 4;
+}
+.hint {
+  position: absolute;
+  left: 50%;
+  top: 10px;
+  transform: translateX(-50%);
+  padding: 4px 12px;
+  border-radius: 6px;
+  background: var(--brass);
+  color: var(--ink);
+  font-size: 12px;
+  font-weight: 500;
+  pointer-events: none;
+  max-width: 92%;
+}
+</style>

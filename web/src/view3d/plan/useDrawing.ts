@@ -1,0 +1,93 @@
+// Drawing a path on the plan for the selected camera, cast member or vehicle.
+import { useEventListener } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { core, type Vec3 } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView, type Drawing } from '@/stores/view'
+import { distance, tidy } from '../screen'
+import { useStage } from '../stage'
+import type { usePlanCamera } from './usePlanCamera'
+
+/** How high above a place the search for the ground under it begins, in metres. */
+const lookDown = 200
+
+export function useDrawing(
+  flat: ReturnType<typeof usePlanCamera>,
+  under: (e: { clientX: number; clientY: number }, depth?: Vec3) => Vec3,
+) {
+  const scene = useScene()
+  const view = useView()
+  const head = usePlayhead()
+  const stage = useStage()
+  const points = ref<Vec3[]>([])
+  const loose = ref<Vec3 | null>(null)
+  const node = computed(() => scene.doc.nodes[view.node])
+  /** Where the selection is: people and vehicles set out from there, cameras keep its height. */
+  const start = computed<Vec3>(() => stage.position(view.node)?.toArray() ?? [0, 1.5, 0])
+
+  /** The place for a point: people walk on what lies under it. */
+  function place(e: MouseEvent): Vec3 {
+    const at = under(e, start.value)
+    const snap = (v: number) => (e.altKey ? v : Math.round(v / view.grid) * view.grid)
+    const p = tidy(at.map((v, i) => (flat.face.value.toward[i] ? v : snap(v))) as Vec3, 3)
+    if (flat.area.face !== 'plan' || !node.value || node.value.camera || node.value.kind === 'aim') return p
+    const ground = core.strike([p[0], lookDown, p[2]], [0, -1, 0], [...roofless(), view.node])
+    return ground ? [p[0], +ground.at[1].toFixed(3), p[2]] : p
+  }
+  /** Those who stand about, and roofs and cables, are not walked on. */
+  const roofless = () =>
+    Object.entries(scene.doc.nodes).flatMap(([id, n]) =>
+      n.kind !== 'set' || ['roof', 'cable', 'house', 'pylon'].includes(n.piece?.stock ?? '') ? [id] : [],
+    )
+  const draft = computed(() => {
+    if (!view.drawing) return ''
+    const all = loose.value ? [...points.value, loose.value] : points.value
+    if (all.length < 2) return ''
+    const form = view.drawing === 'arc' && all.length !== 3 ? 'straight' : view.drawing
+    const line = core.path({ form, points: all })
+    return line.error ? '' : flat.line(line.points)
+  })
+  function begin(form: Drawing) {
+    view.drawing = view.drawing === form ? null : form
+  }
+  function hover(e: MouseEvent) {
+    loose.value = under(e, start.value)
+  }
+  function add(e: MouseEvent) {
+    if (!view.drawing || e.button !== 0) return
+    const p = place(e)
+    const last = points.value.at(-1)
+    if (last && distance(last, p) < 0.05) return
+    points.value = [...points.value, p]
+    const most = { arc: 3, rise: 2 }[view.drawing as string]
+    if (points.value.length === most) finish()
+  }
+  function finish() {
+    if (!view.drawing) return
+    const pts = points.value
+    const form = view.drawing
+    view.drawing = null
+    if (pts.length < 2) return
+    const from = Math.round(head.story)
+    const n = node.value
+    const length = core.path({ form, points: pts }).length ?? 0
+    // A second for each metre and a half, at least two: gentle by default.
+    const frames = Math.round(Math.max(2, length / 1.5) * scene.rate)
+    const times = n ? { for: view.node, in: from, out: n.cast ? from : from + frames } : {}
+    scene.run('pathDraw', { form, points: pts, ...times })
+  }
+  useEventListener(window, 'keydown', (e: KeyboardEvent) => e.key === 'Enter' && view.drawing && finish(), {
+    capture: true,
+  })
+  watch(
+    () => view.drawing,
+    (form) => {
+      // Who walks or drives sets out from where they are.
+      points.value =
+        form && form !== 'rise' && (node.value?.cast || node.value?.kind === 'vehicle') ? [start.value] : []
+      loose.value = null
+    },
+  )
+  return { points, draft, begin, hover, add, finish }
+}

@@ -1,0 +1,209 @@
+// The viewport's half of docs/shading.md: the same light as core/raster.
+import { GLSL3, Matrix4, RawShaderMaterial, type Texture, Vector3, Vector4 } from 'three'
+
+/** As many as a scene may have, so that no view shows fewer than the renderer. */
+export const maxLamps = 64
+
+export const uniforms = {
+  eye: { value: new Vector3() },
+  sun: { value: new Vector3() },
+  sunDir: { value: new Vector3(0, 1, 0) },
+  zenith: { value: new Vector3() },
+  horizon: { value: new Vector3() },
+  ground: { value: new Vector3() },
+  haze: { value: 0 },
+  hazeRise: { value: 0 },
+  hazeBase: { value: 0 },
+  shadowMap: { value: null as unknown },
+  shadowPx: { value: 0 },
+  toShadow: { value: new Matrix4() },
+  shadowBias: { value: 0 },
+  lampCount: { value: 0 },
+  lampAt: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
+  lampColor: { value: Array.from({ length: maxLamps }, () => new Vector3()) },
+  lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
+  lampInner: { value: new Array<number>(maxLamps).fill(0) },
+  clearAir: { value: 0 },
+}
+
+const common = /* glsl */ `
+precision highp float;
+uniform vec3 sun, sunDir, zenith, horizon, ground, eye;
+const float exposure = 1.4;
+vec3 tone(vec3 x) {
+  vec3 v = 1.0 - exp(-exposure * x);
+  return mix(12.92 * v, 1.055 * pow(v, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, v));
+}
+`
+
+/** Where a mesh stands: one of its own, or one of many that share a shape. */
+const placed = /* glsl */ `
+#ifdef MANY
+in mat4 instanceMatrix;
+#define place instanceMatrix
+#else
+uniform mat4 modelMatrix;
+#define place modelMatrix
+#endif
+`
+
+export const surfaceMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms,
+  vertexShader:
+    placed +
+    /* glsl */ `
+    in vec3 position, normal;
+    in vec4 color;
+    in vec2 uv;
+    out vec2 spot;
+    uniform mat4 viewMatrix, projectionMatrix;
+    out vec3 p, n;
+    out vec4 base;
+    void main() {
+      vec4 w = place * vec4(position, 1.0);
+      p = w.xyz;
+      n = mat3(place) * normal;
+      base = color;
+      spot = uv;
+      gl_Position = projectionMatrix * viewMatrix * w;
+    }`,
+  fragmentShader:
+    common +
+    /* glsl */ `
+    in vec3 p, n;
+    in vec4 base;
+    in vec2 spot;
+    uniform sampler2D skin;
+    uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
+    uniform sampler2D shadowMap;
+    uniform mat4 toShadow;
+    uniform int lampCount;
+    uniform vec4 lampAt[${maxLamps}];
+    uniform vec3 lampColor[${maxLamps}];
+    uniform vec4 lampCone[${maxLamps}]; // direction and the cosine at the edge
+    uniform float lampInner[${maxLamps}];
+    out vec4 result;
+    float thickness(float t, float y) {
+      if (hazeRise == 0.0) return t;
+      float a = (eye.y - hazeBase) * hazeRise, b = (y - hazeBase) * hazeRise, d = b - a;
+      float ea = exp(max(-20.0, -a));
+      return min(80.0, abs(d) < 0.01 ? t * ea * (1.0 - d / 2.0) : t * (ea - exp(max(-20.0, -b))) / d);
+    }
+    float shadowAt(ivec2 at) { return texelFetch(shadowMap, at, 0).r; }
+    float lit(vec3 q) {
+      vec3 s = (toShadow * vec4(q, 1.0)).xyz;
+      vec2 m = (s.xy * 0.5 + 0.5) * shadowPx - 0.5;
+      if (m.x < 0.0 || m.y < 0.0 || s.z > 1.0 || m.x >= shadowPx - 1.0 || m.y >= shadowPx - 1.0) return 1.0;
+      ivec2 i = ivec2(m);
+      vec2 f = m - vec2(i);
+      float z = s.z - 0.0006;
+      float a = step(z, shadowAt(i)), b = step(z, shadowAt(i + ivec2(1, 0)));
+      float c = step(z, shadowAt(i + ivec2(0, 1))), d = step(z, shadowAt(i + ivec2(1, 1)));
+      return mix(mix(a, b, f.x), mix(c, d, f.x), f.y);
+    }
+    void main() {
+      vec3 nn = normalize(n);
+      vec4 base = base;
+#ifdef PICTURED
+      base.rgb *= texture(skin, spot).rgb;
+#endif
+      if (clearAir > 0.5) { // the plan: even light from above, calm under its marks
+        vec3 c = base.rgb * (0.16 + 0.3 * max(0.0, nn.y)) + base.rgb * base.a;
+        vec3 grey = vec3(dot(c, vec3(0.3, 0.5, 0.2)));
+        result = vec4(tone(mix(c, grey, 0.45) + vec3(0.008, 0.012, 0.014)), 1.0);
+        return;
+      }
+      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y);
+      float d = dot(nn, sunDir);
+      if (d > 0.0) {
+        if (shadowPx > 0.0) d *= lit(p + nn * shadowBias);
+        light += sun * d;
+      }
+      for (int i = 0; i < lampCount; i++) {
+        vec3 to = lampAt[i].xyz - p;
+        float d2 = dot(to, to);
+        float w = 1.0 - d2 / (lampAt[i].w * lampAt[i].w);
+        float k = dot(nn, to);
+        if (w > 0.0 && k > 0.0) {
+          float away = inversesqrt(d2 + 1e-12);
+          k *= w * w / (0.2 + 0.8 * d2) * away;
+          if (lampInner[i] > lampCone[i].w) {
+            float e = clamp((-dot(lampCone[i].xyz, to) * away - lampCone[i].w) / max(1e-4, lampInner[i] - lampCone[i].w), 0.0, 1.0);
+            k *= e * e * (3.0 - 2.0 * e);
+          }
+          light += lampColor[i] * k;
+        }
+      }
+      vec3 c = base.rgb * (light * (1.0 - base.a) + base.a * 1.6);
+      if (haze > 0.0) c = mix(c, horizon, 1.0 - exp(-thickness(distance(p, eye) * haze, p.y)));
+      result = vec4(tone(c), 1.0);
+    }`,
+})
+
+/** The same for a shape that many things share. */
+export const manyMaterial = surfaceMaterial.clone()
+manyMaterial.uniforms = uniforms
+manyMaterial.defines = { MANY: 1 }
+
+/** Either of them for a shape with a texture. */
+export function pictured(of: RawShaderMaterial, texture: Texture): RawShaderMaterial {
+  const m = of.clone()
+  m.uniforms = { ...uniforms, skin: { value: texture } }
+  m.defines = { ...of.defines, PICTURED: 1 }
+  return m
+}
+
+/** Draws the sky over the whole view before anything else. */
+export const skyMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms: { ...uniforms, unproject: { value: new Matrix4() } },
+  depthTest: false,
+  depthWrite: false,
+  vertexShader: /* glsl */ `
+    in vec3 position;
+    out vec2 at;
+    void main() { at = position.xy; gl_Position = vec4(position.xy, 0.0, 1.0); }`,
+  fragmentShader:
+    common +
+    /* glsl */ `
+    in vec2 at;
+    uniform mat4 unproject;
+    out vec4 result;
+    void main() {
+      vec4 q = unproject * vec4(at, 1.0, 1.0);
+      vec3 d = normalize(q.xyz / q.w - eye);
+      vec3 c = d.y >= 0.0 ? mix(horizon, zenith, sqrt(d.y)) : mix(horizon, ground, min(1.0, -4.0 * d.y));
+      float h = max(0.0, dot(d, sunDir));
+      h *= h; h *= h; h *= h; h *= h;
+      c += sun * h * 0.35;
+      result = vec4(tone(c), 1.0);
+    }`,
+})
+
+/** Draws only depth, for the shadow map. */
+export const depthMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms: { toShadow: uniforms.toShadow },
+  side: 2,
+  vertexShader:
+    placed +
+    /* glsl */ `
+    in vec3 position;
+    uniform mat4 toShadow;
+    out float z;
+    void main() {
+      vec4 s = toShadow * place * vec4(position, 1.0);
+      z = max(0.0, s.z);
+      gl_Position = vec4(s.xy, z * 2.0 - 1.0, 1.0);
+    }`,
+  fragmentShader: /* glsl */ `
+    precision highp float;
+    in float z;
+    out vec4 result;
+    void main() { result = vec4(z, 0.0, 0.0, 1.0); }`,
+})
+
+export const manyDepthMaterial = depthMaterial.clone()
+manyDepthMaterial.uniforms = depthMaterial.uniforms
+manyDepthMaterial.defines = { MANY: 1 }

@@ -1,0 +1,529 @@
+// The one three.js scene behind all views: meshes from the core, moved by the
+// core, drawn by one renderer into the panes that ask for it.
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Camera,
+  DataTexture,
+  FloatType,
+  InstancedMesh,
+  LinearFilter,
+  LinearMipmapLinearFilter,
+  Matrix4,
+  Mesh,
+  NearestFilter,
+  OrthographicCamera,
+  PerspectiveCamera,
+  PlaneGeometry,
+  Raycaster,
+  type RawShaderMaterial,
+  RedFormat,
+  RepeatWrapping,
+  RGBAFormat,
+  Scene,
+  SRGBColorSpace,
+  Vector2,
+  Vector3,
+  WebGLRenderTarget,
+  WebGLRenderer,
+} from 'three'
+import { core, FrameState, lampFloats, type Structure, type Struck, type Vec3 } from '@/core/bridge'
+import {
+  depthMaterial,
+  manyDepthMaterial,
+  manyMaterial,
+  maxLamps,
+  pictured,
+  skyMaterial,
+  surfaceMaterial,
+  uniforms,
+} from './shading'
+
+/** A pane that shows the stage. */
+export interface View {
+  element: HTMLElement
+  /** The camera for this frame, or null to leave the pane alone. */
+  camera(): Camera | null
+  /** A part of the pane, in its pixels, when the picture does not fill it. */
+  frame?(): { x: number; y: number; width: number; height: number }
+  /** Small views are drawn in turn and kept as pictures between. */
+  thumbnail?: boolean
+  /** Free views show also what is hidden while shooting. */
+  free?: boolean
+  /** The shot whose picture this is. */
+  shot?(): string
+}
+
+/** Things of one shape that are seen by the same views, drawn at once. */
+interface Batch {
+  mesh: Mesh | InstancedMesh
+  /** Which instances of the core these are. */
+  members: number[]
+  /** The number of the mesh that bends, or −1. */
+  skin: number
+  material: RawShaderMaterial
+  hidden: boolean
+  only: string[]
+}
+
+interface Thumb {
+  target: WebGLRenderTarget
+  stale: boolean
+}
+
+export class Stage {
+  readonly scene = new Scene()
+  structure: Structure = {
+    version: -1,
+    nodes: [],
+    instances: [],
+    meshes: [],
+    cameras: [],
+    lamps: [],
+    aspect: 16 / 9,
+    shooting: [],
+  }
+  state = new FrameState(this.structure)
+  readonly canvas = document.createElement('canvas')
+  private renderer: WebGLRenderer
+  private views = new Set<View>()
+  private thumbs = new Map<View, Thumb>()
+  private geometries = new Map<string, BufferGeometry>()
+  private textures = new Map<string, DataTexture>()
+  private batches: Batch[] = []
+  private sky: Mesh
+  private skyScene = new Scene()
+  private copyScene = new Scene()
+  private copyMaterial: ReturnType<typeof copier>
+  private shadow?: WebGLRenderTarget
+  private nodeIndex = new Map<string, number>()
+  private dirty = true
+  private shadowStale = true
+  private story = NaN
+  private request = 0
+  private ray = new Raycaster()
+  /** Called after each drawn frame, for marks over the views. */
+  readonly drawn = new Set<() => void>()
+  /** Milliseconds that the last evaluation and drawing took. */
+  readonly took = { evaluate: 0, draw: 0 }
+
+  constructor() {
+    this.renderer = new WebGLRenderer({
+      canvas: this.canvas,
+      antialias: true,
+      alpha: true,
+      powerPreference: 'high-performance',
+    })
+    this.renderer.setClearColor(0, 0)
+    this.renderer.autoClear = false
+    this.scene.matrixAutoUpdate = false
+    this.sky = new Mesh(new PlaneGeometry(2, 2), skyMaterial)
+    this.sky.frustumCulled = false
+    this.skyScene.add(this.sky)
+    this.copyMaterial = copier()
+    const quad = new Mesh(new PlaneGeometry(2, 2), this.copyMaterial)
+    quad.frustumCulled = false
+    this.copyScene.add(quad)
+  }
+
+  add(v: View) {
+    this.views.add(v)
+    this.invalidate()
+  }
+  remove(v: View) {
+    this.views.delete(v)
+    this.thumbs.get(v)?.target.dispose()
+    this.thumbs.delete(v)
+    this.invalidate()
+  }
+
+  /** Asks for a new picture. */
+  invalidate() {
+    this.dirty = true
+    if (!this.request) this.request = requestAnimationFrame(() => this.render())
+  }
+
+  /** Takes over what the document has become. */
+  rebuild() {
+    const s = core.structure()
+    if (s.version !== this.structure.version) {
+      this.structure = s
+      this.state = new FrameState(s)
+      this.nodeIndex = new Map(s.nodes.map((id, i) => [id, i]))
+      const used = new Set(s.meshes)
+      for (const [key, g] of this.geometries)
+        if (!used.has(key)) {
+          g.dispose()
+          this.geometries.delete(key)
+          this.textures.get(key)?.dispose()
+          this.textures.delete(key)
+        }
+      s.meshes.forEach((key, i) => {
+        if (this.geometries.has(key)) return
+        const { shape, width, height } = geometry(i)
+        this.geometries.set(key, shape)
+        if (width && height) this.textures.set(key, picture(core.texture(i), width, height))
+      })
+      this.batch()
+    }
+    this.evaluate(this.story, true)
+  }
+
+  /** Sorts what is drawn into batches. */
+  private batch() {
+    const s = this.structure
+    const shown = new Map(s.shooting.map((x) => [x.node, x]))
+    const groups = new Map<string, Batch & { key: string }>()
+    s.instances.forEach(({ node, mesh, skin }, i) => {
+      const { hidden = false, only = [] } = shown.get(node) ?? {}
+      const key = `${mesh} ${hidden} ${only.join()}`
+      const g = groups.get(key)
+      if (g) g.members.push(i)
+      else {
+        const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial }
+        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, hidden, only })
+      }
+    })
+    for (const b of this.batches) {
+      if (b.mesh instanceof InstancedMesh) b.mesh.dispose()
+      if (b.material !== surfaceMaterial && b.material !== manyMaterial) b.material.dispose()
+    }
+    this.scene.clear()
+    this.batches = [...groups.values()].map(({ key, ...b }) => {
+      const shape = this.geometries.get(key)!
+      const many = b.members.length > 1
+      b.material = many ? manyMaterial : surfaceMaterial
+      const texture = this.textures.get(key)
+      if (texture) b.material = pictured(b.material, texture)
+      b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
+      // Where a batch's things are changes with every frame; only single ones are
+      // left out when they are out of sight.
+      b.mesh.frustumCulled = !many && b.skin < 0
+      b.mesh.matrixAutoUpdate = false
+      b.mesh.matrixWorldAutoUpdate = false
+      this.scene.add(b.mesh)
+      return b
+    })
+  }
+
+  private light() {
+    const l = this.state.look
+    uniforms.sun.value.fromArray(l, 0)
+    uniforms.sunDir.value.fromArray(l, 3)
+    uniforms.zenith.value.fromArray(l, 6)
+    uniforms.horizon.value.fromArray(l, 9)
+    uniforms.ground.value.fromArray(l, 12)
+    uniforms.haze.value = l[15]! > 0 ? 1 / l[15]! : 0
+    uniforms.hazeRise.value = l[16]! > 0 ? 1 / l[16]! : 0
+    uniforms.hazeBase.value = l[17]!
+    uniforms.toShadow.value.fromArray(l, 18)
+    const px = l[34]!
+    uniforms.shadowPx.value = px
+    if (px && (!this.shadow || this.shadow.width !== px)) {
+      this.shadow?.dispose()
+      this.shadow = new WebGLRenderTarget(px, px, {
+        format: RedFormat,
+        type: FloatType,
+        minFilter: NearestFilter,
+        magFilter: NearestFilter,
+      })
+      uniforms.shadowMap.value = this.shadow.texture
+    }
+    const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
+    uniforms.shadowBias.value = scale > 0 ? 3 / px / scale : 0
+  }
+
+  /** Moves everything to a frame of story time. */
+  evaluate(story: number, force = false) {
+    if (Number.isNaN(story) || (story === this.story && !force)) {
+      this.story = Number.isNaN(story) ? this.story : story
+      return
+    }
+    const start = performance.now()
+    this.story = story
+    this.moveTo(story)
+    this.took.evaluate = performance.now() - start
+    for (const t of this.thumbs.values()) t.stale = true
+    this.invalidate()
+  }
+
+  /** Moves everything without asking for a new picture. */
+  private moveTo(story: number) {
+    this.state.evaluate(story)
+    const from = this.state.instances
+    for (const { mesh, members, skin } of this.batches) {
+      if (skin >= 0) bend(mesh.geometry, skin)
+      if (mesh instanceof InstancedMesh) {
+        const to = mesh.instanceMatrix.array as Float32Array
+        for (let k = 0; k < members.length; k++) {
+          const i = members[k]! * 16
+          for (let x = 0; x < 16; x++) to[k * 16 + x] = from[i + x]!
+        }
+        mesh.instanceMatrix.needsUpdate = true
+      } else {
+        mesh.matrix.fromArray(from, members[0]! * 16)
+        mesh.matrixWorld.copy(mesh.matrix)
+      }
+    }
+    this.light()
+    const lamps = this.state.lamps
+    const n = Math.min(maxLamps, this.structure.lamps.length)
+    uniforms.lampCount.value = n
+    for (let i = 0; i < n; i++) {
+      const k = i * lampFloats
+      uniforms.lampAt.value[i]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
+      uniforms.lampColor.value[i]!.fromArray(lamps, k + 3)
+      uniforms.lampCone.value[i]!.fromArray(lamps, k + 7)
+      uniforms.lampInner.value[i] = lamps[k + 11]!
+    }
+    this.shadowStale = true
+  }
+
+  cameraIndex(id: string): number {
+    return this.structure.cameras.indexOf(id)
+  }
+  position(node: string): Vector3 | null {
+    const i = this.nodeIndex.get(node)
+    return i === undefined ? null : new Vector3(...this.state.nodePosition(i))
+  }
+  matrix(node: string): Matrix4 | null {
+    const i = this.nodeIndex.get(node)
+    return i === undefined ? null : new Matrix4().fromArray(this.state.nodes, i * 16)
+  }
+
+  /** Sets a three.js camera to one of the scene's cameras. */
+  lens(id: string, into: PerspectiveCamera): boolean {
+    const i = this.cameraIndex(id)
+    if (i < 0) return false
+    const c = this.state.camera(i)
+    into.matrixAutoUpdate = false
+    into.matrix.fromArray(this.state.cameraMatrix(i))
+    into.matrixWorld.copy(into.matrix)
+    into.matrixWorldInverse.copy(into.matrix).invert()
+    into.fov = c.vfov
+    into.aspect = Math.tan((c.hfov * Math.PI) / 360) / Math.tan((c.vfov * Math.PI) / 360)
+    into.near = 0.05
+    into.far = 3000
+    into.updateProjectionMatrix()
+    return true
+  }
+
+  /** A picture of a camera at a story frame as a data address; the views stay as they are. */
+  still(camera: string, story: number, width: number, height: number, shot = ''): string {
+    const lens = new PerspectiveCamera()
+    this.moveTo(story)
+    if (!this.lens(camera, lens)) {
+      this.moveTo(this.story)
+      return ''
+    }
+    const target = new WebGLRenderTarget(width, height, { samples: 4 })
+    const r = this.renderer
+    r.setScissorTest(false)
+    if (this.shadowStale) this.renderShadow()
+    r.setRenderTarget(target)
+    r.clear()
+    this.draw(lens, false, shot)
+    const pixels = new Uint8Array(width * height * 4)
+    r.readRenderTargetPixels(target, 0, 0, width, height, pixels)
+    r.setRenderTarget(null)
+    target.dispose()
+    this.moveTo(this.story)
+    const canvas = document.createElement('canvas')
+    canvas.width = width
+    canvas.height = height
+    const context = canvas.getContext('2d', { willReadFrequently: true })!
+    const image = context.createImageData(width, height)
+    for (let y = 0; y < height; y++)
+      image.data.set(pixels.subarray((height - 1 - y) * width * 4, (height - y) * width * 4), y * width * 4)
+    context.putImageData(image, 0, 0)
+    return canvas.toDataURL('image/jpeg', 0.85)
+  }
+
+  /** The ray from the eye, or from the picture of a plan, through a place from −1 to 1. */
+  rayAt(at: Vector2, camera: Camera): { from: Vec3; direction: Vec3 } {
+    this.ray.setFromCamera(at, camera as PerspectiveCamera)
+    const { origin, direction } = this.ray.ray
+    if (camera instanceof OrthographicCamera) origin.addScaledVector(direction, camera.near)
+    return { from: origin.toArray(), direction: direction.toArray() }
+  }
+
+  /** What is under a place in a view, leaving nodes out. */
+  pick(at: Vector2, camera: Camera, leave: string[] = []): Struck | null {
+    const { from, direction } = this.rayAt(at, camera)
+    return core.strike(from, direction, leave)
+  }
+
+  private render() {
+    this.request = 0
+    if (!this.dirty) return
+    this.dirty = false
+    const start = performance.now()
+    const r = this.renderer
+    const width = window.innerWidth
+    const height = window.innerHeight
+    const ratio = Math.min(2, window.devicePixelRatio)
+    if (r.getPixelRatio() !== ratio) r.setPixelRatio(ratio)
+    const size = r.getSize(new Vector2())
+    if (size.x !== width || size.y !== height) r.setSize(width, height)
+    if (this.shadowStale) this.renderShadow()
+    r.setRenderTarget(null)
+    r.setScissorTest(false)
+    r.clear()
+    r.setScissorTest(true)
+    let waiting = false
+    let budget = 2
+    for (const v of this.views) {
+      const camera = v.camera()
+      const box = visible(v)
+      if (!camera || !box) continue
+      if (v.thumbnail) {
+        let t = this.thumbs.get(v)
+        const w = Math.round(box.full.width * ratio)
+        const h = Math.round(box.full.height * ratio)
+        if (!t || t.target.width !== w || t.target.height !== h) {
+          t?.target.dispose()
+          t = { target: new WebGLRenderTarget(Math.max(1, w), Math.max(1, h), { samples: 4 }), stale: true }
+          this.thumbs.set(v, t)
+          budget++
+        }
+        if (t.stale && budget > 0) {
+          budget--
+          t.stale = false
+          r.setRenderTarget(t.target)
+          r.setScissorTest(false)
+          r.clear()
+          this.draw(camera, !!v.free, v.shot?.())
+          r.setRenderTarget(null)
+          r.setScissorTest(true)
+        }
+        waiting ||= t.stale
+        this.window(box, height)
+        this.copyMaterial.uniforms.picture!.value = t.target.texture
+        r.render(this.copyScene, camera)
+        continue
+      }
+      this.window(box, height)
+      this.draw(camera, !!v.free, v.shot?.())
+    }
+    this.took.draw = performance.now() - start
+    for (const f of this.drawn) f()
+    if (waiting) this.invalidate()
+  }
+
+  private window(box: { full: Box; clip: Box }, height: number) {
+    const { full, clip } = box
+    this.renderer.setViewport(full.x, height - full.y - full.height, full.width, full.height)
+    this.renderer.setScissor(clip.x, height - clip.y - clip.height, clip.width, clip.height)
+  }
+
+  private draw(camera: Camera, free: boolean, shot = '') {
+    camera.updateMatrixWorld()
+    for (const b of this.batches) b.mesh.visible = free || (!b.hidden && (b.only.length === 0 || b.only.includes(shot)))
+    const ortho = camera instanceof OrthographicCamera
+    uniforms.eye.value.setFromMatrixPosition(camera.matrixWorld)
+    uniforms.clearAir.value = ortho ? 1 : 0
+    if (ortho) this.renderer.clear(true, true)
+    else {
+      skyMaterial.uniforms
+        .unproject!.value.copy(camera.matrixWorld)
+        .multiply((camera as PerspectiveCamera).projectionMatrixInverse)
+      this.renderer.render(this.skyScene, camera)
+    }
+    this.renderer.render(this.scene, camera)
+  }
+
+  private renderShadow() {
+    this.shadowStale = false
+    if (!this.shadow || !uniforms.shadowPx.value) return
+    const r = this.renderer
+    r.setRenderTarget(this.shadow)
+    r.setScissorTest(false)
+    r.setClearColor(0xffffff, 1)
+    r.clear()
+    r.setClearColor(0, 0)
+    // What cameras do not see casts no shadow either.
+    for (const b of this.batches) b.mesh.visible = !b.hidden && b.only.length === 0
+    for (const { mesh } of this.batches)
+      mesh.material = mesh instanceof InstancedMesh ? manyDepthMaterial : depthMaterial
+    const far = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
+    r.render(this.scene, far)
+    for (const b of this.batches) b.mesh.material = b.material
+  }
+}
+
+interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** Where a view is in the window, and the part that no scrolling hides. */
+function visible(v: View): { full: Box; clip: Box } | null {
+  const b = v.element.getBoundingClientRect()
+  if (b.width < 2 || b.height < 2) return null
+  const inner = v.frame?.() ?? { x: 0, y: 0, width: b.width, height: b.height }
+  const full = { x: b.x + inner.x, y: b.y + inner.y, width: inner.width, height: inner.height }
+  let [x0, y0, x1, y1] = [Math.max(0, full.x), Math.max(0, full.y), full.x + full.width, full.y + full.height]
+  const scroller = v.element.closest('.scrolls')
+  if (scroller) {
+    const s = scroller.getBoundingClientRect()
+    x0 = Math.max(x0, s.left)
+    y0 = Math.max(y0, s.top)
+    x1 = Math.min(x1, s.right)
+    y1 = Math.min(y1, s.bottom)
+  }
+  if (x1 <= x0 || y1 <= y0) return null
+  return { full, clip: { x: x0, y: y0, width: x1 - x0, height: y1 - y0 } }
+}
+
+function geometry(index: number): { shape: BufferGeometry; width?: number; height?: number } {
+  const m = core.mesh(index)
+  const shape = new BufferGeometry()
+  shape.setAttribute('position', new BufferAttribute(m.positions, 3))
+  shape.setAttribute('normal', new BufferAttribute(m.normals, 3))
+  shape.setAttribute('color', new BufferAttribute(m.colors, 4))
+  if (m.uvs.length) shape.setAttribute('uv', new BufferAttribute(m.uvs, 2))
+  shape.setIndex(new BufferAttribute(m.indices, 1))
+  shape.computeBoundingSphere()
+  return { shape, width: m.width, height: m.height }
+}
+
+/** A texture as the renderer samples it: repeating, with halvings for small sizes. */
+function picture(pixels: Uint8Array, width: number, height: number): DataTexture {
+  const t = new DataTexture(pixels, width, height, RGBAFormat)
+  t.colorSpace = SRGBColorSpace
+  t.wrapS = t.wrapT = RepeatWrapping
+  t.magFilter = LinearFilter
+  t.minFilter = LinearMipmapLinearFilter
+  t.generateMipmaps = true
+  t.needsUpdate = true
+  return t
+}
+
+/** Takes over how a mesh is bent at the evaluated frame. */
+function bend(shape: BufferGeometry, skin: number) {
+  const [p, n] = [shape.attributes.position!, shape.attributes.normal!]
+  const bytes = (a: { array: ArrayLike<number> }) => new Uint8Array((a.array as Float32Array).buffer)
+  core.bent(skin, bytes(p), bytes(n))
+  p.needsUpdate = true
+  n.needsUpdate = true
+}
+
+function copier() {
+  const m = skyMaterial.clone()
+  m.uniforms = { picture: { value: null } }
+  m.fragmentShader = /* glsl */ `
+    precision highp float;
+    in vec2 at;
+    uniform sampler2D picture;
+    out vec4 result;
+    void main() { result = texture(picture, at * 0.5 + 0.5); }`
+  return m
+}
+
+let stage: Stage | undefined
+export function useStage(): Stage {
+  stage ??= new Stage()
+  return stage
+}
