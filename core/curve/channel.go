@@ -37,6 +37,9 @@ type Key struct {
 	Ease  Ease    `json:"ease"`
 	In    *Handle `json:"in,omitempty"`
 	Out   *Handle `json:"out,omitempty"`
+	// On, for the focus of a camera, is a node: the value is then the distance to
+	// it at every frame, and Value what it was when the key was set.
+	On string `json:"on,omitempty"`
 }
 
 // segment is one cubic between two keys: Bézier control values y0..y3 over
@@ -198,13 +201,21 @@ func (s *segment) parameter(frame float64) float64 {
 	return t
 }
 
-// Overshoot returns the greatest distance, in the channel's unit, by which the
-// value passes beyond the keys on either side of the segment that holds the
-// frame; 0 for eases other than shaped.
-func (c *Channel) Overshoot(frame float64) float64 {
+// Overshoot is a stretch between two keys in which the value passes beyond
+// both of theirs, by at most By in the channel's unit.
+type Overshoot struct {
+	From float64 `json:"from"` // frames
+	To   float64 `json:"to"`
+	By   float64 `json:"by"`
+}
+
+// Overshoots lists the stretches in which the channel passes beyond its keys;
+// only shaped keys can make it do so.
+func (c *Channel) Overshoots() []Overshoot {
+	var out []Overshoot
 	for i := range c.segs {
 		s := &c.segs[i]
-		if frame < s.x0 || frame >= s.x3 || s.hold {
+		if s.hold {
 			continue
 		}
 		lo, hi, worst := min(s.y0, s.y3), max(s.y0, s.y3), 0.0
@@ -212,12 +223,18 @@ func (c *Channel) Overshoot(frame float64) float64 {
 			v := s.value(float64(n) / 64)
 			worst = max(worst, lo-v, v-hi)
 		}
-		if worst < 1e-9 {
-			return 0
+		if worst >= 1e-9 {
+			out = append(out, Overshoot{s.x0, s.x3, worst})
 		}
-		return worst
 	}
-	return 0
+	return out
+}
+
+// Speed returns how fast the value changes at a frame, in its unit for each
+// frame: over a hundredth of a frame to both sides.
+func (c *Channel) Speed(frame float64) float64 {
+	const h = 0.01
+	return (c.At(frame+h) - c.At(frame-h)) / (2 * h)
 }
 
 func clamp(v, lo, hi float64) float64 { return max(lo, min(hi, v)) }

@@ -59,9 +59,9 @@ func TestSoftNeverPassesAKey(t *testing.T) {
 				}
 				prev = v
 			}
-			if c.Overshoot((a.Frame+b.Frame)/2) != 0 {
-				t.Fatal("overshoot reported")
-			}
+		}
+		if c.Overshoots() != nil {
+			t.Fatal("overshoot reported")
 		}
 	})
 }
@@ -90,8 +90,20 @@ func TestShapedHandlesCannotTurnTimeBack(t *testing.T) {
 func TestOvershootIsMeasured(t *testing.T) {
 	// Control values 0, 6, 0, 0: the cubic 18·u²·t peaks at t = ⅓ with 8/3.
 	c := NewChannel([]Key{{Frame: 0, Ease: Shaped, Out: &Handle{10, 6}}, {Frame: 30, Ease: Soft}})
-	assert.InDelta(t, 8.0/3, c.Overshoot(15), 0.01)
-	assert.Zero(t, c.Overshoot(31))
+	o := c.Overshoots()
+	require.Len(t, o, 1)
+	assert.InDelta(t, 8.0/3, o[0].By, 0.01)
+	assert.Equal(t, [2]float64{0, 30}, [2]float64{o[0].From, o[0].To})
+}
+
+func TestSpeedAndMarksByHand(t *testing.T) {
+	c := NewChannel([]Key{{Frame: 0, Ease: Even}, {Frame: 20, Value: 10, Ease: Even}})
+	assert.InDelta(t, 0.5, c.Speed(7), 1e-9)
+	p, err := NewPath(Straight, []r3.Vec{{}, {X: 3}, {X: 3, Z: 4}}, false)
+	require.NoError(t, err)
+	assert.InDeltaSlice(t, []float64{0, 3, 7}, p.Marks(), 1e-9)
+	assert.InDelta(t, 5, p.Nearest(r3.Vec{X: 9, Z: 2}), 1e-6)
+	assert.InDelta(t, 0, p.Nearest(r3.Vec{X: -9, Z: -2}), 1e-6)
 }
 
 func TestUnwrapGoesTheShortWay(t *testing.T) {

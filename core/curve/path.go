@@ -278,3 +278,36 @@ func (p *Path) Sample(n int) []r3.Vec {
 	}
 	return append(out, p.pieces[len(p.pieces)-1].point(1))
 }
+
+// Marks returns the lengths in metres at which the path passes the points that
+// it was built through, repeated ones left out.
+func (p *Path) Marks() []float64 {
+	out := make([]float64, 0, len(p.pieces)+1)
+	for i := 0; i < len(p.table); i += stepsEach {
+		out = append(out, p.table[i])
+	}
+	return out
+}
+
+// Nearest returns the distance in metres from the start at which the path comes
+// nearest to a point: the best of its table, refined by golden sections.
+func (p *Path) Nearest(to r3.Vec) float64 {
+	off := func(d float64) float64 { return r3.Norm2(r3.Sub(p.At(d), to)) }
+	best, least := 0, math.Inf(1)
+	for i, d := range p.table {
+		if o := off(d); o < least {
+			best, least = i, o
+		}
+	}
+	lo, hi := p.table[max(0, best-1)], p.table[min(len(p.table)-1, best+1)]
+	const golden = 0.6180339887498949
+	for range 40 {
+		a, b := hi-golden*(hi-lo), lo+golden*(hi-lo)
+		if off(a) < off(b) {
+			hi = b
+		} else {
+			lo = a
+		}
+	}
+	return (lo + hi) / 2
+}

@@ -1,7 +1,9 @@
 package edit
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -76,6 +78,18 @@ func static(n *scene.Node, ch scene.Channel) *float64 {
 			return &n.Camera.Stop
 		case scene.Focus:
 			return &n.Camera.Focus
+		case scene.ShiftX:
+			return &n.Camera.Shift[0]
+		case scene.ShiftY:
+			return &n.Camera.Shift[1]
+		case scene.FramingX:
+			return &n.Camera.Framing[0]
+		case scene.FramingY:
+			return &n.Camera.Framing[1]
+		case scene.Restless:
+			if n.Camera.Unrest != nil {
+				return &n.Camera.Unrest.Amount
+			}
 		}
 	}
 	if n.Lamp != nil && ch == scene.Strength {
@@ -124,6 +138,10 @@ func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) 
 	if n.Camera != nil {
 		camera := *n.Camera
 		n.Camera = &camera
+		if camera.Unrest != nil {
+			u := *camera.Unrest
+			n.Camera.Unrest = &u
+		}
 	}
 	if n.Lamp != nil {
 		lamp := *n.Lamp
@@ -234,6 +252,9 @@ func value(d *Draft, a valueArgs) (string, error) {
 		a.Value = max(0, min(1, a.Value))
 		a.Key = true
 	}
+	if n := d.Doc.Nodes[a.Node]; a.Channel == scene.Focal && n.Camera != nil {
+		a.Value = fitted(d.Doc, n.Camera.Kit, a.Value)
+	}
 	if err := write(d, a.Node, a.Channel, a.Frame, a.Value, a.Key); err != nil {
 		return "", err
 	}
@@ -259,112 +280,383 @@ func channelName(ch scene.Channel) string {
 	return name
 }
 
+// keyArgs says which keys of a node are meant: Frames of one Channel, or Rows of
+// several.
 type keyArgs struct {
-	Node    string        `json:"node"`
-	Channel scene.Channel `json:"channel"`
-	Frames  []float64     `json:"frames"`
-	By      float64       `json:"by"`
-	Ease    curve.Ease    `json:"ease"`
+	Node    string                      `json:"node"`
+	Channel scene.Channel               `json:"channel"`
+	Frames  []float64                   `json:"frames"`
+	Rows    map[scene.Channel][]float64 `json:"rows"`
 }
 
-// keysAt finds the curve and marks which of its keys stand at the frames.
-func keysAt(d *Draft, a keyArgs) (id string, c scene.Curve, hit []bool, err error) {
-	id, c = curveOf(d.Doc, a.Node, a.Channel)
-	hit = make([]bool, len(c.Keys))
-	any := false
-	for i, k := range c.Keys {
-		hit[i] = slices.ContainsFunc(a.Frames, func(f float64) bool { return math.Abs(f-k.Frame) < 1e-6 })
-		any = any || hit[i]
-	}
-	if !any {
-		err = fmt.Errorf("there is no key of %s at that frame", channelName(a.Channel))
-	}
-	c.Keys = slices.Clone(c.Keys)
-	return id, c, hit, err
+// chosen is a curve and which of its keys are meant.
+type chosen struct {
+	id  string
+	c   scene.Curve
+	hit []bool
 }
 
-// keyRemove deletes keys. When the last one goes, its value stays as the still
-// value.
+// keysOf finds the keys that are meant, with copies of their curves' keys.
+func keysOf(d *Draft, a keyArgs) ([]chosen, error) {
+	rows := a.Rows
+	if len(rows) == 0 {
+		rows = map[scene.Channel][]float64{a.Channel: a.Frames}
+	}
+	var out []chosen
+	for _, ch := range slices.Sorted(maps.Keys(rows)) {
+		id, c := curveOf(d.Doc, a.Node, ch)
+		c.Keys = slices.Clone(c.Keys)
+		hit := make([]bool, len(c.Keys))
+		any := false
+		for i, k := range c.Keys {
+			hit[i] = slices.ContainsFunc(rows[ch], func(f float64) bool { return math.Abs(f-k.Frame) < 1e-6 })
+			any = any || hit[i]
+		}
+		if any {
+			out = append(out, chosen{id, c, hit})
+		}
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("there is no key of %s at that frame", channelName(a.Channel))
+	}
+	return out, nil
+}
+
+// named says what keys are meant, for labels.
+func named(keys []chosen) string {
+	if len(keys) == 1 {
+		return channelName(keys[0].c.Channel)
+	}
+	return fmt.Sprintf("%d rows", len(keys))
+}
+
+type keySetArgs struct {
+	Node     string          `json:"node"`
+	Channels []scene.Channel `json:"channels"` // none for all that are animated, and where it is
+	Frame    float64         `json:"frame"`
+}
+
+// keySet sets keys at a frame with the values that are there.
+func keySet(d *Draft, a keySetArgs) (string, error) {
+	n, ok := d.Doc.Nodes[a.Node]
+	if !ok {
+		return "", fmt.Errorf("the node is not there any more")
+	}
+	all := a.Channels
+	if len(all) == 0 {
+		for _, id := range curvesOf(d.Doc, a.Node) {
+			all = append(all, d.Doc.Curves[id].Channel)
+		}
+		held := n.Camera != nil && n.Camera.Aim == scene.AimAt
+		for i := range places {
+			if n.Path == "" && !slices.Contains(all, places[i]) {
+				all = append(all, places[i])
+			}
+			if !held && !slices.Contains(all, turns[i]) {
+				all = append(all, turns[i])
+			}
+		}
+		if n.Path != "" && !slices.Contains(all, scene.Travel) {
+			all = append(all, scene.Travel)
+		}
+	}
+	count := 0
+	for _, ch := range all {
+		_, c := curveOf(d.Doc, a.Node, ch)
+		v := 0.0
+		if len(c.Keys) > 0 {
+			v = at(c, a.Frame)
+			if ch == scene.Focus {
+				v = d.Stage.Picture(a.Node, a.Frame).Focus
+			}
+		} else if p := static(&n, ch); p != nil {
+			v = *p
+		} else if ch != scene.Travel {
+			continue
+		}
+		if ch == scene.Travel && n.Path == "" {
+			continue
+		}
+		putKey(d, a.Node, ch, a.Frame, v, "")
+		count++
+	}
+	if count == 0 {
+		return "", fmt.Errorf("%s has nothing of that kind to key", n.Name)
+	}
+	return fmt.Sprintf("set %d keys of %s", count, n.Name), nil
+}
+
+// keyRemove deletes keys. When the last one of a channel goes, its value stays
+// as the still value.
 func keyRemove(d *Draft, a keyArgs) (string, error) {
-	id, c, hit, err := keysAt(d, a)
+	rows, err := keysOf(d, a)
 	if err != nil {
 		return "", err
 	}
-	var keep []curve.Key
-	for i, k := range c.Keys {
-		if !hit[i] {
-			keep = append(keep, k)
+	for _, r := range rows {
+		var keep []curve.Key
+		for i, k := range r.c.Keys {
+			if !r.hit[i] {
+				keep = append(keep, k)
+			}
 		}
-	}
-	last := c.Keys[0].Value
-	if len(keep) > 0 {
-		c.Keys = keep
-		d.SetCurve(id, c)
-	} else {
-		d.Delete("curves", id)
-		if a.Channel != scene.Travel {
-			if err := write(d, a.Node, a.Channel, 0, last, false); err != nil {
+		if len(keep) > 0 {
+			r.c.Keys = keep
+			d.SetCurve(r.id, r.c)
+			continue
+		}
+		last := at(r.c, r.c.Keys[0].Frame)
+		d.Delete("curves", r.id)
+		n := d.Doc.Nodes[a.Node]
+		if a.Node == scene.SettingsID || static(&n, r.c.Channel) != nil {
+			if err := write(d, a.Node, r.c.Channel, 0, last, false); err != nil {
 				return "", err
 			}
 		}
 	}
-	return "remove keys of " + channelName(a.Channel), nil
+	return "remove keys of " + named(rows), nil
 }
 
-// keyMove shifts keys in time. They stop one frame short of keys that stay, and
-// never pass them.
-func keyMove(d *Draft, a keyArgs) (string, error) {
-	id, c, hit, err := keysAt(d, a)
+type keyMoveArgs struct {
+	keyArgs
+	By    float64 `json:"by"`    // frames
+	Value float64 `json:"value"` // in the channel's unit, for single channels
+}
+
+// keyMove shifts keys in time, and in value. In time they stop one frame short
+// of keys that stay, and never pass them.
+func keyMove(d *Draft, a keyMoveArgs) (string, error) {
+	rows, err := keysOf(d, a.keyArgs)
 	if err != nil {
 		return "", err
 	}
 	by := a.By
-	for i, k := range c.Keys {
-		if !hit[i] {
-			continue
-		}
-		if i > 0 && !hit[i-1] {
-			by = max(by, c.Keys[i-1].Frame+1-k.Frame)
-		}
-		if i < len(hit)-1 && !hit[i+1] {
-			by = min(by, c.Keys[i+1].Frame-1-k.Frame)
-		}
-	}
-	for i := range c.Keys {
-		if hit[i] {
-			c.Keys[i].Frame += by
+	for _, r := range rows {
+		for i, k := range r.c.Keys {
+			if !r.hit[i] {
+				continue
+			}
+			if i > 0 && !r.hit[i-1] {
+				by = max(by, r.c.Keys[i-1].Frame+1-k.Frame)
+			}
+			if i < len(r.hit)-1 && !r.hit[i+1] {
+				by = min(by, r.c.Keys[i+1].Frame-1-k.Frame)
+			}
 		}
 	}
-	d.SetCurve(id, c)
-	return fmt.Sprintf("move keys of %s by %+gf", channelName(a.Channel), by), nil
+	for _, r := range rows {
+		for i := range r.c.Keys {
+			if r.hit[i] {
+				r.c.Keys[i].Frame += by
+				r.c.Keys[i].Value += a.Value
+			}
+		}
+		d.SetCurve(r.id, r.c)
+	}
+	if a.Value != 0 {
+		return fmt.Sprintf("move keys of %s by %+gf and %+.4g", named(rows), by, a.Value), nil
+	}
+	return fmt.Sprintf("move keys of %s by %+gf", named(rows), by), nil
+}
+
+type keyScaleArgs struct {
+	keyArgs
+	Time  float64 `json:"time"`  // factor in time from the first of the keys, 0 for 1
+	Value float64 `json:"value"` // factor of the values, 0 for 1
+	About string  `json:"about"` // which value stays: that of the last ("end", or "") or the first ("start") of the keys
+}
+
+// keyScale scales keys in time, from the first of them, and in value, about the
+// last or first of each channel. It refuses to pass keys that stay.
+func keyScale(d *Draft, a keyScaleArgs) (string, error) {
+	rows, err := keysOf(d, a.keyArgs)
+	if err != nil {
+		return "", err
+	}
+	if a.Time == 0 {
+		a.Time = 1
+	}
+	if a.Value == 0 {
+		a.Value = 1
+	}
+	if !(a.Time > 0) {
+		return "", fmt.Errorf("keys are scaled in time by more than 0, not by %g", a.Time)
+	}
+	first := math.Inf(1)
+	for _, r := range rows {
+		for i, k := range r.c.Keys {
+			if r.hit[i] {
+				first = min(first, k.Frame)
+			}
+		}
+	}
+	for _, r := range rows {
+		pivot, found := 0.0, false
+		for i, k := range r.c.Keys {
+			if r.hit[i] && !(found && a.About == "start") {
+				pivot, found = k.Value, true
+			}
+		}
+		for i := range r.c.Keys {
+			k := &r.c.Keys[i]
+			if !r.hit[i] {
+				continue
+			}
+			k.Frame = first + math.Round((k.Frame-first)*a.Time)
+			k.Value = pivot + (k.Value-pivot)*a.Value
+			k.In, k.Out = scaledHandle(k.In, a.Time, a.Value), scaledHandle(k.Out, a.Time, a.Value)
+		}
+		for i := 1; i < len(r.c.Keys); i++ {
+			if r.c.Keys[i].Frame <= r.c.Keys[i-1].Frame {
+				return "", fmt.Errorf("scaled so, keys of %s would meet or pass each other near frame %g; move those aside first", channelName(r.c.Channel), r.c.Keys[i].Frame)
+			}
+		}
+		d.SetCurve(r.id, r.c)
+	}
+	return fmt.Sprintf("scale keys of %s", named(rows)), nil
+}
+
+type keyEaseArgs struct {
+	keyArgs
+	Ease curve.Ease `json:"ease"`
 }
 
 // keyEase gives keys an ease. A key that becomes shaped gets flat handles of a
 // third of its neighbouring gaps.
-func keyEase(d *Draft, a keyArgs) (string, error) {
-	id, c, hit, err := keysAt(d, a)
+func keyEase(d *Draft, a keyEaseArgs) (string, error) {
+	rows, err := keysOf(d, a.keyArgs)
 	if err != nil {
 		return "", err
 	}
-	for i := range c.Keys {
-		if !hit[i] {
-			continue
+	for _, r := range rows {
+		for i := range r.c.Keys {
+			if r.hit[i] {
+				shape(r.c.Keys, i, a.Ease)
+			}
 		}
-		k := &c.Keys[i]
-		k.Ease = a.Ease
-		if a.Ease != curve.Shaped {
-			k.In, k.Out = nil, nil
-			continue
+		d.SetCurve(r.id, r.c)
+	}
+	return fmt.Sprintf("make keys of %s %s", named(rows), a.Ease), nil
+}
+
+// shape gives a key an ease, and flat handles when it becomes shaped.
+func shape(keys []curve.Key, i int, ease curve.Ease) {
+	k := &keys[i]
+	k.Ease = ease
+	if ease != curve.Shaped {
+		k.In, k.Out = nil, nil
+		return
+	}
+	if i > 0 && k.In == nil {
+		k.In = &curve.Handle{Frames: (k.Frame - keys[i-1].Frame) / 3}
+	}
+	if i < len(keys)-1 && k.Out == nil {
+		k.Out = &curve.Handle{Frames: (keys[i+1].Frame - k.Frame) / 3}
+	}
+}
+
+type keyHandleArgs struct {
+	Node    string        `json:"node"`
+	Channel scene.Channel `json:"channel"`
+	Frame   float64       `json:"frame"`
+	Side    string        `json:"side"`   // "in" or "out"
+	Frames  float64       `json:"frames"` // length of the handle in time
+	Value   float64       `json:"value"`  // change of value at its end; without Free it is held flat
+	Free    bool          `json:"free"`
+	Alone   bool          `json:"alone"` // the other handle does not turn with it
+}
+
+// keyHandle drags a handle of a key, which becomes shaped. It is held flat
+// unless freed; freed, the handle on the other side stays in line with it.
+func keyHandle(d *Draft, a keyHandleArgs) (string, error) {
+	rows, err := keysOf(d, keyArgs{Node: a.Node, Channel: a.Channel, Frames: []float64{a.Frame}})
+	if err != nil {
+		return "", err
+	}
+	r := rows[0]
+	i := slices.Index(r.hit, true)
+	shape(r.c.Keys, i, curve.Shaped)
+	k := &r.c.Keys[i]
+	h := curve.Handle{Frames: max(0, a.Frames)}
+	if a.Free {
+		h.Value = a.Value
+	}
+	mine, other := &k.Out, &k.In
+	if a.Side == "in" {
+		mine, other = &k.In, &k.Out
+	}
+	if *mine == nil {
+		return "", fmt.Errorf("the key at %g has no key on that side to lead to", a.Frame)
+	}
+	*mine = &h
+	if o := *other; o != nil && !a.Alone {
+		turned := curve.Handle{Frames: o.Frames}
+		if h.Frames > 0 {
+			turned.Value = -h.Value / h.Frames * o.Frames
 		}
-		if i > 0 && k.In == nil {
-			k.In = &curve.Handle{Frames: (k.Frame - c.Keys[i-1].Frame) / 3}
-		}
-		if i < len(c.Keys)-1 && k.Out == nil {
-			k.Out = &curve.Handle{Frames: (c.Keys[i+1].Frame - k.Frame) / 3}
+		*other = &turned
+	}
+	d.SetCurve(r.id, r.c)
+	return "shape a key of " + channelName(a.Channel), nil
+}
+
+type keyPasteArgs struct {
+	Node    string                        `json:"node"`
+	Rows    map[scene.Channel][]curve.Key `json:"rows"`
+	Frame   float64                       `json:"frame"` // where the first of them comes to stand
+	Reverse bool                          `json:"reverse"`
+}
+
+// keyPaste puts copied keys at a frame, also on another node, and reversed in
+// time if wanted. Keys that stand in their range make room.
+func keyPaste(d *Draft, a keyPasteArgs) (string, error) {
+	if _, ok := d.Doc.Nodes[a.Node]; !ok && a.Node != scene.SettingsID {
+		return "", fmt.Errorf("choose what the keys are to be pasted on")
+	}
+	from, to := math.Inf(1), math.Inf(-1)
+	for _, keys := range a.Rows {
+		for _, k := range keys {
+			from, to = min(from, k.Frame), max(to, k.Frame)
 		}
 	}
-	d.SetCurve(id, c)
-	return fmt.Sprintf("make keys of %s %s", channelName(a.Channel), a.Ease), nil
+	if to < from {
+		return "", fmt.Errorf("no keys have been copied yet")
+	}
+	n := d.Doc.Nodes[a.Node]
+	count := 0
+	for _, ch := range slices.Sorted(maps.Keys(a.Rows)) {
+		if n.Kind != "" && ch != scene.Travel && static(&n, ch) == nil && n.Lamp == nil || ch == scene.Travel && n.Path == "" {
+			continue
+		}
+		pasted := slices.Clone(a.Rows[ch])
+		if len(pasted) == 0 {
+			continue
+		}
+		for i := range pasted {
+			k := &pasted[i]
+			if a.Reverse {
+				k.Frame = from + to - k.Frame
+				k.In, k.Out = k.Out, k.In
+			}
+			k.Frame += a.Frame - from
+		}
+		slices.SortStableFunc(pasted, func(a, b curve.Key) int { return cmp.Compare(a.Frame, b.Frame) })
+		id, c := curveOf(d.Doc, a.Node, ch)
+		if id == "" {
+			id = d.NewID()
+		}
+		keys := slices.DeleteFunc(slices.Clone(c.Keys), func(k curve.Key) bool {
+			return k.Frame >= pasted[0].Frame && k.Frame <= pasted[len(pasted)-1].Frame
+		})
+		c.Keys = append(keys, pasted...)
+		slices.SortStableFunc(c.Keys, func(a, b curve.Key) int { return cmp.Compare(a.Frame, b.Frame) })
+		d.SetCurve(id, c)
+		count += len(pasted)
+	}
+	if count == 0 {
+		return "", fmt.Errorf("%s has none of the channels that were copied", ownerName(d, a.Node))
+	}
+	return fmt.Sprintf("paste %d keys on %s", count, ownerName(d, a.Node)), nil
 }
 
 type colorKeyArgs struct {

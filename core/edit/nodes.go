@@ -11,24 +11,12 @@ import (
 	"proscen/core/scene"
 )
 
-// CameraColors are the twelve colours that cameras are given in turn; each is
-// always shown with the camera's number.
-var CameraColors = []string{
-	"#6fa8dc", "#e0a458", "#7fbf7b", "#c58ac9", "#d8c95b", "#5fb7b2",
-	"#e58b88", "#9a93e0", "#b0c46a", "#d79ab8", "#8fb3c9", "#c9a27e",
-}
-
-// DefaultSensor is the width and height in mm of a Super 35 sensor (3-perf
-// digital aperture).
-var DefaultSensor = [2]float64{24.89, 18.66}
-
 // Core returns the operations on nodes, paths, keys and markers.
 func Core() Catalog {
 	return Catalog{
 		"set":         Op(set),
 		"setMany":     Op(setMany),
 		"remove":      Op(remove),
-		"cameraAdd":   Op(cameraAdd),
 		"place":       Op(place),
 		"value":       Op(value),
 		"sceneRename": Op(sceneRename),
@@ -49,9 +37,37 @@ func Core() Catalog {
 		"group":      Op(group),
 		"ungroup":    Op(ungroup),
 
+		"cameraAdd":     Op(cameraAdd),
+		"cameraCopy":    Op(cameraCopy),
+		"cameraNumber":  Op(cameraNumber),
+		"cameraOrder":   Op(cameraOrder),
+		"cameraArchive": Op(cameraArchive),
+		"cameraSupport": Op(cameraSupport),
+		"cameraAim":     Op(cameraAim),
+		"kitPut":        Op(kitPut),
+		"lensChoose":    Op(lensChoose),
+		"lensMove":      Op(lensMove),
+		"focusFollow":   Op(focusFollow),
+		"focusPull":     Op(focusPull),
+
+		"positionLeave":  Op(positionLeave),
+		"positionRetake": Op(positionRetake),
+		"positionRemove": Op(positionRemove),
+		"positionOrder":  Op(positionOrder),
+		"positionTime":   Op(positionTime),
+		"positionSpace":  Op(positionSpace),
+		"pathFromKeys":   Op(pathFromKeys),
+		"moveShape":      Op(moveShape),
+		"moveAmount":     Op(moveAmount),
+		"moveEase":       Op(moveEase),
+
+		"keySet":    Op(keySet),
 		"keyRemove": Op(keyRemove),
 		"keyMove":   Op(keyMove),
+		"keyScale":  Op(keyScale),
 		"keyEase":   Op(keyEase),
+		"keyHandle": Op(keyHandle),
+		"keyPaste":  Op(keyPaste),
 		"colorKey":  Op(colorKey),
 
 		"pathDraw":  Op(pathDraw),
@@ -157,7 +173,7 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	if len(a.IDs) == 0 {
 		return "", fmt.Errorf("nothing is selected to be removed")
 	}
-	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models"}, a.Collection) {
+	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits"}, a.Collection) {
 		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)
@@ -177,6 +193,8 @@ func remove(d *Draft, a removeArgs) (string, error) {
 			label = "remove " + n.Name
 		case "paths":
 			removePath(d, id)
+		case "kits":
+			freeKit(d, id)
 		case "models":
 			for _, n := range d.Doc.Nodes {
 				if n.Model == id {
@@ -192,17 +210,11 @@ func remove(d *Draft, a removeArgs) (string, error) {
 // removeNode removes what refers to a node; with whole, all that hangs on it
 // goes too.
 func removeNode(d *Draft, id string, n scene.Node, whole bool) error {
-	var used []string
-	for _, s := range d.Doc.Shots {
-		if s.Camera == id {
-			used = append(used, s.Number)
-		}
-	}
-	if len(used) > 0 {
-		slices.Sort(used)
-		return fmt.Errorf("%s is used by shot %s; give those shots another camera first", n.Name, strings.Join(used, ", "))
+	if used := shotsOf(d.Doc, id); len(used) > 0 {
+		return fmt.Errorf("%s is used by %s; archive it instead, or give those shots another camera first", n.Name, shotList(used))
 	}
 	removeCurves(d, id, nil)
+	looseFocus(d, id)
 	for _, k := range ids(d.Doc.Actions) {
 		v := d.Doc.Actions[k]
 		switch {
@@ -305,45 +317,6 @@ func removeCurves(d *Draft, node string, channels []scene.Channel) {
 }
 
 func ids[T any](m map[string]T) []string { return slices.Sorted(maps.Keys(m)) }
-
-type cameraAddArgs struct {
-	Position scene.Vec `json:"position"`
-	Turn     scene.Vec `json:"turn"`
-	Name     string    `json:"name"`
-	Focal    float64   `json:"focal"`
-	ID       string    `json:"id"`
-}
-
-// cameraAdd leaves a camera with the next free number, the next colour and a
-// name.
-func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
-	number := nextCamera(d.Doc)
-	if a.Name == "" {
-		a.Name = "Camera " + strconv.Itoa(number)
-	}
-	if a.Focal == 0 {
-		a.Focal = 35
-	}
-	d.SetNode(pick(d, a.ID), scene.Node{
-		Kind: scene.KindCamera, Name: a.Name, Position: a.Position, Turn: a.Turn,
-		Camera: &scene.Camera{
-			Number: number, Color: CameraColors[(number-1)%len(CameraColors)], Support: scene.Sticks, Aim: scene.AimFree,
-			Sensor: DefaultSensor, Focal: a.Focal, Stop: 2.8, Focus: 4,
-		},
-	})
-	return fmt.Sprintf("add camera %d", number), nil
-}
-
-// nextCamera returns the number after the highest that a camera has.
-func nextCamera(doc *scene.Document) int {
-	number := 1
-	for _, n := range doc.Nodes {
-		if n.Camera != nil {
-			number = max(number, n.Camera.Number+1)
-		}
-	}
-	return number
-}
 
 func pick(d *Draft, id string) string {
 	if id == "" {

@@ -162,6 +162,21 @@ type Stage interface {
 	Extent(node string, frame float64) geom.Box
 	// Below returns the height of what lies under a place, leaving out nodes.
 	Below(at r3.Vec, frame float64, leave []string) (y float64, ok bool)
+	// Picture returns what a camera shows.
+	Picture(camera string, frame float64) Picture
+	// Subject returns the point of a node that cameras aim at.
+	Subject(node string, frame float64) r3.Vec
+}
+
+// Picture is what a camera shows at a frame: its world matrix, its lens (mm, m),
+// and where in the picture it sees a point of the world, from −1 to 1 to the
+// right and up, with the depth in metres.
+type Picture struct {
+	World           geom.Mat4
+	Focal, Focus    float64
+	Pan, Tilt, Roll float64
+	Aimed           r3.Vec // the point that it holds, when it aims at a subject
+	Project         func(p r3.Vec) (x, y, depth float64)
 }
 
 // Draft collects what an operation changes, so that it can become a patch or
@@ -217,6 +232,9 @@ func (d *Draft) SetShot(id string, v scene.Shot) { d.touch("shots", id); d.Doc.S
 
 // SetModel stores an imported model.
 func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }
+
+// SetKit stores a lens kit.
+func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits[id] = v }
 
 // SetLine stores a line.
 func (d *Draft) SetLine(id string, v scene.Line) { d.touch("lines", id); d.Doc.Lines[id] = v }

@@ -211,7 +211,12 @@ func (d *Draft) copyNode(id, parent, as string) string {
 		c := *n.Camera
 		c.Number = nextCamera(d.Doc)
 		c.Color = CameraColors[(c.Number-1)%len(CameraColors)]
+		c.Order, c.Archived = 0, false
 		n.Camera = &c
+		if p, ok := d.Doc.Paths[n.Path]; ok { // so that moving one move leaves the other alone
+			n.Path = d.NewID()
+			d.SetPath(n.Path, p)
+		}
 	}
 	n.Name = freeName(d.Doc, n.Name)
 	made := pick(d, as)

@@ -59,6 +59,9 @@ type Node struct {
 	pose     int         // index into State.poses
 	aimAt    int
 	focusOn  int
+	pulls    []pull // keys of the focus that follow subjects, with those between
+	needs    []int  // of a camera: it and what it depends on, in order
+	lagging  []int  // what the aimed subject's place depends on, in order, when the operator lags
 	center   r3.Vec // the point that a camera aims at, in the node's own space
 	grip     r3.Vec // where a hand carries it, in the node's own space
 	first    int    // first instance, for cast
@@ -67,7 +70,7 @@ type Node struct {
 	seed     float64 // tells nodes apart where they move by chance, 0 to 1
 }
 
-const channelCount = 18
+const channelCount = 23
 
 // channelIndex gives each channel a place in Node.channels.
 var channelIndex = func() map[scene.Channel]int {
@@ -98,6 +101,11 @@ const (
 	sunHour
 	skyPower
 	hazeReach
+	restless
+	shiftX
+	shiftY
+	framingX
+	framingY
 )
 
 // Scene is a compiled document.
@@ -156,6 +164,9 @@ func (s *Scene) Missing(doc *scene.Document) []string {
 // (width / height) than the document's format, until the next full compile.
 func (s *Scene) SetAspect(aspect float64) { s.aspect = aspect }
 
+// Aspect returns the width of the picture divided by its height.
+func (s *Scene) Aspect() float64 { return s.aspect }
+
 // Index returns the index of a node in Nodes, or −1.
 func (s *Scene) Index(id string) int {
 	if i, ok := s.index[id]; ok {
@@ -177,6 +188,10 @@ func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
 		switch c.Collection {
 		case "shots", "lanes", "assemblies", "markers":
 		case "curves":
+			if follows(c.Before) || follows(c.After) { // it may change what must be placed first
+				s.compile(doc)
+				return
+			}
 			curves = append(curves, c)
 		case "settings":
 			if !sameClock(&s.settings, &doc.Settings) {
@@ -233,6 +248,9 @@ func (s *Scene) updateCurves(doc *scene.Document, curves []edit.Change) {
 }
 
 func (s *Scene) setChannel(v scene.Curve) {
+	if i, ok := s.index[v.Node]; ok && v.Channel == scene.Focus {
+		s.Nodes[i].pulls = s.pullsOf(v)
+	}
 	if v.Node == scene.SettingsID {
 		s.light[channelIndex[v.Channel]] = curve.NewChannel(v.Keys)
 	} else if i, ok := s.index[v.Node]; ok {
@@ -282,7 +300,7 @@ func sameLayout(a, b *scene.Node) bool {
 		return true
 	}
 	k, l := a.Camera, b.Camera
-	return k.Number == l.Number && k.Aim == l.Aim && k.AimAt == l.AimAt && k.FocusOn == l.FocusOn
+	return k.Number == l.Number && k.Aim == l.Aim && k.AimAt == l.AimAt && k.FocusOn == l.FocusOn && (k.Lag > 0) == (l.Lag > 0)
 }
 
 func sameOwner(c edit.Change, v scene.Curve) bool {
@@ -296,7 +314,7 @@ func sameOwner(c edit.Change, v scene.Curve) bool {
 
 func (s *Scene) channels(doc *scene.Document) {
 	for i := range s.Nodes {
-		s.Nodes[i].channels = [channelCount]curve.Channel{}
+		s.Nodes[i].channels, s.Nodes[i].pulls = [channelCount]curve.Channel{}, nil
 	}
 	s.light = [channelCount]curve.Channel{}
 	for _, v := range doc.Curves {
@@ -365,6 +383,7 @@ func (s *Scene) compile(doc *scene.Document) {
 		s.Nodes[i].camera = c
 	}
 	s.channels(doc)
+	s.compileNeeds(doc)
 	s.solids = nil
 	s.solidify()
 	s.compileRides(doc)

@@ -6,7 +6,6 @@ import (
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/optics"
-	"proscen/core/scene"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -23,6 +22,7 @@ type CameraState struct {
 	Focus           float64
 	Gate            optics.Gate
 	HFov, VFov      float64
+	Shift           [2]float64 // how far off its axis the picture's middle is, as tangents to the right and up
 }
 
 // LampState is one lamp at a frame; its colour is linear and multiplied by its
@@ -48,6 +48,7 @@ type State struct {
 	poses     []kit.BundlePose
 	bentFor   int // the Structure that Bent was made for
 	joints    [kit.Joints]geom.Mat4
+	late      *State // for operators that lag
 }
 
 func resize[T any](b []T, n int) []T {
@@ -226,57 +227,4 @@ func (s *Scene) Subject(i int, st *State) r3.Vec {
 		return st.eyes[i]
 	}
 	return st.Worlds[i].Point(s.Nodes[i].center)
-}
-
-func (s *Scene) camera(n *Node, frame float64, m geom.Mat4, yaw, pitch float64, i int, st *State) {
-	k := n.Entity.Camera
-	c := &st.Cameras[n.camera]
-	c.Node = i
-	c.Focal = n.animated(focal, frame, k.Focal)
-	c.Stop = n.animated(stop, frame, k.Stop)
-	c.Squeeze = k.Squeeze
-	if c.Squeeze == 0 {
-		c.Squeeze = 1
-	}
-	c.Gate = optics.CropGate(k.Sensor[0], k.Sensor[1], s.aspect, c.Squeeze)
-	c.HFov, c.VFov = c.Gate.FieldOfView(c.Focal, c.Squeeze)
-	at := m.Origin()
-	switch {
-	case n.aimAt >= 0:
-		r := n.animated(roll, frame, n.Entity.Turn[2])
-		p, t := AimFramed(r3.Sub(s.Subject(n.aimAt, st), at), k.Framing, c.HFov, c.VFov, r)
-		m = geom.PanTiltRoll(p, t, r).At(at)
-	case k.Aim == scene.AimAlong && n.path != nil:
-		// The turn keys are an offset from the path's heading.
-		along := geom.PanTiltRoll(yaw, pitch, 0)
-		m = along.Mul(&m).At(at)
-	}
-	c.World = m
-	c.Pan, c.Tilt, c.Roll = m.Angles()
-	c.Focus = n.animated(focus, frame, k.Focus)
-	if n.focusOn >= 0 {
-		// Focus is measured along the view axis, to the plane of the subject.
-		d := r3.Dot(r3.Sub(s.Subject(n.focusOn, st), at), m.Dir(r3.Vec{Z: -1}))
-		c.Focus = max(0.05, d)
-	}
-	st.Worlds[i] = m
-}
-
-// AimFramed returns the pan and tilt in degrees with which a camera of the
-// given field of view and roll shows a direction at a place in the picture:
-// framing runs from −1 to 1 of the half width to the right and the half height
-// up. With the ray c through that place, turned by the roll, tilt solves
-// c.y·cos t − c.z·sin t = d.y, and pan turns the rest.
-func AimFramed(d r3.Vec, framing [2]float64, hfov, vfov, roll float64) (pan, tilt float64) {
-	if r3.Norm2(d) == 0 {
-		return 0, 0
-	}
-	d = r3.Unit(d)
-	turn := geom.RotateZ(roll)
-	c := r3.Unit(turn.Dir(r3.Vec{X: framing[0] * math.Tan(geom.Radians(hfov/2)), Y: framing[1] * math.Tan(geom.Radians(vfov/2)), Z: -1}))
-	r := math.Hypot(c.Y, c.Z)
-	t := math.Asin(max(-1, min(1, d.Y/r))) - math.Atan2(c.Y, -c.Z)
-	z := c.Y*math.Sin(t) + c.Z*math.Cos(t)
-	p := math.Atan2(-d.X, -d.Z) - math.Atan2(-c.X, -z)
-	return math.Remainder(geom.Degrees(p), 360), geom.Degrees(t)
 }

@@ -47,7 +47,7 @@ func TestFramingPutsTheSubjectThere(t *testing.T) {
 		dir := around.Dir(r3.Vec{Z: -1})
 		framing := [2]float64{f("right", -0.8, 0.8), f("up", -0.8, 0.8)}
 		h, v, roll := f("h", 10, 60), f("v", 10, 40), f("roll", -15, 15)
-		pan, tilt := motion.AimFramed(dir, framing, h, v, roll)
+		pan, tilt := motion.AimFramed(dir, framing, h, v, roll, [2]float64{})
 		m := geom.PanTiltRoll(pan, tilt, roll)
 		inv := m.Inverse()
 		c := inv.Dir(dir)

@@ -196,6 +196,15 @@ func (s *Scene) BaseOf(i int, st *State) geom.Mat4 {
 // state.
 func (s *Scene) JointOf(i int, j kit.Joint, st *State) geom.Mat4 { return s.jointWorld(st, i, int(j)) }
 
+// Carrier returns the node that carries another at a frame by what it does, or
+// −1.
+func (s *Scene) Carrier(i int, frame float64) int {
+	if r := s.Nodes[i].riding(frame); r != nil && frame < r.out {
+		return r.on
+	}
+	return -1
+}
+
 // Within tells whether a node hangs on one of others.
 func (s *Scene) Within(i int, others []string) bool {
 	for i = s.Nodes[i].parent; i >= 0; i = s.Nodes[i].parent {

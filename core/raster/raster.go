@@ -35,11 +35,13 @@ type Draw struct {
 // stays tells whether a draw is as it was in the frame before.
 func (d Draw) stays(before Draw) bool { return d == before && !d.Bent }
 
-// View is the camera: its world matrix (looking along −Z) and its horizontal
-// and vertical angles in degrees.
+// View is the camera: its world matrix (looking along −Z), its horizontal and
+// vertical angles in degrees, and how far off its axis the middle of the
+// picture is, as tangents to the right and up.
 type View struct {
 	World      geom.Mat4
 	HFov, VFov float64
+	Shift      [2]float64
 }
 
 // Lamp is a light at a point; its colour is linear and includes the strength.
@@ -171,8 +173,8 @@ func projection(v *View, width, height int) geom.Mat4 {
 	fx := float64(width) / 2 / math.Tan(geom.Radians(v.HFov/2))
 	fy := float64(height) / 2 / math.Tan(geom.Radians(v.VFov/2))
 	p := geom.Mat4{
-		fx, 0, -float64(width) / 2, 0,
-		0, -fy, -float64(height) / 2, 0,
+		fx, 0, v.Shift[0]*fx - float64(width)/2, 0,
+		0, -fy, -v.Shift[1]*fy - float64(height)/2, 0,
 		0, 0, 0, 1,
 		0, 0, -1, 0,
 	}

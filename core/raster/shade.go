@@ -84,7 +84,7 @@ func newShader(in *Input, width, height int) *shader {
 	tx, ty := math.Tan(geom.Radians(in.View.HFov/2)), math.Tan(geom.Radians(in.View.VFov/2))
 	for i := range 3 {
 		right, up, back := w[i*4], w[i*4+1], w[i*4+2]
-		s.ray0[i] = float32(-tx*right + ty*up - back)
+		s.ray0[i] = float32((in.View.Shift[0]-tx)*right + (in.View.Shift[1]+ty)*up - back)
 		s.rayX[i] = float32(2 * tx / float64(width) * right)
 		s.rayY[i] = float32(-2 * ty / float64(height) * up)
 	}

@@ -37,6 +37,7 @@ type Document struct {
 	Lines      map[string]Line     `json:"lines"`
 	Formats    map[string]Format   `json:"formats"`
 	Models     map[string]Model    `json:"models"`
+	Kits       map[string]Kit      `json:"kits"`
 }
 
 // New returns an empty document whose collections can be filled.
@@ -45,7 +46,7 @@ func New() *Document {
 		Schema: Schema, Nodes: map[string]Node{}, Paths: map[string]Path{}, Curves: map[string]Curve{},
 		Actions: map[string]Action{}, Assemblies: map[string]Assembly{}, Lanes: map[string]Lane{},
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
-		Models: map[string]Model{},
+		Models: map[string]Model{}, Kits: map[string]Kit{},
 	}
 }
 
@@ -118,7 +119,7 @@ func (d *Document) Tables() []Table {
 		table[Node]{"nodes", d.Nodes}, table[Path]{"paths", d.Paths}, table[Curve]{"curves", d.Curves},
 		table[Action]{"actions", d.Actions}, table[Assembly]{"assemblies", d.Assemblies}, table[Lane]{"lanes", d.Lanes},
 		table[Shot]{"shots", d.Shots}, table[Marker]{"markers", d.Markers}, table[Line]{"lines", d.Lines},
-		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models},
+		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models}, table[Kit]{"kits", d.Kits},
 	}
 }
 
@@ -139,7 +140,7 @@ func (d *Document) Clone() *Document {
 	c.Nodes, c.Paths, c.Curves = maps.Clone(d.Nodes), maps.Clone(d.Paths), maps.Clone(d.Curves)
 	c.Actions, c.Assemblies, c.Lanes = maps.Clone(d.Actions), maps.Clone(d.Assemblies), maps.Clone(d.Lanes)
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
-	c.Models = maps.Clone(d.Models)
+	c.Models, c.Kits = maps.Clone(d.Models), maps.Clone(d.Kits)
 	return &c
 }
 

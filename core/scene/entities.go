@@ -1,6 +1,8 @@
 package scene
 
 import (
+	"math"
+
 	"proscen/core/curve"
 	"proscen/core/timing"
 )
@@ -147,10 +149,14 @@ type Support string
 
 // The supports.
 const (
-	Sticks  Support = "sticks"
-	Dolly   Support = "dolly"
-	Mounted Support = "mounted"
+	Sticks   Support = "sticks"
+	Dolly    Support = "dolly"
+	Handheld Support = "handheld"
+	Mounted  Support = "mounted"
 )
+
+// Supports lists the supports in the order in which they are offered.
+var Supports = []Support{Sticks, Dolly, Handheld, Mounted}
 
 // Aim says what turns a camera.
 type Aim string
@@ -164,18 +170,71 @@ const (
 
 // Camera is the optical part of a camera node.
 type Camera struct {
-	Number  int        `json:"number"`
-	Color   string     `json:"color"`
-	Support Support    `json:"support" jsonschema:"enum=sticks,enum=dolly,enum=mounted"`
-	Aim     Aim        `json:"aim" jsonschema:"enum=free,enum=along,enum=at"`
-	AimAt   string     `json:"aimAt,omitempty"`
-	Framing [2]float64 `json:"framing"` // where the subject sits: −1..1 of half the picture, right and up
-	Sensor  [2]float64 `json:"sensor"`  // width, height in mm
-	Focal   float64    `json:"focal"`   // mm
-	Squeeze float64    `json:"squeeze,omitempty"`
-	Stop    float64    `json:"stop"`
-	Focus   float64    `json:"focus"` // metres
-	FocusOn string     `json:"focusOn,omitempty"`
+	Number   int            `json:"number"`
+	Color    string         `json:"color"`
+	Archived bool           `json:"archived,omitempty"` // kept for the shots that use it, and offered to no others
+	Order    int            `json:"order,omitempty"`    // its place on the wall, counted from 1; 0 for by number
+	Support  Support        `json:"support" jsonschema:"enum=sticks,enum=dolly,enum=handheld,enum=mounted"`
+	Unrest   *Unrest        `json:"unrest,omitempty"` // of a handheld camera
+	Aim      Aim            `json:"aim" jsonschema:"enum=free,enum=along,enum=at"`
+	AimAt    string         `json:"aimAt,omitempty"`
+	Framing  [2]float64     `json:"framing"`         // where the subject sits: −1..1 of half the picture, right and up
+	Lag      float64        `json:"lag,omitempty"`   // seconds by which the operator follows the subject late
+	Level    bool           `json:"level,omitempty"` // the horizon stays level, whatever carries the camera
+	Sensor   [2]float64     `json:"sensor"`          // width, height in mm
+	Kit      string         `json:"kit,omitempty"`   // the lens kit that its focal lengths come from, an id in kits; "" when they are free
+	Focal    float64        `json:"focal"`           // mm
+	Squeeze  float64        `json:"squeeze,omitempty"`
+	Shift    [2]float64     `json:"shift,omitzero"` // mm on the sensor by which the picture sees further right and up
+	Stop     float64        `json:"stop"`
+	Focus    float64        `json:"focus"` // metres
+	FocusOn  string         `json:"focusOn,omitempty"`
+	Left     []LeftPosition `json:"left,omitempty"` // positions left while roaming; a smooth move runs through them
+}
+
+// Unrest is how a handheld camera moves by itself: the same for the same seed
+// on every machine, and none at the frame From.
+type Unrest struct {
+	Amount float64 `json:"amount"` // 1 is a calm operator
+	Rate   float64 `json:"rate"`   // of the slowest part, in Hz
+	Seed   int     `json:"seed"`
+	From   float64 `json:"from,omitempty"`
+}
+
+// LeftPosition is a place, a direction and a focal length that a camera has at
+// a frame of a move.
+type LeftPosition struct {
+	Frame    float64 `json:"frame"`
+	Position Vec     `json:"position"`
+	Turn     Vec     `json:"turn"`
+	Focal    float64 `json:"focal"`
+}
+
+// Kit is a set of lenses of the production: primes by their focal length in mm,
+// zooms by their shortest and longest.
+type Kit struct {
+	Name    string       `json:"name"`
+	Primes  []float64    `json:"primes,omitempty"`
+	Zooms   [][2]float64 `json:"zooms,omitempty"`
+	Squeeze float64      `json:"squeeze,omitempty"` // of all its lenses, 0 stands for 1
+}
+
+// Nearest returns the focal length in mm of the kit that is nearest to another,
+// compared by their ratio; of an empty kit, the other itself.
+func (k Kit) Nearest(focal float64) float64 {
+	best, off := focal, math.Inf(1)
+	try := func(f float64) {
+		if o := math.Abs(math.Log(f / focal)); o < off {
+			best, off = f, o
+		}
+	}
+	for _, f := range k.Primes {
+		try(f)
+	}
+	for _, z := range k.Zooms {
+		try(max(z[0], min(z[1], focal)))
+	}
+	return best
 }
 
 // Lamp is a light at a point. With Spot it shines only inside a cone about its
@@ -228,10 +287,18 @@ const (
 	SunHour   Channel = "sun.hour"
 	SkyPower  Channel = "sky.strength"
 	HazeReach Channel = "haze.distance"
+	Restless  Channel = "unrest.amount"
+	ShiftX    Channel = "lens.shiftX"
+	ShiftY    Channel = "lens.shiftY"
+	FramingX  Channel = "framing.x"
+	FramingY  Channel = "framing.y"
 )
 
 // Channels lists all channels in display order.
-var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach}
+var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach, Restless, ShiftX, ShiftY, FramingX, FramingY}
+
+// CameraChannels are those that a camera can have, in the order of its rows.
+var CameraChannels = []Channel{PositionX, PositionY, PositionZ, Travel, Pan, Tilt, Roll, FramingX, FramingY, Focal, Stop, Focus, ShiftX, ShiftY, Restless}
 
 // Action is a block of what a subject does over [In, Out) of story time. Deeds
 // of the whole body follow one another: between and after them, a cast member

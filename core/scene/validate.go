@@ -181,8 +181,18 @@ func (d *Document) Validate() Problems {
 		}
 		owners[owner{v.Node, v.Channel}] = true
 		c.keys(v.Keys)
+		for i, k := range v.Keys {
+			if k.On == "" {
+				continue
+			}
+			if v.Channel != Focus {
+				c.fail(fmt.Sprintf("keys/%d/on", i), "is only for keys of the focus")
+			}
+			c.refersNode(fmt.Sprintf("keys/%d/on", i), k.On)
+		}
 	})
 	each(c, "actions", d.Actions, func(_ string, a Action) { c.action(a) })
+	each(c, "kits", d.Kits, func(_ string, k Kit) { c.kit(k) })
 	each(c, "models", d.Models, func(_ string, m Model) { c.model(m) })
 	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) { c.text("name", a.Name, true) })
 	c.assembly()
@@ -425,13 +435,13 @@ func (c *checker) camera(n Node, k *Camera) {
 		c.number("camera/squeeze", k.Squeeze, 0.5, 3)
 	}
 	switch k.Support {
-	case Sticks, Mounted:
+	case Sticks, Handheld, Mounted:
 	case Dolly:
 		if n.Path == "" {
 			c.fail("camera/support", "is a dolly without a path; choose a path or another support")
 		}
 	default:
-		c.fail("camera/support", "is %q; it must be sticks, dolly or mounted", clip(string(k.Support)))
+		c.fail("camera/support", "is %q; it must be sticks, dolly, handheld or mounted", clip(string(k.Support)))
 	}
 	switch k.Aim {
 	case AimFree, AimAlong:
@@ -442,6 +452,61 @@ func (c *checker) camera(n Node, k *Camera) {
 	}
 	if k.FocusOn != "" {
 		c.refersNode("camera/focusOn", k.FocusOn)
+	}
+	if k.Kit != "" {
+		_, ok := c.doc.Kits[k.Kit]
+		c.refers("camera/kit", k.Kit, ok, "lens kit")
+	}
+	c.number("camera/order", float64(k.Order), 0, MaxEntities)
+	c.number("camera/lag", k.Lag, 0, 10)
+	c.number("camera/shift", k.Shift[0], -100, 100)
+	c.number("camera/shift", k.Shift[1], -100, 100)
+	if u := k.Unrest; u != nil {
+		c.number("camera/unrest/amount", u.Amount, 0, 20)
+		c.number("camera/unrest/rate", u.Rate, 0.05, 12)
+		c.number("camera/unrest/seed", float64(u.Seed), 0, 1e6)
+		c.number("camera/unrest/from", u.From, -MaxFrame, MaxFrame)
+	}
+	if len(k.Left) > maxLeft {
+		c.fail("camera/left", "holds more than %d positions", maxLeft)
+		return
+	}
+	for i, p := range k.Left {
+		field := fmt.Sprintf("camera/left/%d", i)
+		c.number(field+"/frame", p.Frame, -MaxFrame, MaxFrame)
+		c.vec(field+"/position", p.Position)
+		c.vec(field+"/turn", p.Turn)
+		c.number(field+"/focal", p.Focal, 1, 3000)
+		if i > 0 && k.Left[i-1].Frame >= p.Frame {
+			c.fail(field+"/frame", "is %v and not after the position before it (%v)", p.Frame, k.Left[i-1].Frame)
+		}
+	}
+}
+
+// maxLeft bounds the positions left for one move.
+const maxLeft = 200
+
+func (c *checker) kit(k Kit) {
+	c.text("name", k.Name, true)
+	if len(k.Primes)+len(k.Zooms) > 200 {
+		c.fail("primes", "and zooms are more than 200 lenses")
+		return
+	}
+	if len(k.Primes)+len(k.Zooms) == 0 {
+		c.fail("primes", "are missing: a kit needs at least one lens")
+	}
+	for i, f := range k.Primes {
+		c.number(fmt.Sprintf("primes/%d", i), f, 1, 3000)
+	}
+	for i, z := range k.Zooms {
+		c.number(fmt.Sprintf("zooms/%d", i), z[0], 1, 3000)
+		c.number(fmt.Sprintf("zooms/%d", i), z[1], 1, 3000)
+		if z[0] >= z[1] {
+			c.fail(fmt.Sprintf("zooms/%d", i), "runs from %v to %v mm; the second must be longer", z[0], z[1])
+		}
+	}
+	if k.Squeeze != 0 {
+		c.number("squeeze", k.Squeeze, 0.5, 3)
 	}
 }
 
@@ -515,12 +580,23 @@ func (n Node) Depends() []string {
 }
 
 // Dependencies lists for every node what must be placed before it: see Depends,
-// and what carries it at times by its actions.
+// what its focus is keyed to, and what carries it at times by its actions.
 func (d *Document) Dependencies() map[string][]string {
 	out := make(map[string][]string, len(d.Nodes))
 	for id, n := range d.Nodes {
 		if on := n.Depends(); on != nil {
 			out[id] = on
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(d.Curves)) {
+		v := d.Curves[id]
+		if v.Channel != Focus {
+			continue
+		}
+		for _, k := range v.Keys {
+			if k.On != "" {
+				out[v.Node] = append(out[v.Node], k.On)
+			}
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(d.Actions)) {

@@ -24,7 +24,7 @@ func (s *Session) Draws(camera int, shot string, in *raster.Input) {
 		in.Draws = append(in.Draws, d)
 	}
 	c := &s.State.Cameras[camera]
-	in.View = raster.View{World: c.World, HFov: c.HFov, VFov: c.VFov}
+	in.View = raster.View{World: c.World, HFov: c.HFov, VFov: c.VFov, Shift: c.Shift}
 	l := s.State.Look
 	in.Look = raster.Look{
 		Sun: l.Sun, SunDir: l.SunDir, Zenith: l.Zenith, Horizon: l.Horizon, Ground: l.Ground,

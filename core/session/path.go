@@ -70,8 +70,7 @@ func (s *Session) Trail(camera string, frame, step float64, count int, buf []mot
 		return buf
 	}
 	for i := 1; i <= count; i++ {
-		s.Motion.Evaluate(frame-step*float64(i), &s.past)
-		buf = append(buf, s.past.Cameras[at])
+		buf = append(buf, *s.Motion.EvaluateCamera(at, frame-step*float64(i), &s.past))
 	}
 	return buf
 }

@@ -35,6 +35,7 @@ type Session struct {
 	askedAt   int        // changes when asked was filled
 	evaluated int        // changes when State was filled
 	boxes     []geom.Box // for Snap
+	figures   []motion.Figure
 	assembly  string
 	program   *assembly.Program
 	catalog   edit.Catalog

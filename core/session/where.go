@@ -3,6 +3,7 @@ package session
 import (
 	"slices"
 
+	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/scene"
@@ -66,4 +67,27 @@ func (w *where) Below(at r3.Vec, frame float64, leave []string) (float64, bool) 
 		return n.Entity.Kind == scene.KindCast || slices.Contains(leave, n.ID) || w.Motion.Within(i, leave)
 	})
 	return hit.At.Y, ok
+}
+
+// Picture returns what a camera shows.
+func (w *where) Picture(camera string, frame float64) edit.Picture {
+	w.at(frame)
+	i := (*Session)(w).CameraIndex(camera)
+	if i < 0 {
+		return edit.Picture{World: geom.Identity, Focal: 35, Focus: 4, Project: func(r3.Vec) (x, y, depth float64) { return 0, 0, 0 }}
+	}
+	c := w.asked.Cameras[i] // a copy: the state goes on to other frames
+	return edit.Picture{
+		World: c.World, Focal: c.Focal, Focus: c.Focus, Pan: c.Pan, Tilt: c.Tilt, Roll: c.Roll,
+		Aimed: w.Motion.Aimed(c.Node, &w.asked), Project: c.Project,
+	}
+}
+
+// Subject returns the point of a node that cameras aim at.
+func (w *where) Subject(node string, frame float64) r3.Vec {
+	w.at(frame)
+	if i := w.Motion.Index(node); i >= 0 {
+		return w.Motion.Subject(i, &w.asked)
+	}
+	return r3.Vec{}
 }
