@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"proscen/core/curve"
+	"proscen/core/geom"
 	"proscen/core/scene"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -81,16 +82,25 @@ func lensChoose(d *Draft, a lensChooseArgs) (string, error) {
 	return fmt.Sprintf("put %g mm on camera %d, keeping the %s", a.Focal, n.Camera.Number, a.Keep), nil
 }
 
+// heldBy returns a subject, or without one what a camera keeps in focus, or
+// aims at, "" for none.
+func heldBy(k *scene.Camera, subject string) string {
+	switch {
+	case subject != "":
+		return subject
+	case k.FocusOn != "":
+		return k.FocusOn
+	case k.Aim == scene.AimAt:
+		return k.AimAt
+	}
+	return ""
+}
+
 // subjectDepth returns how far in metres in front of a camera a subject is, or
 // what it holds, or what is in focus.
 func subjectDepth(d *Draft, id, subject string, frame float64, pic Picture) (float64, error) {
 	k := d.Doc.Nodes[id].Camera
-	if subject == "" {
-		subject = k.FocusOn
-	}
-	if subject == "" && k.Aim == scene.AimAt {
-		subject = k.AimAt
-	}
+	subject = heldBy(k, subject)
 	if subject == "" {
 		return pic.Focus, nil
 	}
@@ -111,8 +121,9 @@ type lensMoveArgs struct {
 
 // lensMove changes lens and distance together, so that the subject keeps its
 // size. The camera runs along its view axis: with one ease on both, focal length
-// and depth stay in one ratio throughout. For a subject that itself moves, keys
-// every few frames hold it.
+// and depth stay in one ratio throughout, but for a subject off the axis of a
+// tilted camera, whose height at both ends is made the same. For a subject that
+// itself moves, keys every few frames hold it.
 func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 	n, ok := d.Doc.Nodes[a.ID]
 	if !ok || n.Camera == nil {
@@ -138,16 +149,21 @@ func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	subject := a.Subject
-	if subject == "" {
-		subject = n.Camera.FocusOn
-	}
-	if subject == "" {
-		subject = n.Camera.AimAt
-	}
+	subject := heldBy(n.Camera, a.Subject)
 	axis := pic.World.Dir(r3.Vec{Z: -1})
 	start := pic.World.Origin()
-	end := r3.Add(start, r3.Scale(depth*(1-a.Focal/pic.Focal), axis))
+	// How far along the axis the camera is when the lens has a focal length. What
+	// is upright at a tangent of v above the axis shows its height times
+	// cos(tilt) − v·sin(tilt), and v shrinks like 1/f.
+	up := upOf(d, subject, a.In, pic)
+	seen := func(focal float64) float64 {
+		s, c := math.Sincos(geom.Radians(pic.Tilt))
+		return c - up*pic.Focal/focal*s
+	}
+	along := func(focal float64) r3.Vec {
+		return r3.Scale(depth*(1-focal/pic.Focal*seen(focal)/seen(pic.Focal)), axis)
+	}
+	end := r3.Add(start, along(a.Focal))
 	k := *n.Camera
 	if subject != "" && k.FocusOn == "" {
 		k.FocusOn = subject
@@ -170,7 +186,7 @@ func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 			if k.Aim != scene.AimAt {
 				drift = r3.Scale(r3.Dot(drift, axis), axis)
 			}
-			at := r3.Add(r3.Add(start, drift), r3.Scale(depth*(1-c.At(frame)/pic.Focal), axis))
+			at := r3.Add(r3.Add(start, drift), along(c.At(frame)))
 			for x, v := range [3]float64{at.X, at.Y, at.Z} {
 				putKey(d, a.ID, places[x], frame, v, curve.Soft)
 			}
@@ -184,6 +200,16 @@ func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 	return label, pathOfKeys(d, a.ID)
 }
 
+// upOf returns how far above the view axis a subject is seen, as a tangent.
+func upOf(d *Draft, subject string, frame float64, pic Picture) float64 {
+	if subject == "" {
+		return 0
+	}
+	back := pic.World.Inverse()
+	p := back.Point(d.Stage.Subject(subject, frame))
+	return p.Y / -p.Z
+}
+
 func turnsUnless(held bool) []scene.Channel {
 	if held {
 		return nil
@@ -192,7 +218,7 @@ func turnsUnless(held bool) []scene.Channel {
 }
 
 // subjectStep is how many frames apart a moving subject is looked at.
-const subjectStep = 4
+const subjectStep = 2
 
 // subjectWay returns where a subject is every few frames of a range and at its
 // end, and whether it moves.

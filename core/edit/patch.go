@@ -166,6 +166,8 @@ type Stage interface {
 	Picture(camera string, frame float64) Picture
 	// Subject returns the point of a node that cameras aim at.
 	Subject(node string, frame float64) r3.Vec
+	// Late returns that point as an operator who lags by some seconds holds it.
+	Late(node string, frame, lag float64) r3.Vec
 }
 
 // Picture is what a camera shows at a frame: its world matrix, its lens (mm, m),

@@ -48,10 +48,14 @@ func cameraSupport(d *Draft, a cameraSupportArgs) (string, error) {
 	n.Parent, n.Joint = "", ""
 	if a.Support != scene.Handheld {
 		k.Unrest = nil
-	} else if k.Unrest == nil {
-		k.Unrest = &scene.Unrest{Amount: 1, Rate: 0.8, Seed: k.Number, From: a.Frame}
+	} else {
+		u := scene.Unrest{Amount: 1, Rate: 0.8, Seed: k.Number}
+		if k.Unrest != nil {
+			u = *k.Unrest
+		}
+		u.From = a.Frame // here the picture is as it was
+		k.Unrest = &u
 	}
-	at := pic.World.Origin()
 	var gone []scene.Channel
 	switch a.Support {
 	case scene.Sticks:
@@ -92,16 +96,7 @@ func cameraSupport(d *Draft, a cameraSupportArgs) (string, error) {
 	}
 	d.SetNode(a.ID, n)
 	removeCurves(d, a.ID, gone)
-	here := at
-	if n.Path != "" {
-		p, err := compiled(d.Doc.Paths[n.Path])
-		if err != nil {
-			return "", err
-		}
-		here = r3.Sub(at, p.At(travelAt(d, a.ID, a.Frame)*p.Length()))
-	}
-	back := base.Inverse()
-	if err := d.writeVec(a.ID, places, a.Frame, back.Point(here), false); err != nil {
+	if err := standAt(d, a.ID, a.Frame, pic.World.Origin(), base); err != nil {
 		return "", err
 	}
 	if err := keepPicture(d, a.ID, a.Frame, pic, base); err != nil {
@@ -154,6 +149,22 @@ func rideOn(d *Draft, a cameraSupportArgs, n *scene.Node, pic Picture) error {
 	removeCurves(d, a.ID, []scene.Channel{scene.Travel})
 	putKey(d, a.ID, scene.Travel, a.Frame, c.Nearest(at)/c.Length(), curve.Soft)
 	return nil
+}
+
+// standAt puts a camera at a place in the world at a frame, by its figures or,
+// on a path, by its offset from it. base is the world matrix of what it hangs
+// on.
+func standAt(d *Draft, id string, frame float64, at r3.Vec, base geom.Mat4) error {
+	back := base.Inverse()
+	here := back.Point(at)
+	if path, ok := d.Doc.Paths[d.Doc.Nodes[id].Path]; ok {
+		p, err := compiled(path)
+		if err != nil {
+			return err
+		}
+		here = r3.Sub(here, p.At(travelAt(d, id, frame)*p.Length()))
+	}
+	return d.writeVec(id, places, frame, here, false)
 }
 
 // travelAt returns how far along its path a node is at a frame, from 0 to 1.
@@ -252,7 +263,7 @@ func cameraAim(d *Draft, a cameraAimArgs) (string, error) {
 				return fmt.Errorf("choose the subject that camera %d is to hold", k.Number)
 			}
 			k.AimAt, k.Framing = a.At, [2]float64{}
-			pic.Aimed = d.Stage.Subject(a.At, a.Frame)
+			pic.Aimed = d.Stage.Late(a.At, a.Frame, k.Lag)
 		case scene.AimAlong:
 			if n.Path == "" {
 				return fmt.Errorf("%s has no path whose heading it could follow", n.Name)
@@ -269,6 +280,19 @@ func cameraAim(d *Draft, a cameraAimArgs) (string, error) {
 		gone = append(gone, turns...)
 	}
 	removeCurves(d, a.ID, gone)
+	if u := n.Camera.Unrest; u != nil { // it begins anew, where the camera is now
+		if _, err := editCamera(d, a.ID, func(_ *scene.Node, k *scene.Camera) error {
+			v := *u
+			v.From = a.Frame
+			k.Unrest = &v
+			return nil
+		}); err != nil {
+			return "", err
+		}
+		if err := standAt(d, a.ID, a.Frame, pic.World.Origin(), base); err != nil {
+			return "", err
+		}
+	}
 	if a.Aim == scene.AimAt {
 		if x, y, depth := pic.Project(pic.Aimed); depth <= 0 || math.Abs(x) > 1 || math.Abs(y) > 1 {
 			return fmt.Sprintf("aim camera %d at %s", n.Camera.Number, d.Doc.Nodes[a.At].Name), nil

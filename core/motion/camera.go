@@ -131,13 +131,20 @@ func (s *Scene) aimed(n *Node, frame float64, st *State) r3.Vec {
 	}
 	late := st.late
 	s.ready(late)
-	var out r3.Vec
-	for i, w := range lateWeights {
-		past := frame - 2*lag*(float64(i)+0.5)/lateSamples
+	return Late(frame, lag, func(past float64) r3.Vec {
 		for _, k := range n.lagging {
 			s.node(k, past, late)
 		}
-		out = r3.Add(out, r3.Scale(w, s.Subject(n.aimAt, late)))
+		return s.Subject(n.aimAt, late)
+	})
+}
+
+// Late returns where a subject seems to be for an operator who lags by a number
+// of frames: its place averaged over twice that time, weighted so that the mean
+// delay is the lag.
+func Late(frame, lag float64, at func(frame float64) r3.Vec) (out r3.Vec) {
+	for i, w := range lateWeights {
+		out = r3.Add(out, r3.Scale(w, at(frame-2*lag*(float64(i)+0.5)/lateSamples)))
 	}
 	return out
 }

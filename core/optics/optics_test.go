@@ -69,3 +69,48 @@ func TestBlurEqualsTheCircleAtTheLimits(t *testing.T) {
 		}
 	})
 }
+
+// TestFieldsOfViewOfTenCombinations has figures worked out apart from this code:
+// gate from sensor, aspect and squeeze, then 2·atan(size/2f) with a calculator.
+func TestFieldsOfViewOfTenCombinations(t *testing.T) {
+	for _, c := range []struct{ width, height, aspect, squeeze, focal, gateW, gateH, h, v float64 }{
+		{24.89, 18.66, 16.0 / 9, 1, 35, 24.89, 14.0006, 39.1479, 22.6208},
+		{24.89, 18.66, 2.39, 1, 50, 24.89, 10.4142, 27.9538, 11.8910},
+		{24.89, 18.66, 2.39, 2, 75, 22.2987, 18.66, 33.1161, 14.1823},
+		{36, 24, 16.0 / 9, 1, 24, 36, 20.25, 73.7398, 45.7473},
+		{36, 24, 1, 1, 85, 24, 24, 16.0714, 16.0714},
+		{36, 24, 9.0 / 16, 1, 50, 13.5, 24, 15.3769, 26.9915},
+		{10.26, 7.49, 16.0 / 9, 1, 16, 10.26, 5.7713, 35.5543, 20.4470},
+		{12.52, 7.41, 16.0 / 9, 1, 25, 12.52, 7.0425, 28.1156, 16.0347},
+		{43.8, 32.9, 16.0 / 9, 1, 65, 43.8, 24.6375, 37.2397, 21.4628},
+		{24.89, 18.66, 2.39, 1.33, 40, 24.89, 13.8509, 44.9592, 19.6452},
+	} {
+		g := CropGate(c.width, c.height, c.aspect, c.squeeze)
+		assert.InDelta(t, c.gateW, g.Width, 1e-4)
+		assert.InDelta(t, c.gateH, g.Height, 1e-4)
+		h, v := g.FieldOfView(c.focal, c.squeeze)
+		assert.InDelta(t, c.h, h, 1e-4, "%v", c)
+		assert.InDelta(t, c.v, v, 1e-4, "%v", c)
+	}
+}
+
+// TestDepthOfFieldTables has figures by the form that printed tables use, with
+// H = f²/(N·c): near = H·s/(H + s − f), far = H·s/(H − (s − f)).
+func TestDepthOfFieldTables(t *testing.T) {
+	for _, c := range []struct{ focal, stop, focus, width, height, near, far, hyper float64 }{
+		{50, 2.8, 3, 24.89, 18.66, 2.80762, 3.22068, 43.10277},
+		{35, 4, 5, 36, 24, 3.40685, 9.39201, 10.65231},
+		{85, 1.4, 2, 36, 24, 1.97882, 2.02164, 179.00058},
+		{18, 8, 2, 24.89, 18.66, 0.9926, math.Inf(1), 1.97087},
+		{135, 5.6, 10, 36, 24, 9.19596, 10.95811, 112.96325},
+	} {
+		d := DepthOfField(c.focal, c.stop, c.focus, CircleOfConfusion(c.width, c.height))
+		assert.InDelta(t, c.near, d.Near, 1e-5)
+		assert.InDelta(t, c.hyper, d.Hyperfocal, 1e-5)
+		if math.IsInf(c.far, 1) {
+			assert.True(t, math.IsInf(d.Far, 1))
+		} else {
+			assert.InDelta(t, c.far, d.Far, 1e-5)
+		}
+	}
+}

@@ -251,17 +251,15 @@ func (s *Session) Suggest(w ComposeWish, most int) ([]Composed, error) {
 		} else {
 			wish.X = *w.X
 		}
-		p, err := compose.Place(wish)
+		here := wish
+		p, err := compose.Place(here)
 		var lens *compose.ErrLens
-		if errors.As(err, &lens) { // take one that does
-			longer := wish
-			longer.Lens = s.lensOf(w.Camera, s.fittedUp(w.Camera, lens.Needs))
-			if p, err = compose.Place(longer); err == nil && s.blocks(w, longer, p) == "" {
-				c := s.composed(w, longer, p)
-				c.Words += fmt.Sprintf(", %g mm", longer.Lens.Focal)
-				out = append(out, c)
-				return
+		for range 3 { // take a lens that does
+			if !errors.As(err, &lens) {
+				break
 			}
+			here.Lens = s.lensOf(w.Camera, s.fittedUp(w.Camera, 1.03*lens.Needs))
+			p, err = compose.Place(here)
 		}
 		if err != nil {
 			if first == nil {
@@ -269,8 +267,12 @@ func (s *Session) Suggest(w ComposeWish, most int) ([]Composed, error) {
 			}
 			return
 		}
-		if s.blocks(w, wish, p) == "" {
-			out = append(out, s.composed(w, wish, p))
+		if s.blocks(w, here, p) == "" {
+			c := s.composed(w, here, p)
+			if here.Lens.Focal != w.Focal {
+				c.Words += fmt.Sprintf(", %g mm", here.Lens.Focal)
+			}
+			out = append(out, c)
 		}
 	}
 	switch w.Angle {
@@ -490,7 +492,7 @@ func (s *Session) Framing(camera string, subjects []string) Framing {
 	s.figures = s.Motion.Figures(st, s.figures)
 	var people []Framed
 	for _, f := range s.figures {
-		if p := s.framed(c, f.Node, st); p.Status >= Cut {
+		if p := s.framed(c, f.Node, st); p.Status >= Cut || p.partly() {
 			people = append(people, p)
 		}
 	}
@@ -498,11 +500,17 @@ func (s *Session) Framing(camera string, subjects []string) Framing {
 	return out
 }
 
+// partly tells whether a part of somebody, perhaps only a shoulder, reaches into
+// the picture.
+func (p Framed) partly() bool {
+	return p.Status == Outside && p.Depth > 0.1 && p.Box[0] < 0.95 && p.Box[2] > -0.95 && p.Box[1] < 0.95 && p.Box[3] > -0.95
+}
+
 // label says what kind of shot shows people. The one who stands nearest to the
-// middle and is seen best gives it its size; somebody much nearer, at the side
-// and cut by the frame, is looked past.
+// middle and is seen best gives it its size; somebody much nearer, at the side,
+// is looked past.
 func label(people []Framed) string {
-	if len(people) == 0 {
+	if !slices.ContainsFunc(people, func(p Framed) bool { return p.Status >= Cut }) {
 		return "nobody in the picture"
 	}
 	weight := func(p Framed) float64 {
@@ -510,6 +518,9 @@ func label(people []Framed) string {
 		w := math.Abs(x) + 0.3*max(0, y-0.9)
 		if p.Status != Seen {
 			w += 1
+		}
+		if p.Status == Outside {
+			w += 9
 		}
 		return w
 	}
@@ -527,7 +538,7 @@ func label(people []Framed) string {
 	for _, p := range people[1:] {
 		ratio := main.Depth / p.Depth
 		switch {
-		case ratio > 1.6 && p.Status == Cut:
+		case ratio > 1.5 && math.Abs(p.Box[0]+p.Box[2])/2 > 0.3:
 			return words + ", over " + p.Name
 		case ratio < 1.5 && ratio > 1/1.5 && p.Status == Seen:
 			if len(people) > 2 {

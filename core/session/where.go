@@ -6,6 +6,7 @@ import (
 	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
+	"proscen/core/motion"
 	"proscen/core/scene"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -90,4 +91,12 @@ func (w *where) Subject(node string, frame float64) r3.Vec {
 		return w.Motion.Subject(i, &w.asked)
 	}
 	return r3.Vec{}
+}
+
+// Late returns a node's point as an operator who lags by some seconds holds it.
+func (w *where) Late(node string, frame, lag float64) r3.Vec {
+	if lag <= 0 {
+		return w.Subject(node, frame)
+	}
+	return motion.Late(frame, w.Doc.Settings.Rate.Frames(lag), func(f float64) r3.Vec { return w.Subject(node, f) })
 }
