@@ -17,6 +17,7 @@ import (
 
 	"github.com/oklog/ulid/v2"
 
+	"proscen/core/compose"
 	"proscen/core/curve"
 	"proscen/core/edit"
 	"proscen/core/geom"
@@ -52,12 +53,14 @@ func main() {
 	}
 	expose(map[string]func([]js.Value) any{
 		"open": h.open, "stacks": h.stacks, "stock": h.stock, "sharpZone": h.sharpZone, "curve": h.curve, "aimAngles": h.aimAngles,
-		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt,
+		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade,
 	}, false)
 	expose(map[string]func([]js.Value) any{
 		"run": h.run, "preview": h.preview, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
-		"cut": h.cut, "path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way, "timecode": h.timecode, "parseTimecode": h.parseTimecode,
+		"cut": h.cut, "path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
+		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
+		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
 	}, true)
 	js.Global().Set("proscenCore", api)
 	js.Global().Call("proscenCoreReady")
@@ -323,7 +326,7 @@ func columns(m *geom.Mat4) (out [16]float64) {
 
 // Numbers for each camera after its matrix, and for each lamp.
 const (
-	cameraFloats = 16 + 11
+	cameraFloats = 16 + 13
 	lampFloats   = 12
 	lookFloats   = 3*5 + 3 + 16 + 1
 )
@@ -352,7 +355,7 @@ func (h *host) evaluate(args []js.Value) any {
 		for k := range 16 {
 			o[k] = float32(c.World[k%4*4+k/4])
 		}
-		for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov} {
+		for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1]} {
 			o[16+k] = float32(v)
 		}
 	}
@@ -553,6 +556,69 @@ func (h *host) way(args []js.Value) any {
 		return reply(h.session.ActionWay(args[1].String()))
 	}
 	return reply(h.session.TravelWay(args[1].String()))
+}
+
+// trade returns what the trade offers: sensors, squeezes, stops, sizes of shots,
+// angles and supports.
+func (h *host) trade([]js.Value) any {
+	return reply(map[string]any{
+		"sensors": optics.Sensors, "squeezes": optics.Squeezes, "stops": optics.Stops,
+		"sizes": compose.Sizes, "angles": compose.Angles, "supports": scene.Supports, "channels": scene.CameraChannels,
+	})
+}
+
+// compose returns where a camera stands for a picture.
+func (h *host) compose(args []js.Value) any {
+	var w session.ComposeWish
+	if err := json.Unmarshal([]byte(args[0].String()), &w); err != nil {
+		return failed(err)
+	}
+	c, err := h.session.Compose(w)
+	if err != nil {
+		return failed(err)
+	}
+	return reply(c)
+}
+
+// suggest returns several places for a picture.
+func (h *host) suggest(args []js.Value) any {
+	var w session.ComposeWish
+	if err := json.Unmarshal([]byte(args[0].String()), &w); err != nil {
+		return failed(err)
+	}
+	all, err := h.session.Suggest(w, args[1].Int())
+	if err != nil {
+		return failed(err)
+	}
+	return reply(map[string]any{"all": all})
+}
+
+// framing returns how a camera frames subjects at the evaluated frame.
+func (h *host) framing(args []js.Value) any {
+	return reply(h.session.Framing(args[0].String(), names(args[1])))
+}
+
+// ribbon returns the states of subjects in a camera's picture over story time:
+// arguments are the camera, the subjects, the first frame, the step and a count.
+func (h *host) ribbon(args []js.Value) any {
+	b := h.session.Ribbon(args[0].String(), names(args[1]), args[2].Float(), args[3].Float(), args[4].Int())
+	out := js.Global().Get("Uint8Array").New(len(b))
+	js.CopyBytesToJS(out, b)
+	return out
+}
+
+// numbers returns what a crew asks about a camera, or null.
+func (h *host) numbers(args []js.Value) any {
+	n, ok := h.session.Numbers(args[0].String())
+	if !ok {
+		return "null"
+	}
+	return reply(n)
+}
+
+// overshoots lists where the channels of a node pass beyond their keys.
+func (h *host) overshoots(args []js.Value) any {
+	return reply(h.session.Overshoots(args[0].String()))
 }
 
 // sharpZone returns near, far and hyperfocal distance in metres for a focal

@@ -68,3 +68,30 @@ func Blur(focal, stop, focus, distance float64) float64 {
 	s, d := focus*1000, distance*1000
 	return focal * focal / stop * math.Abs(d-s) / (d * (s - focal))
 }
+
+// Sensor is a common sensor or film frame, in mm.
+type Sensor struct {
+	Name   string  `json:"name"`
+	Width  float64 `json:"width"`
+	Height float64 `json:"height"`
+}
+
+// Sensors lists common sizes from small to large.
+var Sensors = []Sensor{
+	{"16 mm", 10.26, 7.49},
+	{"Super 16", 12.52, 7.41},
+	{"one inch", 13.2, 8.8},
+	{"four thirds", 17.3, 13},
+	{"35 mm Academy", 21.95, 16},
+	{"Super 35, three perforations", 24.89, 14},
+	{"Super 35", 24.89, 18.66},
+	{"full frame", 36, 24},
+	{"large format", 43.8, 32.9},
+	{"65 mm", 52.63, 23.01},
+}
+
+// Squeezes lists the anamorphic factors of common lenses, 1 for spherical ones.
+var Squeezes = []float64{1, 1.33, 1.8, 2}
+
+// Stops lists the full stops that lenses are marked with.
+var Stops = []float64{1.4, 2, 2.8, 4, 5.6, 8, 11, 16}

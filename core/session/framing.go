@@ -40,6 +40,10 @@ type Composed struct {
 	Around   float64   `json:"around"`
 	Angle    string    `json:"angle"`
 	Words    string    `json:"words"`
+
+	HFov  float64    `json:"hfov"` // of its picture, degrees
+	VFov  float64    `json:"vfov"`
+	Shift [2]float64 `json:"shift"` // tangents
 }
 
 // Rules of framing that can be changed for each picture.
@@ -228,6 +232,7 @@ func (s *Session) composed(w ComposeWish, wish compose.Wish, p compose.Pose) Com
 	return Composed{
 		Position: scene.Vec{tidy(p.At.X), tidy(p.At.Y), tidy(p.At.Z)}, Turn: scene.Vec{tidy(p.Pan), tidy(p.Tilt), tidy(p.Roll)},
 		Focal: wish.Lens.Focal, Focus: tidy(max(0.05, focus)), Around: wish.Around, Angle: string(w.Angle), Words: words,
+		HFov: wish.Lens.HFov, VFov: wish.Lens.VFov, Shift: wish.Lens.Shift,
 	}
 }
 

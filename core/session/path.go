@@ -74,3 +74,27 @@ func (s *Session) Trail(camera string, frame, step float64, count int, buf []mot
 	}
 	return buf
 }
+
+// KeyOvershoot is a stretch in which a channel of a node passes beyond its keys.
+type KeyOvershoot struct {
+	Channel scene.Channel `json:"channel"`
+	curve.Overshoot
+}
+
+// Overshoots lists where the channels of a node pass beyond their keys, in the
+// order of channels.
+func (s *Session) Overshoots(node string) []KeyOvershoot {
+	out := []KeyOvershoot{}
+	for _, ch := range scene.Channels {
+		for _, v := range s.Doc.Curves {
+			if v.Node != node || v.Channel != ch {
+				continue
+			}
+			c := curve.NewChannel(v.Keys)
+			for _, o := range c.Overshoots() {
+				out = append(out, KeyOvershoot{ch, o})
+			}
+		}
+	}
+	return out
+}

@@ -42,6 +42,7 @@ type builder struct{ doc *scene.Document }
 func Scene() *scene.Document {
 	b := &builder{scene.New()}
 	b.settings()
+	b.kits()
 	b.station()
 	b.dressing()
 	b.mountain()
@@ -65,6 +66,13 @@ func (b *builder) settings() {
 	} {
 		b.doc.Formats[id] = f
 	}
+}
+
+// kits are the lenses that the production has.
+func (b *builder) kits() {
+	b.doc.Kits["primes"] = scene.Kit{Name: "Station primes", Primes: []float64{16, 18, 21, 25, 27, 29, 32, 35, 40, 50, 60, 75, 100, 135}}
+	b.doc.Kits["zooms"] = scene.Kit{Name: "Two zooms", Zooms: [][2]float64{{19, 90}, {70, 210}}}
+	b.doc.Kits["wide-squeeze"] = scene.Kit{Name: "Squeezed primes", Primes: []float64{28, 35, 40, 50, 75, 100, 135}, Squeeze: 2}
 }
 
 type values = map[string]float64
@@ -283,7 +291,7 @@ func (b *builder) cameras() {
 	add := func(number int, name string, at, turn scene.Vec, focal, stop, focus float64, change func(n *scene.Node)) {
 		n := scene.Node{Kind: scene.KindCamera, Name: name, Position: at, Turn: turn, Camera: &scene.Camera{
 			Number: number, Color: edit.CameraColors[number-1], Support: scene.Sticks, Aim: scene.AimFree,
-			Sensor: edit.DefaultSensor, Focal: focal, Stop: stop, Focus: focus,
+			Sensor: edit.DefaultSensor, Kit: "primes", Focal: focal, Stop: stop, Focus: focus,
 		}}
 		if change != nil {
 			change(&n)
@@ -357,6 +365,7 @@ func (b *builder) cut() {
 func Empty() *scene.Document {
 	b := &builder{scene.New()}
 	b.settings()
+	b.kits()
 	s := &b.doc.Settings
 	s.Production, s.Title, s.Story = "Production", "Untitled", timing.Range{In: 0, Out: 480}
 	s.Sun = scene.Sun{Heading: 140, Height: 42, Strength: 1.4, Color: "#fff1dc"}

@@ -135,6 +135,88 @@ export interface CameraNow {
   gateHeight: number
   hfov: number
   vfov: number
+  /** How far off its axis the picture's middle is, as tangents to the right and up. */
+  shiftX: number
+  shiftY: number
+}
+/** What the trade offers. */
+export interface Trade {
+  sensors: { name: string; width: number; height: number }[]
+  squeezes: number[]
+  stops: number[]
+  sizes: { name: string; headroom: number }[]
+  angles: string[]
+  supports: string[]
+  channels: string[]
+}
+/** Asks for a picture of one or two people; what is left out follows the rules. */
+export interface Wish {
+  camera: string
+  subjects: string[]
+  over?: string
+  size: string
+  angle: string
+  focal: number
+  around?: number
+  x?: number
+  headroom?: number
+  room?: number
+  frame: number
+}
+/** A place for a camera and what its picture is. */
+export interface Composed {
+  position: Vec3
+  turn: Vec3
+  focal: number
+  focus: number
+  around: number
+  angle: string
+  words: string
+  hfov: number
+  vfov: number
+  shift: [number, number]
+}
+/** How much of a subject is seen: 0 outside, 1 hidden, 2 cut, 3 small, 4 seen; ribbons add 8 in focus. */
+export interface Framed {
+  node: string
+  name: string
+  /** Left, bottom, right and top in the picture, −1 to 1. */
+  box: [number, number, number, number]
+  depth: number
+  status: number
+  size?: string
+  focus: boolean
+}
+/** What a crew asks about a camera; metres, degrees, frames of story time. */
+export interface Numbers {
+  height: number | null
+  subject: string
+  distance: number
+  tilt: number
+  heading: number
+  roll: number
+  near: number
+  far: number
+  hyperfocal: number
+  speed: number
+  panRate: number
+  moves: boolean
+  from: number
+  to: number
+  travel: number
+  greatest: number
+  greatestAt: number
+  pan: number
+  panAt: number
+  size: string
+  comfortable: number
+  fastestPan: number
+}
+export interface Overshoot {
+  channel: string
+  from: number
+  to: number
+  by: number
 }
 
 interface RawCore {
@@ -172,6 +254,13 @@ interface RawCore {
   extent(nodes: string): string
   snap(nodes: string, by: Vec3, tolerance: number, grid: number): string
   way(collection: string, id: string): string
+  trade(): string
+  compose(wish: string): string
+  suggest(wish: string, most: number): string
+  framing(camera: string, subjects: string): string
+  ribbon(camera: string, subjects: string, from: number, step: number, count: number): Uint8Array
+  numbers(camera: string): string
+  overshoots(node: string): string
 }
 
 declare global {
@@ -180,7 +269,7 @@ declare global {
   var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
 }
 
-const cameraFloats = 16 + 11
+const cameraFloats = 16 + 13
 /** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
 export const lampFloats = 12
 const lookFloats = 35
@@ -218,8 +307,23 @@ export class FrameState {
   }
   camera(i: number): CameraNow {
     const c = this.cameras.subarray(i * cameraFloats + 16, (i + 1) * cameraFloats)
-    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov] = c as unknown as number[]
-    return { pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov } as CameraNow
+    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY] =
+      c as unknown as number[]
+    return {
+      pan,
+      tilt,
+      roll,
+      focal,
+      squeeze,
+      stop,
+      focus,
+      gateWidth,
+      gateHeight,
+      hfov,
+      vfov,
+      shiftX,
+      shiftY,
+    } as CameraNow
   }
   nodePosition(i: number): Vec3 {
     return [this.nodes[i * 16 + 12] ?? 0, this.nodes[i * 16 + 13] ?? 0, this.nodes[i * 16 + 14] ?? 0]
@@ -307,6 +411,16 @@ export const core = {
     answer(raw().snap(JSON.stringify(nodes), by, tolerance, grid)),
   /** Length, time and mean speed of an action, or of a node's travel. */
   way: (collection: 'actions' | 'nodes', id: string): Way => answer(raw().way(collection, id)),
+  trade: (): Trade => answer(raw().trade()),
+  compose: (w: Wish): Composed & { error?: string } => answer(raw().compose(JSON.stringify(w))),
+  suggest: (w: Wish, most = 6): { all?: Composed[]; error?: string } => answer(raw().suggest(JSON.stringify(w), most)),
+  /** The size of the shot in words, and how the camera frames subjects, at the evaluated frame. */
+  framing: (camera: string, subjects: string[]): { label: string; subjects: Framed[] } =>
+    answer(raw().framing(camera, JSON.stringify(subjects))),
+  ribbon: (camera: string, subjects: string[], from: number, step: number, count: number): Uint8Array =>
+    raw().ribbon(camera, JSON.stringify(subjects), from, step, count),
+  numbers: (camera: string): Numbers | null => answer(raw().numbers(camera)),
+  overshoots: (node: string): Overshoot[] => answer(raw().overshoots(node)),
   sharpZone: (focal: number, stop: number, focus: number, sensor: [number, number]) =>
     answer<{ near: number; far: number; hyperfocal: number }>(
       raw().sharpZone(focal, stop, focus, sensor[0], sensor[1]),

@@ -42,6 +42,9 @@ export interface ProscenScene {
   models: {
     [k: string]: Model;
   };
+  kits: {
+    [k: string]: Kit;
+  };
 }
 export interface Settings {
   production: string;
@@ -124,7 +127,10 @@ export interface Cast {
 export interface Camera {
   number: number;
   color: string;
-  support: "sticks" | "dolly" | "mounted";
+  archived?: boolean;
+  order?: number;
+  support: "sticks" | "dolly" | "handheld" | "mounted";
+  unrest?: Unrest;
   aim: "free" | "along" | "at";
   aimAt?: string;
   /**
@@ -132,16 +138,37 @@ export interface Camera {
    * @maxItems 2
    */
   framing: [number, number];
+  lag?: number;
+  level?: boolean;
   /**
    * @minItems 2
    * @maxItems 2
    */
   sensor: [number, number];
+  kit?: string;
   focal: number;
   squeeze?: number;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  shift?: [number, number];
   stop: number;
   focus: number;
   focusOn?: string;
+  left?: LeftPosition[];
+}
+export interface Unrest {
+  amount: number;
+  rate: number;
+  seed: number;
+  from?: number;
+}
+export interface LeftPosition {
+  frame: number;
+  position: Vec;
+  turn: Vec;
+  focal: number;
 }
 export interface Lamp {
   color: string;
@@ -167,6 +194,7 @@ export interface Key {
   ease: string;
   in?: Handle;
   out?: Handle;
+  on?: string;
 }
 export interface Handle {
   frames: number;
@@ -263,4 +291,10 @@ export interface Model {
 export interface Clip {
   name: string;
   seconds: number;
+}
+export interface Kit {
+  name: string;
+  primes?: number[];
+  zooms?: [number, number][];
+  squeeze?: number;
 }

@@ -66,6 +66,28 @@ interface Batch {
   only: string[]
 }
 
+/** The projection of a lens with angles in degrees, shifted by tangents to the right and up. */
+function frustum(into: PerspectiveCamera, hfov: number, vfov: number, shiftX: number, shiftY: number) {
+  const near = 0.05
+  const far = 3000
+  const x = Math.tan((hfov * Math.PI) / 360)
+  const y = Math.tan((vfov * Math.PI) / 360)
+  into.fov = vfov
+  into.aspect = x / y
+  into.near = near
+  into.far = far
+  into.projectionMatrix.makePerspective(
+    near * (shiftX - x),
+    near * (shiftX + x),
+    near * (shiftY + y),
+    near * (shiftY - y),
+    near,
+    far,
+    into.coordinateSystem,
+  )
+  into.projectionMatrixInverse.copy(into.projectionMatrix).invert()
+}
+
 interface Thumb {
   target: WebGLRenderTarget
   stale: boolean
@@ -300,11 +322,7 @@ export class Stage {
     into.matrix.fromArray(this.state.cameraMatrix(i))
     into.matrixWorld.copy(into.matrix)
     into.matrixWorldInverse.copy(into.matrix).invert()
-    into.fov = c.vfov
-    into.aspect = Math.tan((c.hfov * Math.PI) / 360) / Math.tan((c.vfov * Math.PI) / 360)
-    into.near = 0.05
-    into.far = 3000
-    into.updateProjectionMatrix()
+    frustum(into, c.hfov, c.vfov, c.shiftX, c.shiftY)
     return true
   }
 
