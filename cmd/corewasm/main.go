@@ -326,7 +326,7 @@ func columns(m *geom.Mat4) (out [16]float64) {
 
 // Numbers for each camera after its matrix, and for each lamp.
 const (
-	cameraFloats = 16 + 13
+	cameraFloats = 16 + 14
 	lampFloats   = 12
 	lookFloats   = 3*5 + 3 + 16 + 1
 )
@@ -355,7 +355,7 @@ func (h *host) evaluate(args []js.Value) any {
 		for k := range 16 {
 			o[k] = float32(c.World[k%4*4+k/4])
 		}
-		for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1]} {
+		for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1], c.Spread()} {
 			o[16+k] = float32(v)
 		}
 	}

@@ -21,6 +21,7 @@ import (
 	"proscen/internal/demo"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
+	"proscen/internal/media"
 	"proscen/internal/render"
 	"proscen/internal/store"
 	"proscen/web"
@@ -135,6 +136,31 @@ func serveCommand() *cobra.Command {
 	return c
 }
 
+// loadDemo puts the demonstration with its boards among the scenes, unless it is
+// there.
+func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
+	doc := demo.Scene()
+	scenes, err := st.Scenes(ctx)
+	if err != nil {
+		return err
+	}
+	for _, s := range scenes {
+		if s.Production == doc.Settings.Production && s.Title == doc.Settings.Title {
+			return nil
+		}
+	}
+	if err := demo.Boards(doc, func(png []byte) (string, int, int, error) {
+		kept, err := media.KeepImage(ctx, bucket, png)
+		return kept.Blob, kept.Width, kept.Height, err
+	}); err != nil {
+		return err
+	}
+	if _, err := st.CreateScene(ctx, doc); err != nil && !errors.Is(err, store.ErrTaken) {
+		return err
+	}
+	return nil
+}
+
 func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker bool) error {
 	log := s.logger()
 	st, bucket, end, err := s.connect(ctx)
@@ -143,7 +169,7 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 	}
 	defer end()
 	if withDemo {
-		if _, err := st.CreateScene(ctx, demo.Scene()); err != nil && !errors.Is(err, store.ErrTaken) {
+		if err := loadDemo(ctx, st, bucket); err != nil {
 			return fmt.Errorf("the demonstration scene could not be loaded: %w", err)
 		}
 	}

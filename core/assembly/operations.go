@@ -381,6 +381,9 @@ func removeShots(d *edit.Draft, a removeArgs) (string, error) {
 		gone := l.shots[i]
 		numbers = append(numbers, gone.Number)
 		d.Delete("shots", id)
+		for _, b := range d.Doc.BoardsOf(id) { // a board belongs to its shot
+			d.Delete("boards", b)
+		}
 		if a.Close {
 			l.shots = slices.Delete(l.shots, i, i+1)
 			l.shift(i, -gone.Screen().Count())

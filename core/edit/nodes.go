@@ -24,6 +24,7 @@ func Core() Catalog {
 
 		"stockPlace": Op(stockPlace),
 		"modelAdd":   Op(modelAdd),
+		"boardAdd":   Op(boardAdd),
 		"scatter":    Op(scatter),
 		"duplicate":  Op(duplicate),
 
@@ -39,11 +40,15 @@ func Core() Catalog {
 
 		"cameraAdd":     Op(cameraAdd),
 		"cameraCopy":    Op(cameraCopy),
+		"cameraTake":    Op(cameraTake),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),
 		"cameraArchive": Op(cameraArchive),
 		"cameraSupport": Op(cameraSupport),
 		"cameraAim":     Op(cameraAim),
+		"cameraTurn":    Op(cameraTurn),
+		"cameraFrame":   Op(cameraFrame),
+		"cameraOrbit":   Op(cameraOrbit),
 		"kitPut":        Op(kitPut),
 		"lensChoose":    Op(lensChoose),
 		"lensMove":      Op(lensMove),
@@ -173,7 +178,7 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	if len(a.IDs) == 0 {
 		return "", fmt.Errorf("nothing is selected to be removed")
 	}
-	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits"}, a.Collection) {
+	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits", "boards"}, a.Collection) {
 		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)

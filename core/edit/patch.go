@@ -238,6 +238,9 @@ func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Do
 // SetKit stores a lens kit.
 func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits[id] = v }
 
+// SetBoard stores a board.
+func (d *Draft) SetBoard(id string, v scene.Board) { d.touch("boards", id); d.Doc.Boards[id] = v }
+
 // SetLine stores a line.
 func (d *Draft) SetLine(id string, v scene.Line) { d.touch("lines", id); d.Doc.Lines[id] = v }
 

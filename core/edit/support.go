@@ -313,3 +313,92 @@ func aimName(d *Draft, a cameraAimArgs) string {
 	}
 	return "freely"
 }
+
+type cameraTurnArgs struct {
+	ID    string    `json:"id"`
+	Turn  scene.Vec `json:"turn"`  // pan, tilt and roll in the world
+	Frame float64   `json:"frame"` // story time
+	Key   bool      `json:"key"`
+}
+
+// cameraTurn turns a camera in the world, whatever carries it; see write for
+// what happens to keys.
+func cameraTurn(d *Draft, a cameraTurnArgs) (string, error) {
+	n, ok := d.Doc.Nodes[a.ID]
+	if !ok || n.Camera == nil {
+		return "", fmt.Errorf("the camera is not there any more")
+	}
+	if err := unlocked(n); err != nil {
+		return "", err
+	}
+	world := geom.PanTiltRoll(a.Turn[0], max(-90, min(90, a.Turn[1])), a.Turn[2])
+	local, err := turnFor(d, a.ID, a.Frame, world, d.Stage.Base(a.ID, a.Frame))
+	if err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("turn camera %d", n.Camera.Number), d.writeVec(a.ID, turns, a.Frame, local, a.Key)
+}
+
+type cameraFrameArgs struct {
+	ID      string     `json:"id"`
+	Framing [2]float64 `json:"framing"` // −1 to 1 to the right and up
+	Frame   float64    `json:"frame"`
+	Key     bool       `json:"key"`
+}
+
+// cameraFrame holds the subject of a camera at another place in the picture.
+func cameraFrame(d *Draft, a cameraFrameArgs) (string, error) {
+	n, ok := d.Doc.Nodes[a.ID]
+	if !ok || n.Camera == nil || n.Camera.Aim != scene.AimAt {
+		return "", fmt.Errorf("only a camera that aims at a subject can hold it at a place in the picture")
+	}
+	for i, ch := range []scene.Channel{scene.FramingX, scene.FramingY} {
+		if err := write(d, a.ID, ch, a.Frame, max(-1, min(1, a.Framing[i])), a.Key); err != nil {
+			return "", err
+		}
+	}
+	return fmt.Sprintf("hold the subject of camera %d elsewhere", n.Camera.Number), nil
+}
+
+type cameraOrbitArgs struct {
+	ID     string    `json:"id"`
+	About  scene.Vec `json:"about"`  // a place in the world
+	Around float64   `json:"around"` // degrees about the vertical through it, counter-clockwise from above
+	Over   float64   `json:"over"`   // degrees about the camera's own right, positive lowers it and looks up
+	Frame  float64   `json:"frame"`
+	Key    bool      `json:"key"`
+}
+
+// cameraOrbit carries a camera around a place and turns it along, unless it
+// holds a subject anyway.
+func cameraOrbit(d *Draft, a cameraOrbitArgs) (string, error) {
+	n, ok := d.Doc.Nodes[a.ID]
+	if !ok || n.Camera == nil {
+		return "", fmt.Errorf("the camera is not there any more")
+	}
+	if err := unlocked(n); err != nil {
+		return "", err
+	}
+	w := d.Stage.World(a.ID, a.Frame)
+	_, tilt, _ := w.Angles()
+	over := max(-89-tilt, min(89-tilt, a.Over))
+	about := geom.RotateY(a.Around)
+	tip := geom.AxisTurn(over, w.Dir(r3.Vec{X: 1}))
+	turn := about.Mul(&tip)
+	at := w.Origin()
+	to := r3.Add(a.About.R3(), turn.Dir(r3.Sub(at, a.About.R3())))
+	if err := d.shift(a.ID, a.Frame, r3.Sub(to, at), a.Key); err != nil {
+		return "", err
+	}
+	if n.Camera.Aim != scene.AimAt {
+		turned := turn.Mul(&w)
+		local, err := turnFor(d, a.ID, a.Frame, turned, d.Stage.Base(a.ID, a.Frame))
+		if err != nil {
+			return "", err
+		}
+		if err := d.writeVec(a.ID, turns, a.Frame, local, a.Key); err != nil {
+			return "", err
+		}
+	}
+	return fmt.Sprintf("orbit camera %d", n.Camera.Number), nil
+}

@@ -92,6 +92,12 @@ func (c *CameraState) Ray(x, y float64) r3.Vec {
 	return r3.Vec{X: x*math.Tan(geom.Radians(c.HFov/2)) + c.Shift[0], Y: y*math.Tan(geom.Radians(c.VFov/2)) + c.Shift[1], Z: -1}
 }
 
+// Spread returns the diameter of the blur at infinity as a share of the
+// picture's height; see optics.Spread.
+func (c *CameraState) Spread() float64 {
+	return optics.Spread(c.Focal, c.Stop, c.Focus, c.Gate.Height)
+}
+
 // Project returns where in its picture a camera sees a point of the world, from
 // −1 to 1 to the right and up, and its depth in metres along the view axis;
 // points with a depth of 0 or less are behind the lens.

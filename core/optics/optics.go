@@ -69,6 +69,14 @@ func Blur(focal, stop, focus, distance float64) float64 {
 	return focal * focal / stop * math.Abs(d-s) / (d * (s - focal))
 }
 
+// Spread returns the diameter of the blur of a point at infinity as a share of
+// the gate's height (mm), for a focal length (mm), stop and focus distance (m):
+// f²/(N·(s−f)) over the height. A point at the distance d is blurred by
+// Spread·|1 − s/d|, which is Blur over the height.
+func Spread(focal, stop, focus, gateHeight float64) float64 {
+	return focal * focal / (stop * max(1, focus*1000-focal)) / gateHeight
+}
+
 // Sensor is a common sensor or film frame, in mm.
 type Sensor struct {
 	Name   string  `json:"name"`

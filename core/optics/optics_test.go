@@ -114,3 +114,12 @@ func TestDepthOfFieldTables(t *testing.T) {
 		}
 	}
 }
+
+func TestSpreadIsBlurOverTheHeight(t *testing.T) {
+	for _, d := range []float64{0.7, 2, 3, 40} {
+		got := Spread(50, 2, 3, 14) * math.Abs(1-3/d)
+		assert.InDelta(t, Blur(50, 2, 3, d)/14, got, 1e-12)
+	}
+	// 2500 / (2·2950) = 0.42373 mm on 14 mm.
+	assert.InDelta(t, 0.030266, Spread(50, 2, 3, 14), 1e-6)
+}

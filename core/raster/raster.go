@@ -42,6 +42,7 @@ type View struct {
 	World      geom.Mat4
 	HFov, VFov float64
 	Shift      [2]float64
+	Lens       Lens
 }
 
 // Lamp is a light at a point; its colour is linear and includes the strength.
@@ -98,6 +99,8 @@ type Renderer struct {
 	chunks         []chunk
 	scratch        []tileScratch
 	shadow         shadowMap
+	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
+	source         []uint8
 }
 
 // MaxSide bounds the width and height of a picture.
@@ -162,7 +165,15 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	r.parallel(len(r.chunks), func(_, i int) {
 		r.chunks[i].geometry(in.Draws[bounds[i]:bounds[i+1]], &project, r)
 	})
+	blurred := in.View.Lens.Spread*float64(r.height)/2 >= sharpest
+	r.near = grown(r.near, r.width*r.height)[:0]
+	if blurred {
+		r.near = r.near[:r.width*r.height]
+	}
 	r.parallel(r.tilesX*r.tilesY, func(w, i int) { r.tile(&r.scratch[w], s, i, out) })
+	if blurred {
+		r.blur(in.View.Lens, out)
+	}
 	return nil
 }
 

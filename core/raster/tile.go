@@ -37,6 +37,15 @@ func (r *Renderer) tile(t *tileScratch, s *shader, index int, out *image.RGBA) {
 		}
 	}
 	r.shade(t, s, ox, oy, w, h, out)
+	if len(r.near) == 0 {
+		return
+	}
+	for y := range h {
+		for x := range w {
+			d := t.depth[(y*tile+x)*samples:]
+			r.near[int(oy+y)*r.width+int(ox+x)] = max(d[0], d[1], d[2], d[3])
+		}
+	}
 }
 
 // triangle draws one triangle into the tile's depth and owner.

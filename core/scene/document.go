@@ -38,6 +38,7 @@ type Document struct {
 	Formats    map[string]Format   `json:"formats"`
 	Models     map[string]Model    `json:"models"`
 	Kits       map[string]Kit      `json:"kits"`
+	Boards     map[string]Board    `json:"boards"`
 }
 
 // New returns an empty document whose collections can be filled.
@@ -46,7 +47,7 @@ func New() *Document {
 		Schema: Schema, Nodes: map[string]Node{}, Paths: map[string]Path{}, Curves: map[string]Curve{},
 		Actions: map[string]Action{}, Assemblies: map[string]Assembly{}, Lanes: map[string]Lane{},
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
-		Models: map[string]Model{}, Kits: map[string]Kit{},
+		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
 	}
 }
 
@@ -119,7 +120,7 @@ func (d *Document) Tables() []Table {
 		table[Node]{"nodes", d.Nodes}, table[Path]{"paths", d.Paths}, table[Curve]{"curves", d.Curves},
 		table[Action]{"actions", d.Actions}, table[Assembly]{"assemblies", d.Assemblies}, table[Lane]{"lanes", d.Lanes},
 		table[Shot]{"shots", d.Shots}, table[Marker]{"markers", d.Markers}, table[Line]{"lines", d.Lines},
-		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models}, table[Kit]{"kits", d.Kits},
+		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models}, table[Kit]{"kits", d.Kits}, table[Board]{"boards", d.Boards},
 	}
 }
 
@@ -133,6 +134,16 @@ func (d *Document) Table(name string) Table {
 	return nil
 }
 
+// BoardsOf lists the ids of a shot's boards in order.
+func (d *Document) BoardsOf(shot string) (out []string) {
+	for _, id := range slices.Sorted(maps.Keys(d.Boards)) {
+		if d.Boards[id].Shot == shot {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
 // Clone returns a copy that shares no collection with d. Entities are treated
 // as values that are replaced, never changed in place.
 func (d *Document) Clone() *Document {
@@ -140,7 +151,7 @@ func (d *Document) Clone() *Document {
 	c.Nodes, c.Paths, c.Curves = maps.Clone(d.Nodes), maps.Clone(d.Paths), maps.Clone(d.Curves)
 	c.Actions, c.Assemblies, c.Lanes = maps.Clone(d.Actions), maps.Clone(d.Assemblies), maps.Clone(d.Lanes)
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
-	c.Models, c.Kits = maps.Clone(d.Models), maps.Clone(d.Kits)
+	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	return &c
 }
 

@@ -20,6 +20,7 @@ type Settings struct {
 	Sun        Sun          `json:"sun"`
 	Sky        Sky          `json:"sky"`
 	Haze       Haze         `json:"haze"`
+	Blur       bool         `json:"blur,omitempty"` // pictures show the blur of lenses
 }
 
 // Sun is the distant light. Heading is where it stands: 0 is −Z, 90 is +X;
@@ -57,6 +58,16 @@ type Haze struct {
 	Distance float64 `json:"distance"`
 	Rise     float64 `json:"rise,omitempty"`
 	Base     float64 `json:"base,omitempty"`
+}
+
+// Board is a storyboard panel of a shot. Its picture is among the files, named
+// by the SHA-256 of its bytes.
+type Board struct {
+	Shot   string `json:"shot"`
+	Name   string `json:"name"`
+	Blob   string `json:"blob"`
+	Width  int    `json:"width"` // pixels
+	Height int    `json:"height"`
 }
 
 // Kind says what a node is.

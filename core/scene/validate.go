@@ -192,6 +192,16 @@ func (d *Document) Validate() Problems {
 		}
 	})
 	each(c, "actions", d.Actions, func(_ string, a Action) { c.action(a) })
+	each(c, "boards", d.Boards, func(_ string, b Board) {
+		_, ok := d.Shots[b.Shot]
+		c.refers("shot", b.Shot, ok, "shot")
+		c.text("name", b.Name, false)
+		if !blobForm.MatchString(b.Blob) {
+			c.fail("blob", "is not the SHA-256 of a picture")
+		}
+		c.number("width", float64(b.Width), 1, 20_000)
+		c.number("height", float64(b.Height), 1, 20_000)
+	})
 	each(c, "kits", d.Kits, func(_ string, k Kit) { c.kit(k) })
 	each(c, "models", d.Models, func(_ string, m Model) { c.model(m) })
 	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) { c.text("name", a.Name, true) })

@@ -25,6 +25,9 @@ func (s *Session) Draws(camera int, shot string, in *raster.Input) {
 	}
 	c := &s.State.Cameras[camera]
 	in.View = raster.View{World: c.World, HFov: c.HFov, VFov: c.VFov, Shift: c.Shift}
+	if s.Doc.Settings.Blur {
+		in.View.Lens = raster.Lens{Spread: c.Spread(), Focus: c.Focus}
+	}
 	l := s.State.Look
 	in.Look = raster.Look{
 		Sun: l.Sun, SunDir: l.SunDir, Zenith: l.Zenith, Horizon: l.Horizon, Ground: l.Ground,

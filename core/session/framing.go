@@ -136,7 +136,13 @@ func (s *Session) wish(w ComposeWish) (out compose.Wish, err error) {
 		return out, fmt.Errorf("a focal length is from 1 to 3000 mm, not %g", w.Focal)
 	}
 	out.Angle = w.Angle
-	out.Lens = s.lensOf(w.Camera, w.Focal)
+	focal := w.Focal
+	if n := s.Doc.Nodes[w.Camera]; n.Camera != nil {
+		if k, ok := s.Doc.Kits[n.Camera.Kit]; ok { // the lens that the kit has
+			focal = k.Nearest(focal)
+		}
+	}
+	out.Lens = s.lensOf(w.Camera, focal)
 	if w.X != nil {
 		out.X = max(-1, min(1, *w.X))
 	}

@@ -54,6 +54,8 @@ func (a *API) Handler() http.Handler {
 	api.GET("/outputs/:output/picture", a.picture)
 	api.POST("/models", a.convertModel)
 	api.GET("/models/:model", a.model)
+	api.POST("/images", a.keepImage)
+	api.GET("/images/:image", a.image)
 	a.frontEnd(e)
 	return e
 }
@@ -145,9 +147,9 @@ func problem(err error) Problem {
 		return Problem{Title: "This was not done: " + err.Error(), Status: http.StatusUnprocessableEntity, Fields: &fields}
 	case errors.Is(err, store.ErrNotFound):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, media.ErrNoModel):
+	case errors.Is(err, media.ErrNoModel), errors.Is(err, media.ErrNoImage):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, interchange.ErrModel):
+	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}

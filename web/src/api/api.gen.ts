@@ -225,6 +225,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/images": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stores a picture (PNG or JPEG), such as a board. The scene is not changed. */
+        post: operations["keepImage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/images/{image}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the picture */
+                image: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getImage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/events": {
         parameters: {
             query?: never;
@@ -366,6 +402,12 @@ export interface components {
         };
         Manifest: {
             outputs: components["schemas"]["ManifestOutput"][];
+        };
+        ImageInfo: {
+            /** @description The SHA-256 of the stored picture */
+            blob: string;
+            width: number;
+            height: number;
         };
         ModelInfo: {
             blob: string;
@@ -760,6 +802,55 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    keepImage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What a scene keeps of the picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getImage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the picture */
+                image: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             default: components["responses"]["Failed"];

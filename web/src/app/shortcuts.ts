@@ -4,6 +4,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { useLeaving } from '@/view3d/leaving'
 import { planMemory, type Face } from '@/view3d/plan/memory'
 
 export interface Shortcut {
@@ -14,14 +15,22 @@ export interface Shortcut {
   run: () => void
 }
 
-export function useShortcuts(
-  strip: () => { marker(): void; append(): void; split(): void } | null,
-  help: () => void,
-): Shortcut[] {
+/** What keys do on the time strip. */
+interface Strip {
+  marker(): void
+  append(): void
+  split(): void
+  setKeys(): void
+  stepKey(by: -1 | 1): void
+  pasteKeys(reverse: boolean): void
+}
+
+export function useShortcuts(strip: () => Strip | null, help: () => void): Shortcut[] {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
   const arranging = useArranging()
+  const leaving = useLeaving()
   const camera = (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
     if (!c) return
@@ -73,6 +82,33 @@ export function useShortcuts(
       run: () => (view.unlocked = view.unlocked ? '' : view.through),
     },
     { keys: ['a'], words: 'auto-key on or off', group: 'Cameras', run: () => (view.autoKey = !view.autoKey) },
+    { keys: ['s'], words: 'set keys here', group: 'Cameras', run: () => strip()?.setKeys() },
+    { keys: ['<'], words: 'to the key before', group: 'Time', run: () => strip()?.stepKey(-1) },
+    { keys: ['>'], words: 'to the next key', group: 'Time', run: () => strip()?.stepKey(1) },
+    { keys: ['r'], words: 'curves above the rows', group: 'Cameras', run: () => (view.curves = !view.curves) },
+    {
+      keys: ['i'],
+      words: 'another view as an inset',
+      group: 'View',
+      run: () => (view.inset = view.inset ? '' : 'scout'),
+    },
+    { keys: ['y'], words: 'leave a position for the move', group: 'Cameras', run: () => leaving.leave() },
+    { keys: ['Ctrl+c'], shown: 'Ctrl C', words: 'copy keys', group: 'Edit', run: () => view.copyKeys() },
+    {
+      keys: ['Ctrl+a'],
+      shown: 'Ctrl A',
+      words: 'select all keys',
+      group: 'Edit',
+      run: () => view.allKeys(view.node || view.through),
+    },
+    { keys: ['Ctrl+v'], shown: 'Ctrl V', words: 'paste keys', group: 'Edit', run: () => strip()?.pasteKeys(false) },
+    {
+      keys: ['Ctrl+Shift+v'],
+      shown: 'Ctrl Shift V',
+      words: 'paste keys reversed',
+      group: 'Edit',
+      run: () => strip()?.pasteKeys(true),
+    },
     {
       keys: ['d'],
       words: 'draw a path for the selection',

@@ -138,6 +138,8 @@ export interface CameraNow {
   /** How far off its axis the picture's middle is, as tangents to the right and up. */
   shiftX: number
   shiftY: number
+  /** Diameter of the blur at infinity as a share of the picture's height. */
+  spread: number
 }
 /** What the trade offers. */
 export interface Trade {
@@ -269,7 +271,7 @@ declare global {
   var Go: new () => { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
 }
 
-const cameraFloats = 16 + 13
+const cameraFloats = 16 + 14
 /** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
 export const lampFloats = 12
 const lookFloats = 35
@@ -307,7 +309,7 @@ export class FrameState {
   }
   camera(i: number): CameraNow {
     const c = this.cameras.subarray(i * cameraFloats + 16, (i + 1) * cameraFloats)
-    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY] =
+    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY, spread] =
       c as unknown as number[]
     return {
       pan,
@@ -323,6 +325,7 @@ export class FrameState {
       vfov,
       shiftX,
       shiftY,
+      spread,
     } as CameraNow
   }
   nodePosition(i: number): Vec3 {

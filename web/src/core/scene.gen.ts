@@ -45,6 +45,9 @@ export interface ProscenScene {
   kits: {
     [k: string]: Kit;
   };
+  boards: {
+    [k: string]: Board;
+  };
 }
 export interface Settings {
   production: string;
@@ -55,6 +58,7 @@ export interface Settings {
   sun: Sun;
   sky: Sky;
   haze: Haze;
+  blur?: boolean;
 }
 export interface Range {
   in: number;
@@ -297,4 +301,11 @@ export interface Kit {
   primes?: number[];
   zooms?: [number, number][];
   squeeze?: number;
+}
+export interface Board {
+  shot: string;
+  name: string;
+  blob: string;
+  width: number;
+  height: number;
 }

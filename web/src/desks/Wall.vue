@@ -1,59 +1,97 @@
 <script setup lang="ts">
 // All cameras as live pictures. In Frame pressing one looks through it, in
-// Splice it puts it on air at the playhead.
-import { computed } from 'vue'
+// Splice it puts it on air at the playhead. They are put in order by dragging.
+import { computed, ref } from 'vue'
+import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
-import { useStage } from '@/view3d/stage'
+import { useFrameTick } from '@/view3d/useFrameTick'
 import Thumb from '@/view3d/Thumb.vue'
+import { useSubjects } from './useSubjects'
 
 const props = defineProps<{ cuts?: boolean }>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const stage = useStage()
-const cameras = computed(() => scene.cameras)
+const { tick, stage } = useFrameTick()
+const { cast } = useSubjects()
+const sees = ref('') // only cameras that see this subject
+const archived = ref(false)
+const cameras = computed(() => {
+  if (archived.value) return scene.cameras.filter((c) => c.camera.archived)
+  if (!sees.value) return scene.wall
+  void tick.value
+  return scene.wall.filter((c) => core.framing(c.id, [sees.value]).subjects.some((s) => s.status > 1))
+})
+const hidden = computed(() => scene.cameras.length - scene.wall.length)
 function press(id: string) {
   if (!props.cuts) return view.lookThrough(id)
   view.select('nodes', id)
   if (head.airCamera !== id)
     scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(head.screen), camera: id })
 }
+const dragged = ref('')
+const before = ref('')
+function drop() {
+  const ids = scene.wall.map((c) => c.id).filter((id) => id !== dragged.value)
+  const at = before.value ? ids.indexOf(before.value) : ids.length
+  if (dragged.value && before.value !== dragged.value) {
+    ids.splice(at < 0 ? ids.length : at, 0, dragged.value)
+    scene.run('cameraOrder', { ids })
+  }
+  dragged.value = before.value = ''
+}
+/** What it is carried by, when not by sticks. */
+const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount' }
 </script>
 <template>
   <div class="wall">
     <header class="head">
-      Wall <span class="dim">{{ cuts ? 'press to cut' : 'press to look through' }}</span>
+      Wall
+      <select v-model="sees" class="sees" aria-label="Filter the wall" title="Only cameras that see somebody">
+        <option value="">all cameras</option>
+        <option v-for="s in cast" :key="s.id" :value="s.id">sees {{ s.name }}</option>
+      </select>
     </header>
     <div class="scrolls list" @scroll.passive="stage.invalidate()">
       <button
         v-for="c in cameras"
         :key="c.id"
         class="cell"
+        draggable="true"
         :style="{ '--camera': c.camera.color }"
         :class="{
           through: view.through === c.id,
           air: head.airCamera === c.id,
           selected: view.isSelected('nodes', c.id),
+          before: before === c.id && dragged,
         }"
         :aria-label="`${cuts ? 'Cut to' : 'Look through'} camera ${c.camera.number} ${c.node.name}`"
         :aria-pressed="cuts ? head.airCamera === c.id : view.through === c.id"
         @click="press(c.id)"
+        @dragstart="dragged = c.id"
+        @dragover.prevent="before = c.id"
+        @drop.prevent="drop"
+        @dragend="dragged = before = ''"
       >
         <Thumb :camera="c.id" />
         <span class="label"
           ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" /><span class="name">{{
             c.node.name
           }}</span
-          ><span class="lens">{{ c.camera.focal }}</span></span
+          ><span class="lens">{{ carried[c.camera.support] }} {{ +c.camera.focal.toFixed(1) }}</span></span
         >
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
-      <p v-if="!cameras.length" class="dim none">
+      <p v-if="!scene.cameras.length" class="dim none">
         There is no camera yet. Roam in the scout view and press “Leave a camera here”.
       </p>
+      <p v-else-if="!cameras.length" class="dim none">No camera sees them at this frame.</p>
+      <button v-if="hidden" class="link none" :aria-pressed="archived" @click="archived = !archived">
+        {{ archived ? 'back to the wall' : `${hidden} archived` }}
+      </button>
     </div>
   </div>
 </template>
@@ -88,6 +126,21 @@ function press(id: string) {
 }
 .cell.selected:not(.through) {
   box-shadow: 0 0 0 2px var(--text);
+}
+.cell.before {
+  box-shadow: 0 -4px 0 0 var(--brass);
+}
+.sees {
+  margin-left: auto;
+  max-width: 110px;
+  border: 0;
+  background: none;
+  color: var(--dim);
+  font: 12px var(--font);
+}
+.sees option {
+  background: var(--raised);
+  color: var(--text);
 }
 .label {
   display: flex;

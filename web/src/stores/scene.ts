@@ -54,6 +54,12 @@ export const useScene = defineStore('scene', () => {
       .map(([key, n]) => ({ id: key, node: n, camera: n.camera! }))
       .sort((a, b) => a.camera.number - b.camera.number),
   )
+  /** The cameras of the wall, as they are ordered there. */
+  const wall = computed(() =>
+    cameras.value
+      .filter((c) => !c.camera.archived)
+      .sort((a, b) => (a.camera.order || 1e6) - (b.camera.order || 1e6) || a.camera.number - b.camera.number),
+  )
   const format = computed(() => doc.formats[doc.settings.format])
   const rate = computed(() => {
     const [n, d] = doc.settings.rate.split('/').map(Number)
@@ -262,6 +268,7 @@ export const useScene = defineStore('scene', () => {
     pictured,
     doc,
     cameras,
+    wall,
     format,
     rate,
     load,
@@ -288,6 +295,8 @@ const collections: Exclude<CollectionName, 'settings'>[] = [
   'lines',
   'formats',
   'models',
+  'kits',
+  'boards',
 ]
 
 function empty(): Document {
@@ -305,6 +314,8 @@ function empty(): Document {
     lines: {},
     formats: {},
     models: {},
+    kits: {},
+    boards: {},
   }
 }
 

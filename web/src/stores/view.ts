@@ -1,7 +1,7 @@
 // What the artist looks at: desk, selection, the camera looked through, modes.
 import { defineStore } from 'pinia'
 import { computed, reactive, ref } from 'vue'
-import type { CollectionName, Vec3 } from '@/core/bridge'
+import type { CollectionName, Key, Vec3 } from '@/core/bridge'
 import { useScene } from './scene'
 
 export type Desk = 'dress' | 'frame' | 'splice' | 'turnover'
@@ -19,12 +19,27 @@ export interface Selection {
   collection: CollectionName
   id: string
 }
-/** The key pins that are selected, of one channel. */
+/** The key pins that are selected: frames of one node's channels. */
 export interface SelectedKeys {
   node: string
-  channel: string
-  frames: number[]
+  rows: Record<string, number[]>
 }
+/** What a press on the lens view's picture does instead of selecting. */
+export type Picking = 'follow' | 'pull'
+/** How a drag over the lens view of an unlocked camera moves it. */
+export const handlings = [
+  { id: 'turn', key: '', title: 'turn: pan and tilt' },
+  { id: 'pan', key: 'p', title: 'pan only' },
+  { id: 'tilt', key: 't', title: 'tilt only' },
+  { id: 'roll', key: 'r', title: 'roll' },
+  { id: 'orbit', key: 'o', title: 'orbit around the subject' },
+  { id: 'slide', key: 'Shift', title: 'truck and pedestal' },
+  { id: 'truck', key: 'k', title: 'truck only' },
+  { id: 'pedestal', key: 'h', title: 'pedestal only' },
+  { id: 'dolly', key: 'd', title: 'dolly' },
+  { id: 'zoom', key: 'z', title: 'zoom' },
+] as const
+export type Handling = (typeof handlings)[number]['id']
 
 /** What can be grabbed in the views. */
 export const grabKinds = [
@@ -58,6 +73,12 @@ export const useView = defineStore('view', () => {
   const unlocked = ref('') // camera that may be moved from its lens view
   const drawing = ref<Drawing | null>(null)
   const guides = ref(true)
+  const picking = ref<Picking | null>(null)
+  const handling = ref<Handling>('turn')
+  const movePath = ref(false) // moving a camera from its lens view moves its whole path
+  const copied = ref<Record<string, Key[]> | null>(null)
+  const inset = ref('') // what the inset shows: '', scout, program or a camera
+  const curves = ref(false) // curves are open above the rows of keys
   const more = ref<string[]>([]) // further selected nodes
   const placing = ref<Placing | null>(null)
   const scattering = ref(false) // a box on the plan scatters what is placed
@@ -109,6 +130,7 @@ export const useView = defineStore('view', () => {
 
   function lookThrough(id: string) {
     through.value = id
+    picking.value = null
     if (id) select('nodes', id)
     else unlocked.value = ''
   }
@@ -119,9 +141,34 @@ export const useView = defineStore('view', () => {
     if (!now && at) document.elementFromPoint(at.x, at.y)?.closest('.pane')?.classList.add('full')
     full.value = !now && !!document.querySelector('.pane.full')
   }
+  /** Moves the selected keys in time for good, and keeps them selected. */
+  function moveKeys(by: number) {
+    const k = keys.value
+    if (!k || !scene.run('keyMove', { ...k, by })) return
+    const rows = Object.entries(k.rows).map(([ch, frames]) => [ch, frames.map((f) => f + by)] as const)
+    keys.value = { node: k.node, rows: Object.fromEntries(rows) }
+  }
+  /** Copies the selected keys. */
+  function copyKeys() {
+    const k = keys.value
+    if (!k) return
+    const rows: Record<string, Key[]> = {}
+    for (const c of Object.values(scene.doc.curves)) {
+      const frames = c.node === k.node ? k.rows[c.channel] : undefined
+      if (frames) rows[c.channel] = c.keys.filter((key) => frames.includes(key.frame))
+    }
+    copied.value = rows
+  }
+  /** Selects all keys of a node. */
+  function allKeys(of: string) {
+    const rows: Record<string, number[]> = {}
+    for (const c of Object.values(scene.doc.curves)) if (c.node === of) rows[c.channel] = c.keys.map((k) => k.frame)
+    keys.value = Object.keys(rows).length ? { node: of, rows } : null
+  }
   /** The one way back: ends a mode, or returns to scout. */
   function back() {
-    if (scattering.value) scattering.value = false
+    if (picking.value) picking.value = null
+    else if (scattering.value) scattering.value = false
     else if (placing.value) placing.value = null
     else if (measuring.value || tape.value) {
       measuring.value = false
@@ -142,6 +189,12 @@ export const useView = defineStore('view', () => {
     unlocked,
     drawing,
     guides,
+    picking,
+    handling,
+    movePath,
+    copied,
+    curves,
+    inset,
     full,
     more,
     nodes,
@@ -164,6 +217,9 @@ export const useView = defineStore('view', () => {
     select,
     isSelected,
     lookThrough,
+    moveKeys,
+    copyKeys,
+    allKeys,
     back,
     fill,
   }

@@ -75,5 +75,7 @@ export function smallScene(): Document {
     lines: {},
     formats: { wide: { name: 'wide', width: 1280, height: 720 } },
     models: {},
+    kits: {},
+    boards: {},
   }
 }

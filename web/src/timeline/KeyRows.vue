@@ -4,48 +4,31 @@ import { computed } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { channelNames } from './channels'
 import KeyPin from './KeyPin.vue'
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number; node: string }>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const names: Record<string, string> = {
-  'position.x': 'X',
-  'position.y': 'Height',
-  'position.z': 'Z',
-  'turn.pan': 'Pan',
-  'turn.tilt': 'Tilt',
-  'turn.roll': 'Roll',
-  travel: 'Travel',
-  'lens.focal': 'Focal length',
-  'lens.stop': 'Stop',
-  'lens.focus': 'Focus',
-  'lamp.strength': 'Strength',
-  'color.red': 'Red',
-  'color.green': 'Green',
-  'color.blue': 'Blue',
-  'sun.strength': 'Sun strength',
-  'sun.hour': 'Hour',
-  'sky.strength': 'Sky strength',
-  'haze.distance': 'Haze',
-}
+const order = Object.keys(channelNames)
 const rows = computed(() =>
   Object.values(scene.doc.curves)
     .filter((c) => c.node === props.node)
-    .sort((a, b) => Object.keys(names).indexOf(a.channel) - Object.keys(names).indexOf(b.channel)),
+    .sort((a, b) => order.indexOf(a.channel) - order.indexOf(b.channel)),
 )
 const picked = (channel: string, frame: number) =>
-  view.keys?.node === props.node && view.keys.channel === channel && view.keys.frames.includes(frame)
+  view.keys?.node === props.node && !!view.keys.rows[channel]?.includes(frame)
 
-let drag: { channel: string; x: number; by: number } | null = null
+let drag: { x: number; by: number } | null = null
 function down(e: PointerEvent, channel: string, frame: number) {
   if (e.button !== 0) return
   e.stopPropagation()
-  const old = view.keys?.node === props.node && view.keys.channel === channel ? view.keys.frames : []
-  const frames = e.shiftKey || old.includes(frame) ? [...new Set([...old, frame])] : [frame]
-  view.keys = { node: props.node, channel, frames }
-  drag = { channel, x: e.clientX, by: 0 }
+  const old = view.keys?.node === props.node ? view.keys.rows : {}
+  const adding = e.shiftKey || picked(channel, frame)
+  const rows = adding ? { ...old, [channel]: [...new Set([...(old[channel] ?? []), frame])] } : { [channel]: [frame] }
+  view.keys = { node: props.node, rows }
+  drag = { x: e.clientX, by: 0 }
   ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
 }
 function move(e: PointerEvent) {
@@ -58,9 +41,13 @@ function up() {
   const { by } = drag
   drag = null
   scene.cancel()
-  if (!by) return
-  const keys = view.keys
-  if (scene.run('keyMove', { ...keys, by })) view.keys = { ...keys, frames: keys.frames.map((f) => f + by) }
+  if (by) view.moveKeys(by)
+}
+/** All keys of a frame, in every row. */
+function column(e: PointerEvent, frame: number) {
+  const all = rows.value.filter((r) => r.keys.some((k) => k.frame === frame))
+  view.keys = { node: props.node, rows: Object.fromEntries(all.map((r) => [r.channel, [frame]])) }
+  e.preventDefault()
 }
 function escape(e: Event) {
   if (!drag) return
@@ -70,21 +57,22 @@ function escape(e: Event) {
 }
 </script>
 <template>
-  <div v-for="r in rows" :key="r.channel" class="strip-row keys" :data-label="names[r.channel]">
+  <div v-for="r in rows" :key="r.channel" class="strip-row keys" :data-label="channelNames[r.channel]">
     <button
       v-for="k in r.keys"
       :key="k.frame"
       class="pin"
       :class="{ selected: picked(r.channel, k.frame), here: Math.round(head.story) === k.frame }"
       :style="{ left: `${x(k.frame) - 6}px` }"
-      :aria-label="`Key of ${names[r.channel]} at frame ${k.frame}, ${k.ease}`"
-      :title="`${names[r.channel]} ${k.value.toFixed(2)} at ${k.frame}, ${k.ease}`"
+      :aria-label="`Key of ${channelNames[r.channel]} at frame ${k.frame}, ${k.ease}`"
+      :title="`${channelNames[r.channel]} ${k.value.toFixed(2)} at ${k.frame}, ${k.ease}`"
       @pointerdown="down($event, r.channel, k.frame)"
       @pointermove="move"
       @pointerup="up"
       @keydown.esc="escape"
       @pointercancel="escape"
       @dblclick="head.set(k.frame)"
+      @contextmenu="column($event as PointerEvent, k.frame)"
     >
       <KeyPin :ease="k.ease" />
     </button>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The strip of time under every desk: transport, ruler, playhead, markers, and
 // the rows of the desk.
-import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, Scissors, SkipBack, Plus, KeyRound } from '@lucide/vue'
+import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, Scissors, SkipBack, Plus, CircleDot } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
@@ -10,7 +10,10 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import ActionRows from './ActionRows.vue'
 import DeedMenu from './DeedMenu.vue'
+import CurveRows from './CurveRows.vue'
 import KeyRows from './KeyRows.vue'
+import KeyTools from './KeyTools.vue'
+import RibbonRows from './RibbonRows.vue'
 import { keptSpans, tickStep } from './scale'
 import ShotLane from './ShotLane.vue'
 
@@ -51,6 +54,16 @@ const keyed = computed(() => {
   const of = view.node || (view.selected ? '' : 'settings')
   return Object.values(scene.doc.curves).some((c) => c.node === of) ? of : ''
 })
+/** Whose keys and curves are shown in Frame, and the camera whose ribbons are. */
+const chosen = computed(() => view.node || view.through)
+const camera = computed(() => view.camera || view.through)
+const people = computed(() =>
+  Object.entries(scene.doc.nodes)
+    .filter(([, n]) => n.kind === 'cast' && !n.hidden)
+    .map(([id]) => id)
+    .slice(0, 6),
+)
+const tools = ref<InstanceType<typeof KeyTools> | null>(null)
 const sign = computed(() => (head.clock === 'story' ? '◷' : '▷'))
 
 let scrubbing = false
@@ -126,12 +139,6 @@ function append() {
 function split() {
   scene.run('shotSplit', { assembly: scene.cut.assembly, at: frame.value })
 }
-function ease(kind: string) {
-  if (view.keys) scene.run('keyEase', { ...view.keys, ease: kind })
-}
-function removeKeys() {
-  if (view.keys && scene.run('keyRemove', { ...view.keys })) view.keys = null
-}
 const typed = ref('')
 const typing = ref(false)
 function startTyping(e: FocusEvent) {
@@ -150,7 +157,14 @@ function go(e: Event) {
   const t = core.parseTimecode(typed.value)
   if (t.frame !== undefined) head.set(t.frame)
 }
-defineExpose({ marker, append, split })
+defineExpose({
+  marker,
+  append,
+  split,
+  setKeys: () => tools.value?.set(),
+  stepKey: (by: -1 | 1) => tools.value?.step(by),
+  pasteKeys: (reverse: boolean) => tools.value?.paste(reverse),
+})
 </script>
 <template>
   <section class="strip" aria-label="Time strip">
@@ -189,19 +203,7 @@ defineExpose({ marker, append, split })
       <span v-if="head.speed && head.speed !== 1" class="speed">{{ head.speed }}×</span>
       <span class="gap"></span>
       <DeedMenu v-if="view.desk === 'dress'" />
-      <template v-if="view.keys">
-        <span class="dim">{{ view.keys.frames.length }} {{ view.keys.frames.length === 1 ? 'key' : 'keys' }}</span>
-        <button
-          v-for="k in ['soft', 'even', 'hold', 'shaped']"
-          :key="k"
-          class="act"
-          :aria-label="`Make the keys ${k}`"
-          @click="ease(k)"
-        >
-          {{ k }}
-        </button>
-        <button class="act" @click="removeKeys">Remove keys</button>
-      </template>
+      <KeyTools v-if="head.clock === 'story'" ref="tools" :node="keyed || view.node || view.through" />
       <button
         v-if="head.clock === 'story'"
         class="act"
@@ -210,7 +212,7 @@ defineExpose({ marker, append, split })
         title="Set keys with every change (A)"
         @click="view.autoKey = !view.autoKey"
       >
-        <KeyRound :size="14" /> Auto-key {{ view.autoKey ? 'on' : 'off' }}
+        <CircleDot :size="14" /> Auto-key {{ view.autoKey ? 'on' : 'off' }}
       </button>
       <button class="act" title="Drop a marker (M)" @click="marker"><Bookmark :size="14" /> Marker</button>
       <template v-if="head.clock === 'screen'">
@@ -265,7 +267,20 @@ defineExpose({ marker, append, split })
             <ActionRows :x="x" :per-pixel="perPixel" />
             <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />
           </template>
-          <KeyRows v-else :x="x" :per-pixel="perPixel" :node="view.node || view.through" />
+          <template v-else>
+            <CurveRows
+              v-if="view.curves && chosen"
+              :node="chosen"
+              :x="x"
+              :per-pixel="perPixel"
+              :from="span.from"
+              :to="span.to"
+            />
+            <div v-if="camera && people.length" class="watched">
+              <RibbonRows :camera="camera" :subjects="people" :from="span.from" :to="span.to" />
+            </div>
+            <KeyRows :x="x" :per-pixel="perPixel" :node="chosen" />
+          </template>
         </div>
       </div>
       <div class="in-field over">
@@ -422,6 +437,9 @@ defineExpose({ marker, append, split })
 }
 :deep(.strip-row.lane) {
   height: 62px;
+}
+.watched {
+  margin-left: var(--labels);
 }
 .playhead {
   position: absolute;

@@ -126,7 +126,7 @@ describe('the rows of keys', () => {
     await pins[1]!.trigger('pointermove', { clientX: 24 })
     await pins[1]!.trigger('pointerup', { clientX: 24 })
     expect(scene.doc.curves.travel!.keys.map((k) => k.frame)).toEqual([12, 108])
-    expect(useView().keys!.frames).toEqual([12, 108])
+    expect(useView().keys!.rows).toEqual({ travel: [12, 108] })
     expect(scene.undoable).toHaveLength(1)
   })
 })

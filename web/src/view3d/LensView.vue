@@ -1,34 +1,56 @@
 <script setup lang="ts">
 // Through one camera: the picture in its gate, with guides over it. The frame
 // tells the three states: looked through, unlocked for moving, on air.
-import { Lock, LockOpen, Grid3x3 } from '@lucide/vue'
-import { PerspectiveCamera, Vector2, Vector3 } from 'three'
+import { Crosshair, Focus, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
+import { PerspectiveCamera, Vector2 } from 'three'
 import { computed, ref } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { core } from '@/core/bridge'
+import { guideNames, useGuides } from '@/stores/guides'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { useView } from '@/stores/view'
+import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import BoardOver from './lens/BoardOver.vue'
+import InsetView from './lens/InsetView.vue'
+import LensGuides from './lens/LensGuides.vue'
+import { useLeaving } from './leaving'
+import { useCameraMoves } from './lens/useCameraMoves'
 import { fit, useStageView } from './useStageView'
 
 const props = defineProps<{ camera: string; program?: boolean }>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
+const guides = useGuides()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const lens = new PerspectiveCamera()
 const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const margin = 10
+const beside = ref(false) // the board stands beside the picture
 const box = computed(() => {
-  const b = fit(Math.max(1, width.value - 2 * margin), Math.max(1, height.value - 2 * margin), aspect.value)
+  const w = beside.value ? width.value / 2 : width.value
+  const b = fit(Math.max(1, w - 2 * margin), Math.max(1, height.value - 2 * margin), aspect.value)
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
-const stage = useStageView(element, () => (props.camera && stage.lens(props.camera, lens) ? lens : null), {
-  frame: () => box.value,
-  shot: () => (head.airCamera === props.camera ? head.airShot : ''),
-})
+/** Without the mask, what lies around the gate is seen too. */
+const around = computed(() => !props.program && view.guides && !guides.value.mask && !beside.value)
+const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
+const stage = useStageView(
+  element,
+  () => (props.camera && stage.lens(props.camera, lens, around.value ? wider.value : undefined) ? lens : null),
+  {
+    frame: () => (around.value ? { x: 0, y: 0, width: width.value, height: height.value } : box.value),
+    shot: () => (head.airCamera === props.camera ? head.airShot : ''),
+    focus: () => ({
+      camera: props.camera,
+      sensor: (node.value?.camera?.sensor ?? [36, 24]) as [number, number],
+      blur: !!scene.doc.settings.blur && !around.value,
+      tint: view.guides && guides.value.sharp && !props.program,
+    }),
+  },
+)
 const node = computed(() => scene.doc.nodes[props.camera])
 const unlocked = computed(() => !props.program && view.unlocked === props.camera && !!props.camera)
 const onAir = computed(() => head.airCamera === props.camera && !!props.camera)
@@ -43,128 +65,94 @@ const style = computed(() => ({
 function toggleLock() {
   view.unlocked = unlocked.value ? '' : props.camera
 }
-
-// Moving the camera from its own picture: drag turns it, with Shift it trucks
-// and rises, the wheel dollies.
-interface Drag {
-  x: number
-  y: number
-  pan: number
-  tilt: number
-  roll: number
-  at: Vector3
-  shift: boolean
-}
-let drag: Drag | null = null
-const told = ref('')
-
+const moves = useCameraMoves(
+  () => props.camera,
+  () => unlocked.value,
+  () => box.value,
+)
+const { told } = moves
+const { leave } = useLeaving()
+/** A pointer's place in the drawn picture from −1 to 1. */
 function at(e: PointerEvent) {
   const b = element.value!.getBoundingClientRect()
-  return new Vector2(
-    ((e.clientX - b.x - box.value.x) / box.value.width) * 2 - 1,
-    1 - ((e.clientY - b.y - box.value.y) / box.value.height) * 2,
-  )
+  const f = around.value ? { x: 0, y: 0, width: width.value, height: height.value } : box.value
+  return new Vector2(((e.clientX - b.x - f.x) / f.width) * 2 - 1, 1 - ((e.clientY - b.y - f.y) / f.height) * 2)
 }
 function down(e: PointerEvent) {
   if (e.button !== 0 || !props.camera) return
+  if (view.picking && !props.program) return pickFocus(e)
   if (!unlocked.value) {
     const hit = stage.pick(at(e), lens)
     if (hit && !props.program) view.select('nodes', hit.node)
     return
   }
-  const i = stage.cameraIndex(props.camera)
-  const c = stage.state.camera(i)
-  const m = stage.state.cameraMatrix(i)
-  drag = {
-    x: e.clientX,
-    y: e.clientY,
-    pan: c.pan,
-    tilt: c.tilt,
-    roll: c.roll,
-    at: new Vector3(m[12], m[13], m[14]),
-    shift: e.shiftKey,
-  }
+  moves.down(e)
   element.value!.setPointerCapture(e.pointerId)
 }
-function moved(e: PointerEvent): object | null {
-  if (!drag) return null
-  const dx = (e.clientX - drag.x) / box.value.width
-  const dy = (e.clientY - drag.y) / box.value.height
-  const c = stage.state.camera(stage.cameraIndex(props.camera))
-  const base = { id: props.camera, frame: head.story, key: view.autoKey }
-  if (drag.shift) {
-    const m = stage.state.cameraMatrix(stage.cameraIndex(props.camera))
-    const reach = Math.max(1, c.focus) * Math.tan((c.hfov * Math.PI) / 360) * 2
-    const p = drag.at.clone()
-    p.addScaledVector(new Vector3(m[0], m[1], m[2]), -dx * reach)
-    p.y += (dy * reach) / aspect.value
-    told.value = `${p.x.toFixed(2)} ${p.y.toFixed(2)} ${p.z.toFixed(2)} m`
-    return { ...base, position: [p.x, p.y, p.z] }
+/** Focuses on what is under the pointer: on people and things by following them. */
+function pickFocus(e: PointerEvent) {
+  const hit = stage.pick(at(e), lens)
+  const kind = hit && scene.doc.nodes[hit.node]?.kind
+  const m = stage.state.cameraMatrix(stage.cameraIndex(props.camera))
+  const depth = hit ? -[0, 1, 2].reduce((sum, i) => sum + m[8 + i]! * (hit.at[i]! - m[12 + i]!), 0) : 1000
+  const follows = kind === 'cast' || kind === 'prop' || kind === 'vehicle' || kind === 'aim'
+  const id = props.camera
+  if (view.picking === 'pull')
+    scene.run('focusPull', {
+      id,
+      frame: Math.round(head.story),
+      ...(follows ? { on: hit!.node } : { focus: +depth.toFixed(3) }),
+    })
+  else {
+    if (follows) scene.run('focusFollow', { id, on: hit!.node })
+    else {
+      if (node.value?.camera?.focusOn) scene.run('focusFollow', { id, on: '' })
+      const args = { node: id, channel: 'lens.focus', frame: head.story, key: view.autoKey }
+      scene.run('value', { ...args, value: +depth.toFixed(3) })
+    }
+    view.picking = null
   }
-  const pan = drag.pan + dx * c.hfov
-  const tilt = Math.max(-90, Math.min(90, drag.tilt + dy * c.vfov))
-  told.value = `pan ${pan.toFixed(1)}° tilt ${tilt.toFixed(1)}°`
-  return { ...base, turn: [pan, tilt, drag.roll] }
-}
-function move(e: PointerEvent) {
-  const args = moved(e)
-  if (args) scene.preview('place', args)
 }
 function up(e: PointerEvent) {
-  const args = moved(e)
-  drag = null
-  told.value = ''
-  if (args) scene.run('place', args)
+  if (unlocked.value) moves.up(e)
 }
-function abandon() {
-  if (!drag) return
-  drag = null
-  told.value = ''
-  scene.cancel()
+function abandon(e?: Event) {
+  if (moves.abandon()) e?.stopPropagation()
 }
-let wheel: ReturnType<typeof setTimeout> | undefined
-let pushed = 0
-function dolly(e: WheelEvent) {
-  if (!unlocked.value) return
-  e.preventDefault()
-  pushed -= e.deltaY * 0.002
-  const i = stage.cameraIndex(props.camera)
-  const m = stage.state.cameraMatrix(i)
-  scene.cancel()
-  const p = new Vector3(m[12], m[13], m[14]).addScaledVector(new Vector3(m[8], m[9], m[10]), -pushed)
-  const args = { id: props.camera, frame: head.story, key: view.autoKey, position: [p.x, p.y, p.z] }
-  scene.preview('place', args)
-  clearTimeout(wheel)
-  wheel = setTimeout(() => {
-    pushed = 0
-    scene.run('place', args)
-  }, 250)
+function blur() {
+  scene.run('set', {
+    collection: 'settings',
+    id: 'settings',
+    merge: { blur: scene.doc.settings.blur ? null : true },
+    label: scene.doc.settings.blur ? 'show all sharp' : 'show the blur of lenses',
+  })
 }
 defineExpose({ abandon })
 const timecode = computed(() => (scene.loaded ? core.timecode(props.program ? head.screen : head.story) : ''))
+const picks = {
+  follow: 'press what is to be in focus',
+  pull: 'press what is to be in focus at this frame; press again at another frame to pull to it',
+}
 </script>
 <template>
   <div
     ref="element"
     class="lens pane"
-    :class="{ unlocked }"
+    :class="{ unlocked, picking: view.picking && !program }"
     tabindex="-1"
     role="application"
     :aria-label="program ? 'Program' : 'Lens view'"
     @pointerdown="down"
-    @pointermove="move"
+    @pointermove="moves.move"
     @pointerup="up"
-    @pointercancel="abandon"
-    @wheel="dolly"
+    @pointercancel="abandon()"
+    @wheel="moves.wheel"
     @keydown.esc="abandon"
   >
     <template v-if="node?.camera">
-      <div class="gate" :class="{ unlocked, looked: !program }" :style="style">
-        <svg v-if="view.guides" class="guides" viewBox="0 0 300 300" preserveAspectRatio="none" aria-hidden="true">
-          <path d="M100 0V300M200 0V300M0 100H300M0 200H300" />
-          <rect x="15" y="15" width="270" height="270" class="safe" />
-        </svg>
-        <div v-if="view.guides" class="centre" aria-hidden="true"></div>
+      <div v-if="around" class="shade" :style="style" aria-hidden="true"></div>
+      <div class="gate" :class="{ unlocked, looked: !program, air: onAir }" :style="style">
+        <LensGuides v-if="view.guides && !program" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
         <div class="legend">
           <CameraBadge :number="node.camera.number" :color="node.camera.color" />
@@ -172,30 +160,85 @@ const timecode = computed(() => (scene.loaded ? core.timecode(props.program ? he
         </div>
         <div class="stamp" :class="program ? 'screen' : 'story'">{{ program ? '▷' : '◷' }} {{ timecode }}</div>
         <div v-if="unlocked" class="moving">
-          {{ told || 'unlocked: drag turns the camera, Shift-drag moves it, wheel dollies' }}
+          {{
+            told ||
+            `unlocked: drag to ${handlings.find((h) => h.id === moves.how.value)!.title}, wheel dollies, arrows fly`
+          }}
         </div>
+        <div v-else-if="view.picking && !program" class="moving">{{ picks[view.picking] }}</div>
       </div>
-      <div class="tools">
+      <BoardOver v-if="!program" v-model:beside="beside" :camera="camera" :box="box" />
+      <InsetView v-if="!program" />
+      <div v-if="!program" class="tools" @pointerdown.stop @wheel.stop>
         <button
-          v-if="!program"
           class="icon"
           :aria-pressed="unlocked"
           :aria-label="unlocked ? 'Lock the camera' : 'Unlock the camera for moving'"
           :title="unlocked ? 'Lock the camera (U)' : 'Unlock the camera for moving (U)'"
-          @pointerdown.stop
           @click="toggleLock"
         >
           <LockOpen v-if="unlocked" :size="15" /><Lock v-else :size="15" />
         </button>
+        <template v-if="unlocked">
+          <el-select v-model="view.handling" size="small" class="how" aria-label="A drag does">
+            <el-option
+              v-for="h in handlings"
+              :key="h.id"
+              :value="h.id"
+              :label="h.key ? `${h.title} (${h.key.toUpperCase()})` : h.title"
+            />
+          </el-select>
+          <button
+            v-if="node.path"
+            class="icon"
+            aria-label="Move the whole path"
+            title="Moving the camera moves its whole path"
+            :aria-pressed="view.movePath"
+            @click="view.movePath = !view.movePath"
+          >
+            <Route :size="15" />
+          </button>
+          <button class="icon" aria-label="Leave a position" title="Leave a position here (Y)" @click="leave(camera)">
+            <MapPinPlus :size="15" />
+          </button>
+        </template>
         <button
           class="icon"
-          :aria-pressed="view.guides"
-          aria-label="Guides"
-          title="Guides (G)"
-          @pointerdown.stop
-          @click="view.guides = !view.guides"
+          aria-label="Pick the focus"
+          title="Pick what is in focus"
+          :aria-pressed="view.picking === 'follow'"
+          @click="view.picking = view.picking === 'follow' ? null : 'follow'"
         >
-          <Grid3x3 :size="15" />
+          <Crosshair :size="15" />
+        </button>
+        <button
+          class="icon"
+          aria-label="Lens blur"
+          title="Show the blur of lenses, here and in what is delivered"
+          :aria-pressed="!!scene.doc.settings.blur"
+          @click="blur"
+        >
+          <Focus :size="15" />
+        </button>
+        <el-popover placement="top-start" :width="190" trigger="click">
+          <template #reference>
+            <button class="icon" :aria-pressed="view.guides" aria-label="Guides" title="Guides (G hides them all)">
+              <Grid3x3 :size="15" />
+            </button>
+          </template>
+          <label class="check"><input v-model="view.guides" type="checkbox" /> all guides (G)</label>
+          <label v-for="(title, g) in guideNames" :key="g" class="check"
+            ><input v-model="guides[g]" type="checkbox" :disabled="!view.guides" /> {{ title }}</label
+          >
+        </el-popover>
+        <button
+          class="icon"
+          aria-label="Inset"
+          title="Another view on top of this one"
+          :aria-pressed="!!view.inset"
+          @click="view.inset = view.inset ? '' : 'scout'"
+        >
+          <PictureInPicture2 :size="15" />
         </button>
       </div>
     </template>
@@ -230,31 +273,6 @@ const timecode = computed(() => (scene.loaded ? core.timecode(props.program ? he
 }
 .gate.unlocked {
   outline: 5px dashed var(--brass);
-}
-.guides {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-}
-.guides path,
-.guides rect {
-  fill: none;
-  stroke: rgb(239 233 220 / 0.22);
-  vector-effect: non-scaling-stroke;
-}
-.guides .safe {
-  stroke-dasharray: 4 6;
-}
-.centre {
-  position: absolute;
-  left: calc(50% - 7px);
-  top: calc(50% - 7px);
-  width: 14px;
-  height: 14px;
-  background:
-    linear-gradient(rgb(239 233 220 / 0.5) 0 0) center / 14px 1px no-repeat,
-    linear-gradient(rgb(239 233 220 / 0.5) 0 0) center / 1px 14px no-repeat;
 }
 .tally {
   position: absolute;
@@ -302,7 +320,18 @@ const timecode = computed(() => (scene.loaded ? core.timecode(props.program ? he
   display: flex;
   gap: 4px;
 }
+.how {
+  width: 190px;
+}
+.shade {
+  position: absolute;
+  box-shadow: 0 0 0 9999px rgb(17 24 27 / 0.55);
+  pointer-events: none;
+}
 .unlocked {
   cursor: move;
+}
+.picking {
+  cursor: crosshair;
 }
 </style>

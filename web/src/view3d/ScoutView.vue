@@ -4,8 +4,8 @@ import CameraControls from 'camera-controls'
 import * as THREE from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
-import { Video, Crosshair } from '@lucide/vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { Video, Crosshair, MapPinPlus } from '@lucide/vue'
+import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -14,7 +14,8 @@ import SceneHandles from './SceneHandles.vue'
 import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
-import { scoutMemory } from './memory'
+import { useLeaving } from './leaving'
+import { scoutMemory, scoutPose } from './memory'
 
 CameraControls.install({ THREE })
 const scene = useScene()
@@ -42,6 +43,7 @@ const screen = computed<Screen | null>(() =>
     : null,
 )
 const placing = usePlacing(() => screen.value)
+const { leave } = useLeaving()
 let controls: CameraControls | undefined
 let request = 0
 let last = 0
@@ -59,8 +61,17 @@ const pathLines = ref<{ id: string; d: string; of: string }[]>([])
 
 function tick(now: number) {
   request = requestAnimationFrame(tick)
-  if (controls?.update(Math.min(0.1, (now - last) / 1000))) stage.invalidate()
+  if (controls?.update(Math.min(0.1, (now - last) / 1000))) {
+    remember()
+    stage.invalidate()
+  }
   last = now
+}
+function remember() {
+  if (!controls) return
+  const eye = controls.getPosition(new THREE.Vector3())
+  const target = controls.getTarget(new THREE.Vector3())
+  scoutMemory({ eye: eye.toArray(), target: target.toArray() })
 }
 
 function project(v: THREE.Vector3): { x: number; y: number } | null {
@@ -123,14 +134,9 @@ function move(e: PointerEvent) {
 
 /** Leaves a camera where the view is now. */
 function leaveCamera() {
-  const d = camera.getWorldDirection(new THREE.Vector3())
-  const [pan, tilt] = core.aimAngles([d.x, d.y, d.z])
-  const p = camera.position
-  const turn = [+pan.toFixed(2), +tilt.toFixed(2), 0]
-  const [made] = scene.make('nodes', 'cameraAdd', { position: rounded(p), turn, focal: 28 })
+  const [made] = scene.make('nodes', 'cameraAdd', { ...scoutPose(), focal: 28 })
   if (made) view.select('nodes', made)
 }
-const rounded = (p: THREE.Vector3): Vec3 => [+p.x.toFixed(3), +p.y.toFixed(3), +p.z.toFixed(3)]
 
 function gather() {
   const at = view.node ? stage.position(view.node) : null
@@ -158,9 +164,7 @@ onBeforeUnmount(() => {
   cancelAnimationFrame(request)
   stage.drawn.delete(place)
   if (controls) {
-    const eye = controls.getPosition(new THREE.Vector3())
-    const target = controls.getTarget(new THREE.Vector3())
-    scoutMemory({ eye: [eye.x, eye.y, eye.z], target: [target.x, target.y, target.z] })
+    remember()
     controls.dispose()
   }
 })
@@ -202,6 +206,14 @@ defineExpose({ leaveCamera, gather })
     <div class="tools">
       <button class="act" title="Leave a camera here (N)" @click="leaveCamera">
         <Video :size="15" /> Leave a camera here
+      </button>
+      <button
+        v-if="view.camera && !scene.doc.nodes[view.camera]?.parent"
+        class="act"
+        :title="`Leave a position for the move of camera ${scene.doc.nodes[view.camera]?.camera?.number} (Y)`"
+        @click="leave(view.camera)"
+      >
+        <MapPinPlus :size="15" /> Leave a position
       </button>
       <button
         class="icon"

@@ -207,3 +207,72 @@ export const depthMaterial = new RawShaderMaterial({
 export const manyDepthMaterial = depthMaterial.clone()
 manyDepthMaterial.uniforms = depthMaterial.uniforms
 manyDepthMaterial.defines = { MANY: 1 }
+
+/** The places of the blur's spiral; docs/shading.md says how they are used. */
+const blurTaps = 40
+
+/**
+ * Draws a picture with the blur of a lens, as core/raster/blur.go does, and with
+ * a tint over what lies outside the sharp zone if wanted.
+ */
+export const lensMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms: {
+    picture: { value: null as Texture | null },
+    depth: { value: null as Texture | null },
+    clip: { value: [0.05, 3000] },
+    spread: { value: 0 }, // pixels at infinity, from the middle of the disc
+    focus: { value: 1 },
+    zone: { value: [0, -1] }, // near and far end of what is sharp, far 0 for no end, −1 for no tint
+  },
+  depthTest: false,
+  depthWrite: false,
+  vertexShader: /* glsl */ `
+    in vec3 position;
+    out vec2 at;
+    void main() { at = position.xy; gl_Position = vec4(position.xy, 0.0, 1.0); }`,
+  fragmentShader: /* glsl */ `
+    precision highp float;
+    in vec2 at;
+    uniform sampler2D picture, depth;
+    uniform vec2 clip, zone;
+    uniform float spread, focus;
+    out vec4 result;
+    float nearness(ivec2 p) {
+      float d = texelFetch(depth, p, 0).r;
+      return d >= 1.0 ? 0.0 : (clip.y - d * (clip.y - clip.x)) / (clip.x * clip.y);
+    }
+    void main() {
+      ivec2 size = textureSize(picture, 0);
+      ivec2 p = min(ivec2((at * 0.5 + 0.5) * vec2(size)), size - 1);
+      float limit = float(size.y) / 40.0;
+      float near = nearness(p);
+      float own = min(limit, spread * abs(1.0 - focus * near));
+      vec3 c = texelFetch(picture, p, 0).rgb;
+      float wide = max(own, 0.5), w = 0.785398 / (wide * wide);
+      vec3 sum = w * c * c;
+      float weight = w, pace = limit / ${blurTaps}.0;
+      if (spread > 0.3) for (int i = 0; i < ${blurTaps}; i++) {
+        float r = (float(i) + 0.5) * pace, a = float(i) * 2.399963229728653;
+        ivec2 q = p + ivec2(floor(vec2(r * cos(a), -r * sin(a)) + 0.5));
+        if (q.x < 0 || q.y < 0 || q.x >= size.x || q.y >= size.y) continue;
+        float other = nearness(q);
+        float reach = min(limit, spread * abs(1.0 - focus * other));
+        if (other < near) reach = min(reach, own);
+        float over = reach - r + 0.5;
+        if (over <= 0.0) continue;
+        reach = max(reach, 0.5);
+        w = min(1.0, over) * 6.2831853 * r * pace / (reach * reach);
+        c = texelFetch(picture, q, 0).rgb;
+        sum += w * c * c;
+        weight += w;
+      }
+      vec3 color = sqrt(sum / weight);
+      if (zone.y >= 0.0) {
+        float d = near > 0.0 ? 1.0 / near : 1e9;
+        if (d < zone.x) color = mix(color, vec3(0.35, 0.55, 0.8), 0.35);
+        else if (zone.y > 0.0 && d > zone.y) color = mix(color, vec3(0.85, 0.6, 0.3), 0.3);
+      }
+      result = vec4(color, 1.0);
+    }`,
+})

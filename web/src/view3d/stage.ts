@@ -5,6 +5,8 @@ import {
   BufferGeometry,
   Camera,
   DataTexture,
+  DepthTexture,
+  Euler,
   FloatType,
   InstancedMesh,
   LinearFilter,
@@ -27,9 +29,10 @@ import {
   WebGLRenderTarget,
   WebGLRenderer,
 } from 'three'
-import { core, FrameState, lampFloats, type Structure, type Struck, type Vec3 } from '@/core/bridge'
+import { core, FrameState, lampFloats, type Composed, type Structure, type Struck, type Vec3 } from '@/core/bridge'
 import {
   depthMaterial,
+  lensMaterial,
   manyDepthMaterial,
   manyMaterial,
   maxLamps,
@@ -52,6 +55,10 @@ export interface View {
   free?: boolean
   /** The shot whose picture this is. */
   shot?(): string
+  /** Drawn on top of the others. */
+  over?: boolean
+  /** The camera whose lens blurs the picture, or whose sharp zone is tinted in it. */
+  focus?(): { camera: string; sensor: [number, number]; blur: boolean; tint: boolean }
 }
 
 /** Things of one shape that are seen by the same views, drawn at once. */
@@ -67,11 +74,18 @@ interface Batch {
 }
 
 /** The projection of a lens with angles in degrees, shifted by tangents to the right and up. */
-function frustum(into: PerspectiveCamera, hfov: number, vfov: number, shiftX: number, shiftY: number) {
+function frustum(
+  into: PerspectiveCamera,
+  hfov: number,
+  vfov: number,
+  shiftX: number,
+  shiftY: number,
+  wider = { x: 1, y: 1 },
+) {
   const near = 0.05
   const far = 3000
-  const x = Math.tan((hfov * Math.PI) / 360)
-  const y = Math.tan((vfov * Math.PI) / 360)
+  const x = Math.tan((hfov * Math.PI) / 360) * wider.x
+  const y = Math.tan((vfov * Math.PI) / 360) * wider.y
   into.fov = vfov
   into.aspect = x / y
   into.near = near
@@ -116,6 +130,7 @@ export class Stage {
   private sky: Mesh
   private skyScene = new Scene()
   private copyScene = new Scene()
+  private lensScene = new Scene()
   private copyMaterial: ReturnType<typeof copier>
   private shadow?: WebGLRenderTarget
   private nodeIndex = new Map<string, number>()
@@ -146,6 +161,9 @@ export class Stage {
     const quad = new Mesh(new PlaneGeometry(2, 2), this.copyMaterial)
     quad.frustumCulled = false
     this.copyScene.add(quad)
+    const lens = new Mesh(quad.geometry, lensMaterial)
+    lens.frustumCulled = false
+    this.lensScene.add(lens)
   }
 
   add(v: View) {
@@ -313,8 +331,8 @@ export class Stage {
     return i === undefined ? null : new Matrix4().fromArray(this.state.nodes, i * 16)
   }
 
-  /** Sets a three.js camera to one of the scene's cameras. */
-  lens(id: string, into: PerspectiveCamera): boolean {
+  /** Sets a three.js camera to one of the scene's cameras, perhaps with more around its picture. */
+  lens(id: string, into: PerspectiveCamera, wider = { x: 1, y: 1 }): boolean {
     const i = this.cameraIndex(id)
     if (i < 0) return false
     const c = this.state.camera(i)
@@ -322,15 +340,38 @@ export class Stage {
     into.matrix.fromArray(this.state.cameraMatrix(i))
     into.matrixWorld.copy(into.matrix)
     into.matrixWorldInverse.copy(into.matrix).invert()
-    frustum(into, c.hfov, c.vfov, c.shiftX, c.shiftY)
+    frustum(into, c.hfov, c.vfov, c.shiftX, c.shiftY, wider)
     return true
   }
 
   /** A picture of a camera at a story frame as a data address; the views stay as they are. */
   still(camera: string, story: number, width: number, height: number, shot = ''): string {
+    return this.picture(story, width, height, shot, (lens) => this.lens(camera, lens))
+  }
+
+  /** A picture from a place where no camera stands yet. */
+  stillFrom(p: Composed, story: number, width: number, height: number): string {
+    return this.picture(story, width, height, '', (lens) => {
+      const [pan, tilt, roll] = p.turn.map((v) => (v * Math.PI) / 180)
+      lens.matrixAutoUpdate = false
+      lens.matrix.makeRotationFromEuler(new Euler(tilt, pan, roll, 'YXZ')).setPosition(...p.position)
+      lens.matrixWorld.copy(lens.matrix)
+      lens.matrixWorldInverse.copy(lens.matrix).invert()
+      frustum(lens, p.hfov, p.vfov, ...p.shift)
+      return true
+    })
+  }
+
+  private picture(
+    story: number,
+    width: number,
+    height: number,
+    shot: string,
+    aim: (lens: PerspectiveCamera) => boolean,
+  ): string {
     const lens = new PerspectiveCamera()
     this.moveTo(story)
-    if (!this.lens(camera, lens)) {
+    if (!aim(lens)) {
       this.moveTo(this.story)
       return ''
     }
@@ -390,7 +431,8 @@ export class Stage {
     r.setScissorTest(true)
     let waiting = false
     let budget = 2
-    for (const v of this.views) {
+    const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
+    for (const v of order) {
       const camera = v.camera()
       const box = visible(v)
       if (!camera || !box) continue
@@ -421,11 +463,52 @@ export class Stage {
         continue
       }
       this.window(box, height)
-      this.draw(camera, !!v.free, v.shot?.())
+      if (v.over) r.clearDepth()
+      const f = v.focus?.()
+      if (f && (f.blur || f.tint)) this.drawThroughLens(camera, box, height, ratio, f, v.shot?.())
+      else this.draw(camera, !!v.free, v.shot?.())
     }
     this.took.draw = performance.now() - start
     for (const f of this.drawn) f()
     if (waiting) this.invalidate()
+  }
+
+  private through?: WebGLRenderTarget
+  /** Draws a view with the blur of a camera's lens, or a tint outside its sharp zone. */
+  private drawThroughLens(
+    camera: Camera,
+    box: { full: Box; clip: Box },
+    height: number,
+    ratio: number,
+    focus: { camera: string; sensor: [number, number]; blur: boolean; tint: boolean },
+    shot?: string,
+  ) {
+    const r = this.renderer
+    const w = Math.max(1, Math.round(box.full.width * ratio))
+    const h = Math.max(1, Math.round(box.full.height * ratio))
+    if (!this.through || this.through.width !== w || this.through.height !== h) {
+      this.through?.dispose()
+      this.through = new WebGLRenderTarget(w, h, { samples: 4, depthTexture: new DepthTexture(w, h, FloatType) })
+    }
+    r.setRenderTarget(this.through)
+    r.setScissorTest(false)
+    r.clear()
+    this.draw(camera, false, shot)
+    r.setRenderTarget(null)
+    r.setScissorTest(true)
+    this.window(box, height)
+    const c = this.state.camera(this.cameraIndex(focus.camera))
+    const u = lensMaterial.uniforms
+    u.picture!.value = this.through.texture
+    u.depth!.value = this.through.depthTexture
+    u.spread!.value = focus.blur ? (c.spread * h) / 2 : 0
+    u.focus!.value = c.focus
+    u.zone!.value = [0, -1]
+    if (focus.tint) {
+      const zone = core.sharpZone(c.focal, c.stop, c.focus, focus.sensor)
+      u.zone!.value = [zone.near, zone.far < 0 ? 0 : zone.far]
+    }
+    r.render(this.lensScene, camera)
   }
 
   private window(box: { full: Box; clip: Box }, height: number) {

@@ -49,6 +49,8 @@ interface Wedge {
   half: number
   reach: number
   aimed: boolean
+  /** Where the sharp zone begins and ends, in pixels; far is 0 without an end. */
+  zone: [number, number] | null
 }
 const wedges = ref<Wedge[]>([])
 const people = ref<{ id: string; name: string; x: number; y: number; color: string }[]>([])
@@ -62,10 +64,12 @@ const moves = (camera: string) =>
 function gather() {
   wedges.value = scene.cameras.flatMap(({ id, node, camera }) => {
     const i = stage.cameraIndex(id)
-    if (i < 0 || node.hidden) return []
+    const chosen = view.isSelected('nodes', id) || view.through === id
+    if (i < 0 || node.hidden || (camera.archived && !chosen)) return []
     const c = stage.state.camera(i)
     const m = stage.state.cameraMatrix(i)
     const at = [m[12]!, m[13]!, m[14]!]
+    const z = chosen ? core.sharpZone(c.focal, c.stop, c.focus, camera.sensor as [number, number]) : null
     return {
       id,
       number: camera.number,
@@ -77,6 +81,7 @@ function gather() {
       half: ((area.face === 'plan' ? c.hfov : c.vfov) * Math.PI) / 360,
       reach: Math.max(24, Math.min(c.focus, 40) * area.scale),
       aimed: camera.aim === 'at',
+      zone: z && [z.near * area.scale, z.far < 0 ? 0 : Math.min(z.far, 80) * area.scale],
     }
   })
   people.value = Object.entries(scene.doc.nodes).flatMap(([id, n]) => {
@@ -138,7 +143,13 @@ function wedge(w: Wedge) {
   const r = w.reach
   const x = Math.sin(w.half) * r
   const y = -Math.cos(w.half) * r
-  return { cone: `M0 0L${x} ${y}M0 0L${-x} ${y}`, gate: `M${x} ${y}L${-x} ${y}` }
+  const across = (d: number) => `M${Math.sin(w.half) * d} ${-Math.cos(w.half) * d}H${-Math.sin(w.half) * d}`
+  const [near, far] = w.zone ?? [0, 0]
+  return {
+    cone: `M0 0L${x} ${y}M0 0L${-x} ${y}`,
+    gate: `M${x} ${y}L${-x} ${y}`,
+    sharp: w.zone ? across(near / Math.cos(w.half)) + (far ? across(far / Math.cos(w.half)) : '') : '',
+  }
 }
 
 // Dragging.
@@ -344,6 +355,9 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
             :stroke="w.color"
             class="gate"
           />
+          <path v-if="w.zone" :d="wedge(w).sharp" :stroke="w.color" class="sharp">
+            <title>Near and far end of what is sharp</title>
+          </path>
           <path d="M0 -4L11 -17H-11Z" :fill="w.color" class="horn" />
           <circle
             v-if="view.isSelected('nodes', w.id) && !w.aimed"
@@ -471,6 +485,11 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
 }
 .past {
   pointer-events: none;
+}
+.sharp {
+  fill: none;
+  stroke-width: 1;
+  stroke-dasharray: 2 3;
 }
 .cone {
   fill: none;

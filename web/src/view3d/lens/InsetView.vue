@@ -1,0 +1,122 @@
+<script setup lang="ts">
+// Another view in small on top of the large one: scout, or another camera. It is
+// moved by its head and keeps its place.
+import { X } from '@lucide/vue'
+import { PerspectiveCamera, Vector3 } from 'three'
+import { computed, ref, watch } from 'vue'
+import { useElementSize, useLocalStorage } from '@vueuse/core'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { scoutMemory } from '../memory'
+import { useStageView } from '../useStageView'
+import { fit } from '../useStageView'
+
+const scene = useScene()
+const view = useView()
+const head = usePlayhead()
+const element = ref<HTMLElement | null>(null)
+const { width, height } = useElementSize(element)
+const place = useLocalStorage('proscen.inset', { x: 16, y: 56 })
+const lens = new PerspectiveCamera()
+const showing = computed(() => (view.inset === 'program' ? head.airCamera : view.inset))
+const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
+const stage = useStageView(
+  element,
+  () => {
+    if (!view.inset) return null
+    if (view.inset !== 'scout') return stage.lens(showing.value, lens) ? lens : null
+    const m = scoutMemory()
+    lens.matrixAutoUpdate = true
+    lens.fov = 46
+    lens.aspect = Math.max(0.1, width.value / Math.max(1, height.value))
+    lens.near = 0.08
+    lens.far = 3000
+    lens.position.fromArray(m.eye)
+    lens.lookAt(new Vector3(...m.target))
+    lens.updateMatrixWorld()
+    lens.updateProjectionMatrix()
+    return lens
+  },
+  {
+    over: true,
+    get free() {
+      return view.inset === 'scout'
+    },
+    frame: () =>
+      view.inset === 'scout'
+        ? { x: 0, y: 0, width: width.value, height: height.value }
+        : fit(width.value, height.value, aspect.value),
+  },
+)
+watch([() => view.inset, place], () => stage.invalidate(), { deep: true })
+let from: { x: number; y: number } | null = null
+function grab(e: PointerEvent) {
+  from = { x: e.clientX - place.value.x, y: e.clientY - place.value.y }
+  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+}
+function drag(e: PointerEvent) {
+  if (!from) return
+  const pane = (e.currentTarget as HTMLElement).closest('.pane')!.getBoundingClientRect()
+  place.value = {
+    x: Math.max(0, Math.min(pane.width - 240, e.clientX - from.x)),
+    y: Math.max(0, Math.min(pane.height - 160, e.clientY - from.y)),
+  }
+}
+</script>
+<template>
+  <section
+    v-show="view.inset"
+    class="inset"
+    aria-label="Inset view"
+    :style="{ right: 'auto', left: `${place.x}px`, top: `${place.y}px` }"
+    @pointerdown.stop
+    @wheel.stop
+  >
+    <header @pointerdown="grab" @pointermove="drag" @pointerup="from = null">
+      <select v-model="view.inset" aria-label="Inset shows" @pointerdown.stop>
+        <option value="scout">scout</option>
+        <option value="program">program</option>
+        <option v-for="c in scene.wall" :key="c.id" :value="c.id">{{ c.camera.number }} {{ c.node.name }}</option>
+      </select>
+      <button class="icon" aria-label="Close the inset" @pointerdown.stop @click="view.inset = ''">
+        <X :size="13" />
+      </button>
+    </header>
+    <div ref="element" class="picture"></div>
+  </section>
+</template>
+<style scoped>
+.inset {
+  position: absolute;
+  width: 240px;
+  border: 1px solid var(--dim);
+  border-radius: 6px;
+  overflow: hidden;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  height: 24px;
+  background: var(--raised);
+  cursor: move;
+  touch-action: none;
+}
+select {
+  max-width: 190px;
+  border: 0;
+  background: none;
+  color: var(--text);
+  font: 12px var(--font-condensed);
+}
+option {
+  background: var(--raised);
+}
+.icon {
+  height: 22px;
+  border: 0;
+}
+.picture {
+  height: 136px;
+}
+</style>
