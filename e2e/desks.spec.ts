@@ -107,6 +107,7 @@ test('Frame: auto-key is loud and sets keys; off, it shifts nothing but the stil
   await expect(page.getByRole('application', { name: 'Lens view' })).toBeVisible()
   await page.keyboard.press('a')
   await expect(page.getByRole('button', { name: 'Auto-key on' })).toHaveAttribute('aria-pressed', 'true')
+  await page.getByRole('tab', { name: 'lens' }).click()
   const focal = page.getByRole('textbox', { name: 'Focal length' })
   await page.getByRole('button', { name: 'To the start' }).click()
   await page.getByRole('button', { name: '35 mm', exact: true }).click()

@@ -95,7 +95,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
     await expect(page.getByRole('button', { name: /Key of Travel at frame 100, soft/ })).toBeVisible()
     await expect(plan.getByRole('button', { name: 'Path point 3' })).toBeVisible()
     await timecode(page, 118)
-    await page.getByRole('button', { name: 'Set a key here' }).click()
+    await page.getByRole('button', { name: 'Set keys' }).click()
     const key = page.getByRole('button', {
       name: /Key of Travel at frame 118/,
     })
@@ -112,8 +112,10 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
 
   await test.step('choose a lens, look through it, and turn it only when unlocked', async () => {
     await page.getByRole('button', { name: /Look through camera 12/ }).click()
+    await page.getByRole('tab', { name: 'lens' }).click()
     await page.getByRole('button', { name: '40 mm' }).click()
     await expect(page.getByRole('textbox', { name: 'Focal length' })).toHaveValue('40.0')
+    await page.getByRole('tab', { name: 'support' }).click()
     const pan = page.getByRole('textbox', { name: 'Pan', exact: true })
     const was = await pan.inputValue()
     const lens = (await page.getByRole('application', { name: 'Lens view' }).boundingBox())!
@@ -121,7 +123,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
     await drag(page, middle, { x: 60, y: 10 })
     await expect(pan).toHaveValue(was)
     await page.keyboard.press('u')
-    await expect(page.getByText('unlocked: drag turns the camera')).toBeVisible()
+    await expect(page.getByText('unlocked: drag to turn')).toBeVisible()
     await drag(page, middle, { x: 60, y: 10 })
     await expect(pan).not.toHaveValue(was)
     await page.keyboard.press('Escape')

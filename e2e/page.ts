@@ -6,9 +6,9 @@ export interface Point {
   y: number
 }
 
-/** Resolves when everything done so far is saved. */
+/** Resolves when everything done so far is saved; a page that has just been opened loads first. */
 export async function saved(page: Page) {
-  await expect(page.getByRole('status', { name: 'Saved state' })).toContainText('saved')
+  await expect(page.getByRole('status', { name: 'Saved state' })).toContainText('saved', { timeout: 90_000 })
 }
 
 export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })

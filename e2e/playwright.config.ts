@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: '.',
   timeout: 240_000,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 30_000 },
   workers: 1,
   reporter: [['list']],
   outputDir: 'test-results',
@@ -13,7 +13,7 @@ export default defineConfig({
   ],
   use: {
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 15_000,
+    actionTimeout: 30_000,
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

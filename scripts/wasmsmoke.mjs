@@ -24,7 +24,8 @@ execFileSync(program, ['demo', 'export', file])
 const opened = JSON.parse(core.open(readFileSync(file)))
 if (opened.error) throw new Error(opened.error)
 const s = JSON.parse(core.structure())
-const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * 27, lamps: s.lamps.length * 12, look: 35 }
+const cameraFloats = 16 + 14
+const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * cameraFloats, lamps: s.lamps.length * 12, look: 35 }
 const floats = Object.fromEntries(Object.entries(sizes).map(([k, n]) => [k, new Float32Array(n)]))
 const into = Object.fromEntries(Object.entries(floats).map(([k, a]) => [k, new Uint8Array(a.buffer)]))
 
@@ -56,7 +57,7 @@ for (const frame of [0, 175, 176, 300.5, 611, 900]) {
   if (!onAir.length) continue
   check(`story frame at ${frame}`, onAir[0].story === native.shots[0].storyFrame)
   core.evaluate(onAir[0].story, into)
-  const at = s.cameras.indexOf(onAir[0].camera) * 27
+  const at = s.cameras.indexOf(onAir[0].camera) * cameraFloats
   const c = native.cameras[0]
   for (let i = 0; i < 16; i++) check(`matrix ${i} at ${frame}`, near(floats.cameras[at + i], c.matrix[i % 4][Math.floor(i / 4)]))
   const rest = [c.pan, c.tilt, c.roll, c.focalLength, c.squeeze, c.stop, c.focusDistance, c.gate.width, c.gate.height, c.horizontalFov, c.verticalFov]
@@ -73,6 +74,16 @@ JSON.parse(core.preview('place', JSON.stringify({ id: 'camera-3', frame: 0, posi
 check('a preview changes the document', core.document() !== before)
 JSON.parse(core.cancel())
 check('and leaves nothing', core.document() === before)
+// Handheld unrest is the same here as on the server: core/motion holds it to the
+// same figure.
+const held = { number: 99, color: '#ffffff', support: 'handheld', aim: 'free', sensor: [36, 24], framing: [0, 0], focal: 18, stop: 2.8, focus: 3, unrest: { amount: 1, rate: 0.8, seed: 3, from: 30 } }
+const small = JSON.parse(before)
+small.nodes.held = { kind: 'camera', name: 'Held', position: [0, 1.5, 0], turn: [0, 0, 0], camera: held }
+JSON.parse(core.open(new TextEncoder().encode(JSON.stringify(small))))
+const cameras = JSON.parse(core.structure()).cameras
+const state = Object.fromEntries(Object.entries({ ...sizes, cameras: cameras.length * cameraFloats, nodes: sizes.nodes + 16 }).map(([k, n]) => [k, new Float32Array(n)]))
+core.evaluate(49.5, Object.fromEntries(Object.entries(state).map(([k, a]) => [k, new Uint8Array(a.buffer)])))
+check('handheld is as on the server', Math.abs(state.cameras[cameras.indexOf('held') * cameraFloats + 16] + 0.044141) < 1e-6)
 check('timecode', core.timecode(1000) === '00:00:41:16')
 check('bad timecode', !!JSON.parse(core.parseTimecode('1:2')).error)
 check('a broken document is refused', !!JSON.parse(core.open(new TextEncoder().encode('{}'))).error)

@@ -187,14 +187,12 @@ func inspect(s *session.Session, camera, screenText, storyText string) (*inspect
 			return nil, err
 		}
 		st := s.Evaluate(at)
-		for i, n := range s.Motion.Cameras {
-			node := s.Motion.Nodes[n]
-			if node.ID == camera || node.Entity.Name == camera || strconv.Itoa(node.Entity.Camera.Number) == camera {
-				out.Cameras = append(out.Cameras, inspectCamera(s, &st.Cameras[i], at))
-				return out, nil
-			}
+		i, err := findCamera(s, camera)
+		if err != nil {
+			return nil, err
 		}
-		return nil, badInput("the scene has no camera %q", camera)
+		out.Cameras = append(out.Cameras, inspectCamera(s, &st.Cameras[i], at))
+		return out, nil
 	}
 	return nil, badInput("say what to look at: --screen-frame N, or --camera NAME with --story-frame X")
 }
@@ -228,4 +226,15 @@ func printInspected(w io.Writer, in *inspected) error {
 	}
 	_, err := io.WriteString(w, b.String())
 	return err
+}
+
+// findCamera returns the index among the cameras of one by id, name or number.
+func findCamera(s *session.Session, camera string) (int, error) {
+	for i, n := range s.Motion.Cameras {
+		node := &s.Motion.Nodes[n]
+		if node.ID == camera || node.Entity.Name == camera || strconv.Itoa(node.Entity.Camera.Number) == camera {
+			return i, nil
+		}
+	}
+	return 0, badInput("the scene has no camera %q", camera)
 }

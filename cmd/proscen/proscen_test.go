@@ -5,6 +5,9 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"image"
+	"image/color"
+	"image/png"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -88,6 +91,31 @@ func TestInspectPrintsTheNumbers(t *testing.T) {
 	out, _, code = cli(t, "inspect", file, "--screen-frame", "99999")
 	assert.Zero(t, code)
 	assert.Contains(t, out, "nothing is on air")
+}
+
+func TestStillWritesOneFrame(t *testing.T) {
+	file, dir := exported(t), t.TempDir()
+	out := filepath.Join(dir, "five.png")
+	_, errs, code := cli(t, "still", file, "--camera", "5", "--story-frame", "500", "--size", "320x180", "--out", out)
+	require.Zero(t, code, errs)
+	f, err := os.Open(out)
+	require.NoError(t, err)
+	im, err := png.Decode(f)
+	require.NoError(t, err)
+	assert.Equal(t, image.Pt(320, 180), im.Bounds().Size())
+	seen := map[color.Color]bool{}
+	for x := range 320 {
+		seen[im.At(x, 90)] = true
+	}
+	assert.Greater(t, len(seen), 20, "and it shows something")
+	for says, args := range map[string][]string{
+		"no camera": {"still", file, "--camera", "99", "--out", out}, "--out": {"still", file, "--camera", "5"},
+		"out of range": {"still", file, "--camera", "5", "--size", "1x1", "--out", out},
+	} {
+		_, errs, code := cli(t, args...)
+		assert.Equal(t, 2, code)
+		assert.Contains(t, errs, says)
+	}
 }
 
 func TestRenderWritesVideosAndManifest(t *testing.T) {

@@ -8,7 +8,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"time"
 
@@ -323,12 +322,6 @@ type ServerInterface interface {
 	// GetHealth Tells whether the server and its database answer.
 	// (GET /health)
 	GetHealth(ctx *echo.Context) error
-	// KeepImage Stores a picture (PNG or JPEG), such as a board. The scene is not changed.
-	// (POST /images)
-	KeepImage(ctx *echo.Context) error
-
-	// (GET /images/{image})
-	GetImage(ctx *echo.Context, image string) error
 
 	// (GET /scenes)
 	ListScenes(ctx *echo.Context) error
@@ -411,31 +404,6 @@ func (w *ServerInterfaceWrapper) GetHealth(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetHealth(ctx)
-	return err
-}
-
-// KeepImage converts echo context to params.
-func (w *ServerInterfaceWrapper) KeepImage(ctx *echo.Context) error {
-	var err error
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.KeepImage(ctx)
-	return err
-}
-
-// GetImage converts echo context to params.
-func (w *ServerInterfaceWrapper) GetImage(ctx *echo.Context) error {
-	var err error
-	// ------------- Path parameter "image" -------------
-	var image string
-
-	err = runtime.BindStyledParameterWithOptions("simple", "image", ctx.Param("image"), &image, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter image: %s", err))
-	}
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetImage(ctx, image)
 	return err
 }
 
@@ -604,8 +572,6 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/resume", wrapper.ResumeDelivery, options.OperationMiddlewares["resumeDelivery"]...)
 	router.GET(options.BaseURL+"/deliveries/:delivery/manifest", wrapper.GetManifest, options.OperationMiddlewares["getManifest"]...)
-	router.POST(options.BaseURL+"/images", wrapper.KeepImage, options.OperationMiddlewares["keepImage"]...)
-	router.GET(options.BaseURL+"/images/:image", wrapper.GetImage, options.OperationMiddlewares["getImage"]...)
 
 }
 
@@ -755,90 +721,6 @@ type GetHealthdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetHealthdefaultApplicationProblemPlusJSONResponse) VisitGetHealthResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type KeepImageRequestObject struct {
-	Body io.Reader
-}
-
-type KeepImageResponseObject interface {
-	VisitKeepImageResponse(w http.ResponseWriter) error
-}
-
-type KeepImage200JSONResponse ImageInfo
-
-func (response KeepImage200JSONResponse) VisitKeepImageResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type KeepImagedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response KeepImagedefaultApplicationProblemPlusJSONResponse) VisitKeepImageResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetImageRequestObject struct {
-	Image string `json:"image"`
-}
-
-type GetImageResponseObject interface {
-	VisitGetImageResponse(w http.ResponseWriter) error
-}
-
-type GetImage200ImagejpegResponse struct {
-	Body          io.Reader
-	ContentLength int64
-}
-
-func (response GetImage200ImagejpegResponse) VisitGetImageResponse(w http.ResponseWriter) error {
-
-	w.Header().Set("Content-Type", "image/jpeg")
-	if response.ContentLength != 0 {
-		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
-	}
-	w.WriteHeader(200)
-
-	if closer, ok := response.Body.(io.ReadCloser); ok {
-		defer closer.Close()
-	}
-	_, err := io.Copy(w, response.Body)
-	return err
-}
-
-type GetImagedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetImagedefaultApplicationProblemPlusJSONResponse) VisitGetImageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1139,12 +1021,6 @@ type StrictServerInterface interface {
 	// GetHealth Tells whether the server and its database answer.
 	// (GET /health)
 	GetHealth(ctx context.Context, request GetHealthRequestObject) (GetHealthResponseObject, error)
-	// KeepImage Stores a picture (PNG or JPEG), such as a board. The scene is not changed.
-	// (POST /images)
-	KeepImage(ctx context.Context, request KeepImageRequestObject) (KeepImageResponseObject, error)
-
-	// (GET /images/{image})
-	GetImage(ctx context.Context, request GetImageRequestObject) (GetImageResponseObject, error)
 
 	// (GET /scenes)
 	ListScenes(ctx context.Context, request ListScenesRequestObject) (ListScenesResponseObject, error)
@@ -1272,56 +1148,6 @@ func (sh *strictHandler) GetHealth(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GetHealthResponseObject); ok {
 		return validResponse.VisitGetHealthResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
-// KeepImage operation middleware
-func (sh *strictHandler) KeepImage(ctx *echo.Context) error {
-	var request KeepImageRequestObject
-
-	request.Body = ctx.Request().Body
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.KeepImage(ctx.Request().Context(), request.(KeepImageRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "KeepImage")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(KeepImageResponseObject); ok {
-		return validResponse.VisitKeepImageResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
-// GetImage operation middleware
-func (sh *strictHandler) GetImage(ctx *echo.Context, image string) error {
-	var request GetImageRequestObject
-
-	request.Image = image
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetImage(ctx.Request().Context(), request.(GetImageRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetImage")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(GetImageResponseObject); ok {
-		return validResponse.VisitGetImageResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

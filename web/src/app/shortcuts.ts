@@ -209,7 +209,9 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {
     const t = e.target as HTMLElement
     if (
-      t.closest('input:not([type=checkbox]), textarea, select, [contenteditable], .el-select, .el-dialog') ||
+      t.closest(
+        'input:not([type=checkbox], [type=range]), textarea, select, [contenteditable], .el-select, .el-dialog, .el-popper',
+      ) ||
       e.altKey
     )
       return

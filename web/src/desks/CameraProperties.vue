@@ -1,6 +1,7 @@
 <script setup lang="ts">
-// A camera in four leaves: how it is set up, in the order in which a crew says
-// it; a picture composed for it; its move; and its numbers.
+// A camera in five leaves, in the order in which a crew says it: how it is
+// carried and aimed, its lens and gate, a picture composed for it, its move, and
+// its numbers.
 import { Archive, ArchiveRestore, Copy, Trash2 } from '@lucide/vue'
 import { computed } from 'vue'
 import { useLocalStorage } from '@vueuse/core'
@@ -14,8 +15,8 @@ import { useCamera } from './camera/useCamera'
 
 const props = defineProps<{ camera: string }>()
 const { scene, view, head, node, cam, run, merge } = useCamera(() => props.camera)
-const leaf = useLocalStorage('proscen.camera.leaf', 'set up')
-const leaves = ['set up', 'compose', 'move', 'numbers']
+const leaf = useLocalStorage('proscen.camera.leaf', 'support')
+const leaves = ['support', 'lens', 'compose', 'move', 'numbers']
 const used = computed(() => Object.values(scene.doc.shots).filter((s) => s.camera === props.camera).length)
 
 function rename(e: Event) {
@@ -73,9 +74,12 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
       <button v-for="l in leaves" :key="l" role="tab" :aria-selected="leaf === l" @click="leaf = l">{{ l }}</button>
     </div>
     <div class="body">
-      <template v-if="leaf === 'set up'">
+      <LensPart v-if="leaf === 'lens'" :camera="camera" />
+      <ComposePanel v-else-if="leaf === 'compose'" :camera="camera" />
+      <MovePanel v-else-if="leaf === 'move'" :camera="camera" />
+      <NumbersPanel v-else-if="leaf === 'numbers'" :camera="camera" />
+      <template v-else>
         <SupportPart :camera="camera" />
-        <LensPart :camera="camera" />
         <div class="row">
           <button class="act" title="A still camera with this picture" @click="duplicate(false)">
             <Copy :size="14" /> Duplicate
@@ -88,9 +92,6 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
           <button v-else class="act" @click="remove"><Trash2 :size="14" /> Remove camera</button>
         </div>
       </template>
-      <ComposePanel v-else-if="leaf === 'compose'" :camera="camera" />
-      <MovePanel v-else-if="leaf === 'move'" :camera="camera" />
-      <NumbersPanel v-else :camera="camera" />
     </div>
   </section>
   <div v-else class="empty">
@@ -106,7 +107,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
 }
 .leaves {
   display: grid;
-  grid-template-columns: repeat(4, 1fr);
+  grid-template-columns: repeat(5, auto);
   flex: none;
   border-bottom: 1px solid var(--line);
 }
@@ -176,6 +177,16 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
 .props :deep(.side .link[aria-pressed='true']) {
   color: var(--brass);
   text-decoration: underline;
+}
+.props :deep(.el-segmented) {
+  --el-segmented-item-selected-bg-color: var(--brass);
+  font-size: 12px;
+}
+.props :deep(.el-segmented__item) {
+  padding: 0 4px;
+}
+.props :deep(.el-segmented__item-label) {
+  font-size: 12px;
 }
 .props :deep(.el-select),
 .props :deep(.el-segmented) {

@@ -56,7 +56,12 @@ function remove(close: boolean) {
         aria-label="Shot camera"
         @change="set({ camera: $event }, 'camera')"
       >
-        <el-option v-for="c in scene.cameras.filter((c) => !c.camera.archived || c.id === shot?.camera)" :key="c.id" :value="c.id" :label="`${c.camera.number}  ${c.node.name}`" />
+        <el-option
+          v-for="c in scene.cameras.filter((c) => !c.camera.archived || c.id === shot!.camera)"
+          :key="c.id"
+          :value="c.id"
+          :label="`${c.camera.number}  ${c.node.name}`"
+        />
       </el-select>
       <h3 class="screen">▷ Screen time</h3>
       <dl class="figures">

@@ -81,8 +81,9 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
           ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" /><span class="name">{{
             c.node.name
           }}</span
-          ><span class="lens">{{ carried[c.camera.support] }} {{ +c.camera.focal.toFixed(1) }}</span></span
+          ><span class="lens">{{ +c.camera.focal.toFixed(1) }}</span></span
         >
+        <span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
       <p v-if="!scene.cameras.length" class="dim none">
@@ -161,6 +162,15 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
 .lens {
   color: var(--dim);
   font: 11px var(--font-mono);
+}
+.carried {
+  position: absolute;
+  left: 5px;
+  top: 5px;
+  padding: 0 5px;
+  border-radius: 4px;
+  background: rgb(17 24 27 / 0.66);
+  font: 11px var(--font-condensed);
 }
 .lens::after {
   content: ' mm';

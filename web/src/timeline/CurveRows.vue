@@ -292,7 +292,7 @@ const selectedHandles = computed(() =>
 <style scoped>
 .curves {
   position: relative;
-  height: max(110px, calc(100% - 60px));
+  height: 112px;
   margin-left: var(--labels);
   border-bottom: 1px solid var(--line);
   background: rgb(17 24 27 / 0.5);
@@ -328,9 +328,11 @@ const selectedHandles = computed(() =>
   color: var(--text);
 }
 .names output {
+  display: inline-block;
   font: 10px var(--font-mono);
 }
 .names output.speed {
+  margin-left: 5px;
   color: var(--dim);
 }
 .field {

@@ -12,6 +12,7 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from './lens/BoardOver.vue'
+import { aroundInset } from './lens/insetPlace'
 import InsetView from './lens/InsetView.vue'
 import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
@@ -60,6 +61,7 @@ const style = computed(() => ({
   width: `${box.value.width}px`,
   height: `${box.value.height}px`,
   '--camera': node.value?.camera?.color ?? 'var(--line)',
+  clipPath: view.inset && !props.program ? aroundInset(box.value) : 'none',
 }))
 
 function toggleLock() {
@@ -150,7 +152,8 @@ const picks = {
     @keydown.esc="abandon"
   >
     <template v-if="node?.camera">
-      <div v-if="around" class="shade" :style="style" aria-hidden="true"></div>
+      <div v-if="around" class="shade" :style="{ ...style, clipPath: 'none' }" aria-hidden="true"></div>
+      <BoardOver v-if="!program" v-model:beside="beside" :camera="camera" :box="box" />
       <div class="gate" :class="{ unlocked, looked: !program, air: onAir }" :style="style">
         <LensGuides v-if="view.guides && !program" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
@@ -167,7 +170,6 @@ const picks = {
         </div>
         <div v-else-if="view.picking && !program" class="moving">{{ picks[view.picking] }}</div>
       </div>
-      <BoardOver v-if="!program" v-model:beside="beside" :camera="camera" :box="box" />
       <InsetView v-if="!program" />
       <div v-if="!program" class="tools" @pointerdown.stop @wheel.stop>
         <button
@@ -305,7 +307,7 @@ const picks = {
 }
 .moving {
   left: 50%;
-  top: 44px;
+  bottom: 40px;
   transform: translateX(-50%);
   padding: 4px 12px;
   background: var(--brass);

@@ -121,6 +121,19 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
         {{ a }}
       </button>
     </div>
+    <h3>Suggestions</h3>
+    <p v-if="trouble" role="alert" class="dim note">{{ trouble }}</p>
+    <ul class="found" aria-label="Suggestions">
+      <li v-for="(f, i) in found" :key="i">
+        <button :aria-label="`Take suggestion ${i + 1}, ${f.place.words}`" @click="take(f.place)">
+          <img :src="f.picture" alt="" />
+          <span>{{ f.place.words }}</span>
+        </button>
+        <button class="link" :aria-label="`New camera at suggestion ${i + 1}`" @click="leave(f.place)">
+          new camera
+        </button>
+      </li>
+    </ul>
     <h3>Side of frame</h3>
     <div class="chips words" role="group" aria-label="Side of frame">
       <button
@@ -132,7 +145,7 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
         {{ s === 'auto' ? 'looking room' : s }}
       </button>
     </div>
-    <div class="three">
+    <div class="fields">
       <NumberField
         label="Lens"
         unit="mm"
@@ -160,19 +173,6 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
         @change="wish.room = Math.max(0, Math.min(80, $event)) / 100"
       />
     </div>
-    <h3>Suggestions</h3>
-    <p v-if="trouble" role="alert" class="dim note">{{ trouble }}</p>
-    <ul class="found" aria-label="Suggestions">
-      <li v-for="(f, i) in found" :key="i">
-        <button :aria-label="`Take suggestion ${i + 1}, ${f.place.words}`" @click="take(f.place)">
-          <img :src="f.picture" alt="" />
-          <span>{{ f.place.words }}</span>
-        </button>
-        <button class="link" :aria-label="`New camera at suggestion ${i + 1}`" @click="leave(f.place)">
-          new camera
-        </button>
-      </li>
-    </ul>
   </template>
 </template>
 <style scoped>

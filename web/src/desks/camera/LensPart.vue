@@ -108,7 +108,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       </el-select>
       <button class="act" @click="editing = true">Kits…</button>
     </div>
-    <div class="chips" role="group" aria-label="Stops">
+    <div class="chips" style="grid-template-columns: repeat(8, 1fr)" role="group" aria-label="Stops">
       <button
         v-for="s in trade.stops"
         :key="s"
@@ -193,7 +193,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
         @change="merge({ sensor: [cam.sensor[0], Math.max(1, $event)] }, 'sensor')"
       />
     </div>
-    <div class="chips" role="group" aria-label="Squeeze">
+    <div class="chips" style="grid-template-columns: repeat(4, 1fr)" role="group" aria-label="Squeeze">
       <button
         v-for="s in trade.squeezes"
         :key="s"
@@ -204,9 +204,10 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
         {{ s }}×
       </button>
     </div>
+    <h3>Lens shift</h3>
     <div class="pair">
       <NumberField
-        v-for="(a, i) in ['Shift right', 'Shift up']"
+        v-for="(a, i) in ['Right', 'Up']"
         :key="a"
         :label="a"
         unit="mm"
@@ -224,6 +225,10 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
   </template>
 </template>
 <style scoped>
+.pair .act {
+  justify-content: center;
+  margin-bottom: 4px;
+}
 .zoom {
   grid-column: span 2;
 }

@@ -71,7 +71,7 @@ function lensMove() {
     <ol v-if="left.length" class="left" aria-label="Left positions">
       <li v-for="(p, i) in left" :key="i">
         <button class="shot" :aria-label="`Go to position ${i + 1}`" @click="head.set(p.frame)">
-          <img :src="pictures[i]" alt="" />
+          <img :src="pictures[i]" :alt="`Position ${i + 1}`" />
         </button>
         <NumberField
           label="Frame"

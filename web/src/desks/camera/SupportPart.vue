@@ -60,7 +60,6 @@ const positionKeys = computed(() =>
     <h3>Support</h3>
     <el-segmented
       :model-value="cam.support"
-      size="small"
       block
       :options="[
         { value: 'sticks', label: 'sticks' },
@@ -151,7 +150,6 @@ const positionKeys = computed(() =>
     <h3>Aim</h3>
     <el-segmented
       :model-value="cam.aim"
-      size="small"
       block
       :options="[
         { value: 'free', label: 'free' },

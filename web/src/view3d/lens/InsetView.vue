@@ -4,20 +4,20 @@
 import { X } from '@lucide/vue'
 import { PerspectiveCamera, Vector3 } from 'three'
 import { computed, ref, watch } from 'vue'
-import { useElementSize, useLocalStorage } from '@vueuse/core'
+import { useElementSize } from '@vueuse/core'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { scoutMemory } from '../memory'
-import { useStageView } from '../useStageView'
-import { fit } from '../useStageView'
+import { fit, useStageView } from '../useStageView'
+import { insetSize, useInsetPlace } from './insetPlace'
 
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
-const place = useLocalStorage('proscen.inset', { x: 16, y: 56 })
+const place = useInsetPlace()
 const lens = new PerspectiveCamera()
 const showing = computed(() => (view.inset === 'program' ? head.airCamera : view.inset))
 const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
@@ -59,8 +59,8 @@ function drag(e: PointerEvent) {
   if (!from) return
   const pane = (e.currentTarget as HTMLElement).closest('.pane')!.getBoundingClientRect()
   place.value = {
-    x: Math.max(0, Math.min(pane.width - 240, e.clientX - from.x)),
-    y: Math.max(0, Math.min(pane.height - 160, e.clientY - from.y)),
+    x: Math.max(0, Math.min(pane.width - insetSize.width, e.clientX - from.x)),
+    y: Math.max(0, Math.min(pane.height - insetSize.height, e.clientY - from.y)),
   }
 }
 </script>

@@ -1,0 +1,67 @@
+package main
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"runtime"
+
+	"github.com/spf13/cobra"
+
+	"proscen/core/raster"
+	"proscen/core/session"
+)
+
+// stillCommand renders one frame of one camera.
+func stillCommand() *cobra.Command {
+	var camera, out, sizeText string
+	var frame float64
+	c := &cobra.Command{
+		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG",
+		Args: exactly(1, "name the scene document: proscen still FILE --camera NAME --out PICTURE.png"),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			doc, err := readScene(args[0])
+			if err != nil {
+				return err
+			}
+			if out == "" {
+				return badInput("say where the picture goes: --out PICTURE.png")
+			}
+			f := doc.Formats[doc.Settings.Format]
+			width, height := f.Width, f.Height
+			if sizeText != "" {
+				if width, height, err = parseSize(sizeText); err != nil {
+					return err
+				}
+			}
+			s := session.Open(doc, nil)
+			at, err := findCamera(s, camera)
+			if err != nil {
+				return err
+			}
+			r, err := raster.New(width, height, runtime.NumCPU())
+			if err != nil {
+				return inputError{err}
+			}
+			s.Motion.SetAspect(float64(width) / float64(height))
+			s.Evaluate(frame)
+			var in raster.Input
+			s.Draws(at, "", &in)
+			picture := image.NewRGBA(image.Rect(0, 0, width, height))
+			if err := r.Render(&in, picture); err != nil {
+				return err
+			}
+			var b bytes.Buffer
+			if err := png.Encode(&b, picture); err != nil {
+				return err
+			}
+			return writeWhole(out, b.Bytes())
+		},
+	}
+	fl := c.Flags()
+	fl.StringVar(&camera, "camera", "", "camera by name, number or id")
+	fl.Float64Var(&frame, "story-frame", 0, "frame of story time")
+	fl.StringVar(&out, "out", "", "the picture, a PNG")
+	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")
+	return c
+}
