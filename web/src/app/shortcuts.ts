@@ -25,6 +25,14 @@ interface Strip {
   pasteKeys(reverse: boolean): void
 }
 
+/** Whether a key belongs to what has the focus: text, lists that are open, dialogs. */
+function types(t: HTMLElement, key: string): boolean {
+  if (t.closest('textarea, select, [contenteditable], .el-dialog, .el-popper')) return true
+  const choice = t.closest('.el-select') && t instanceof HTMLInputElement && t.readOnly
+  if (choice) return t.ariaExpanded === 'true' || [' ', 'Enter', 'ArrowUp', 'ArrowDown'].includes(key)
+  return !!t.closest('input:not([type=checkbox], [type=range]), .el-select')
+}
+
 export function useShortcuts(strip: () => Strip | null, help: () => void): Shortcut[] {
   const scene = useScene()
   const view = useView()
@@ -208,13 +216,7 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
   const byKey = new Map(list.flatMap((s) => s.keys.map((k) => [k.toLowerCase(), s] as const)))
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {
     const t = e.target as HTMLElement
-    if (
-      t.closest(
-        'input:not([type=checkbox], [type=range]), textarea, select, [contenteditable], .el-select, .el-dialog, .el-popper',
-      ) ||
-      e.altKey
-    )
-      return
+    if (e.altKey || types(t, e.key)) return
     if (t.closest('button, video') && (e.key === ' ' || e.key === 'Enter')) return
     let key = e.key.toLowerCase()
     if (e.shiftKey && key.length > 1) key = `shift+${key}`
