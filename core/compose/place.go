@@ -70,7 +70,7 @@ func (e *ErrLens) Error() string {
 var errNone = errors.New("there is no place for the camera that gives this size; choose another angle or lens")
 
 const (
-	nearest  = 0.2   // metres from the face
+	nearest  = 0.05  // metres from the face
 	farthest = 900.0 // metres
 	clearOf  = 0.4   // metres behind a shoulder
 	lowest   = 0.18  // metres above the floor that somebody stands on

@@ -133,7 +133,11 @@ func moveShape(d *Draft, a moveShapeArgs) (string, error) {
 		if a.Reverse {
 			f = from + to - f
 		}
-		return from + (f-from)*a.Scale + a.By
+		f = from + (f-from)*a.Scale + a.By
+		if whole := math.Round(f); math.Abs(f-whole) < 1e-6 {
+			return whole
+		}
+		return f
 	}
 	for _, id := range curvesOf(d.Doc, a.ID) {
 		c := d.Doc.Curves[id]

@@ -17,6 +17,7 @@ type pathDrawArgs struct {
 	For    string      `json:"for"` // node that is to travel on it
 	In     float64     `json:"in"`  // story frames of the travel
 	Out    float64     `json:"out"`
+	Loose  float64     `json:"loose"` // drawn by hand: metres by which the path may leave the points
 	ID     string      `json:"id"`
 }
 
@@ -25,6 +26,9 @@ type pathDrawArgs struct {
 func pathDraw(d *Draft, a pathDrawArgs) (string, error) {
 	if len(a.Points) < 2 {
 		return "", fmt.Errorf("a path needs at least two points")
+	}
+	if a.Loose > 0 {
+		a.Points = simplified(a.Points, a.Loose)
 	}
 	id := pick(d, a.ID)
 	p := scene.Path{Name: "path", Form: a.Form, Points: a.Points}
@@ -60,6 +64,19 @@ func pathDraw(d *Draft, a pathDrawArgs) (string, error) {
 		putKey(d, a.For, scene.Travel, a.Out, 1, curve.Soft)
 	}
 	return "draw a path for " + n.Name, nil
+}
+
+func simplified(points []scene.Vec, tolerance float64) []scene.Vec {
+	line := make([]r3.Vec, len(points))
+	for i, p := range points {
+		line[i] = p.R3()
+	}
+	line = curve.Simplify(line, tolerance)
+	out := make([]scene.Vec, len(line))
+	for i, p := range line {
+		out[i] = scene.FromR3(p)
+	}
+	return out
 }
 
 type pathPointArgs struct {

@@ -188,8 +188,8 @@ func (s *Scene) EvaluateCamera(camera int, frame float64, st *State) *CameraStat
 	return &st.Cameras[camera]
 }
 
-// Moves returns the story frames between which a camera is keyed, and whether it
-// is.
+// Moves returns the story frames between which a camera is keyed, zeros when it
+// is not.
 func (s *Scene) Moves(camera int) (from, to float64, ok bool) {
 	n := &s.Nodes[s.Cameras[camera]]
 	from, to = math.Inf(1), math.Inf(-1)
@@ -198,7 +198,10 @@ func (s *Scene) Moves(camera int) (from, to float64, ok bool) {
 			from, to, ok = min(from, k[0].Frame), max(to, k[len(k)-1].Frame), true
 		}
 	}
-	return from, to, ok
+	if !ok {
+		return 0, 0, false
+	}
+	return from, to, true
 }
 
 // pull is a key of the focus whose distance may follow a subject.

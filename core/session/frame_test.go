@@ -1,6 +1,7 @@
 package session
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"testing"
@@ -422,6 +423,12 @@ func TestNumbersOfACrewByHand(t *testing.T) {
 	assert.InDelta(t, 2*math.Sqrt(h2)/h2*180/math.Pi, n.Pan, 0.005)
 	assert.InDelta(t, 360-math.Atan(0.4)*180/math.Pi, n.Heading, 0.01, "to the left of −Z")
 	assert.InDelta(t, 90.0/7, n.FastestPan, 1e-9, "an eighteen millimetre lens covers 90° in seven seconds")
+	still, ok := s.Numbers("a")
+	require.True(t, ok)
+	assert.False(t, still.Moves)
+	_, err := json.Marshal(still)
+	assert.NoError(t, err, "no number of a still camera is endless")
+	assert.Equal(t, "Walker", still.Subject, "who is in front of it")
 	_, ok = s.Numbers("box")
 	assert.False(t, ok)
 }
@@ -488,4 +495,74 @@ func TestFramingIsNamedAndRibbonsShowIt(t *testing.T) {
 	do(t, s2, "value", m{"node": "a", "channel": "lens.focal", "value": 8})
 	r = s2.Ribbon("a", []string{"walker"}, 0, 239, 2)
 	assert.Equal(t, []byte{byte(Seen), byte(Small)}, []byte{r[0] &^ InFocus, r[1] &^ InFocus})
+}
+
+func TestPathsDrawnByHandKeepWhatMatters(t *testing.T) {
+	s := open()
+	var line [][]float64 // a quarter circle of four metres radius, drawn in many small steps, with a tremble
+	for i := range 120 {
+		a := float64(i) / 119 * math.Pi / 2
+		r := 4 + 0.02*math.Sin(float64(i)*2.3)
+		line = append(line, []float64{r * math.Sin(a), 1.5, -r * math.Cos(a)})
+	}
+	do(t, s, "pathDraw", m{"form": "curve", "points": line, "loose": 0.1, "for": "a", "in": 0, "out": 48, "id": "hand"})
+	p := s.Doc.Paths["hand"]
+	assert.Less(t, len(p.Points), 12)
+	assert.Greater(t, len(p.Points), 3)
+	assert.InDelta(t, math.Pi/2*4, s.Motion.Path("a").Length(), 0.15)
+	assert.Equal(t, scene.Vec{line[0][0], 1.5, line[0][2]}, p.Points[0])
+}
+
+// TestEveryFrameOperationCanBeUndone runs operations at random and takes them
+// back: the document is byte for byte what it was, also after refused ones.
+func TestEveryFrameOperationCanBeUndone(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := open()
+		n := func(what string, lo, hi float64) float64 {
+			return math.Round(rapid.Float64Range(lo, hi).Draw(t, what)*100) / 100
+		}
+		pick := func(what string, of ...string) string { return rapid.SampledFrom(of).Draw(t, what) }
+		for range 12 {
+			id := pick("camera", "a", "b")
+			frame := math.Round(n("frame", 0, 200))
+			pose := m{"id": id, "frame": frame, "position": []float64{n("x", -5, 5), n("y", 0.5, 3), n("z", -5, 5)}, "turn": []float64{n("pan", -180, 180), n("tilt", -40, 40), 0}, "focal": n("focal", 18, 90)}
+			ops := []struct {
+				op   string
+				args m
+			}{
+				{"positionLeave", pose}, {"cameraTake", pose}, {"positionSpace", m{"id": id}}, {"positionRemove", m{"id": id, "index": 0}},
+				{"cameraSupport", m{"id": id, "support": pick("support", "sticks", "dolly", "handheld", "mounted"), "on": "walker", "frame": frame}},
+				{"cameraAim", m{"id": id, "aim": pick("aim", "free", "along", "at"), "at": "box", "frame": frame}},
+				{"cameraOrbit", m{"id": id, "about": []float64{0, 1, -10}, "around": n("around", -60, 60), "over": n("over", -30, 30), "frame": frame}},
+				{"cameraTurn", m{"id": id, "turn": []float64{n("turn", -90, 90), 3, 0}, "frame": frame, "key": true}},
+				{"lensChoose", m{"id": id, "focal": n("lens", 18, 90), "keep": pick("keep", "place", "size"), "frame": frame}},
+				{"lensMove", m{"id": id, "in": frame, "out": frame + 24, "focal": n("to", 18, 90)}},
+				{"focusPull", m{"id": id, "frame": frame, "focus": n("focus", 1, 9)}}, {"focusFollow", m{"id": id, "on": "box"}},
+				{"moveShape", m{"id": id, "by": math.Round(n("by", -20, 20)), "scale": n("scale", 0.5, 2), "reverse": rapid.Bool().Draw(t, "reverse"), "mirror": rapid.Bool().Draw(t, "mirror")}},
+				{"moveAmount", m{"id": id, "amount": n("amount", 0, 2), "about": pick("about", "end", "start", "middle")}},
+				{"moveEase", m{"id": id, "easeIn": "soft", "easeOut": "even"}}, {"pathFromKeys", m{"id": id}},
+				{"keySet", m{"node": id, "frame": frame}}, {"cameraCopy", m{"id": id, "keys": rapid.Bool().Draw(t, "keys"), "frame": frame}},
+				{"cameraNumber", m{"id": id, "number": math.Round(n("number", 1, 5))}}, {"cameraArchive", m{"id": id, "archive": true}},
+			}
+			o := rapid.SampledFrom(ops).Draw(t, "operation")
+			before := string(s.Doc.Encode())
+			r, err := s.Run(o.op, scene.Canonical(o.args))
+			if err != nil {
+				require.Equal(t, before, string(s.Doc.Encode()), "%s was refused and changed something: %v", o.op, err)
+				continue
+			}
+			after := string(s.Doc.Encode())
+			require.NoError(t, s.Apply(r.Patch.Inverse()), o.op)
+			require.Equal(t, before, string(s.Doc.Encode()), o.op)
+			require.NoError(t, s.Apply(r.Patch), o.op)
+			require.Equal(t, after, string(s.Doc.Encode()), o.op)
+			// And what was updated step by step is what a fresh start gives.
+			fresh := Open(s.Doc.Clone(), counter())
+			for _, f := range []float64{0, 37, 160} {
+				s.Evaluate(f)
+				fresh.Evaluate(f)
+				require.Equal(t, fresh.State.Cameras, s.State.Cameras, "%s at %v", o.op, f)
+			}
+		}
+	})
 }

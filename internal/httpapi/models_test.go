@@ -1,6 +1,9 @@
 package httpapi_test
 
 import (
+	"bytes"
+	"image"
+	"image/png"
 	"strings"
 	"testing"
 
@@ -46,4 +49,19 @@ func TestModelsAreConvertedAndServed(t *testing.T) {
 	got, err := scene.Decode(back.Document)
 	require.NoError(t, err)
 	assert.Equal(t, d.Models, got.Models)
+}
+
+func TestPicturesAreKeptAndServed(t *testing.T) {
+	r := newRig(t, false)
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, image.NewGray(image.Rect(0, 0, 40, 30))))
+	var kept httpapi.ImageInfo
+	require.Equal(t, 200, r.call("POST", "/images", b.String(), &kept))
+	assert.Equal(t, 40, kept.Width)
+	assert.Equal(t, 200, r.call("GET", "/images/"+kept.Blob, nil, nil))
+	var p httpapi.Problem
+	assert.Equal(t, 422, r.call("POST", "/images", "hello", &p))
+	assert.Contains(t, p.Title, "neither PNG nor JPEG")
+	assert.Equal(t, 404, r.call("GET", "/images/"+strings.Repeat("b", 64), nil, &p))
+	assert.Contains(t, p.Title, "not here any more")
 }

@@ -57,12 +57,13 @@ const keyed = computed(() => {
 /** Whose keys and curves are shown in Frame, and the camera whose ribbons are. */
 const chosen = computed(() => view.node || view.through)
 const camera = computed(() => view.camera || view.through)
-const people = computed(() =>
-  Object.entries(scene.doc.nodes)
-    .filter(([, n]) => n.kind === 'cast' && !n.hidden)
-    .map(([id]) => id)
-    .slice(0, 6),
-)
+/** Whose ribbons: the cast, and what the camera holds or focuses on. */
+const watched = computed(() => {
+  const k = scene.doc.nodes[camera.value]?.camera
+  const cast = Object.entries(scene.doc.nodes).flatMap(([id, n]) => (n.kind === 'cast' && !n.hidden ? [id] : []))
+  const held = [k?.aim === 'at' ? k.aimAt : '', k?.focusOn].filter((id): id is string => !!id)
+  return [...new Set([...cast.slice(0, 5), ...held])]
+})
 const tools = ref<InstanceType<typeof KeyTools> | null>(null)
 const sign = computed(() => (head.clock === 'story' ? '◷' : '▷'))
 
@@ -276,8 +277,8 @@ defineExpose({
               :from="span.from"
               :to="span.to"
             />
-            <div v-if="camera && people.length" class="watched">
-              <RibbonRows :camera="camera" :subjects="people" :from="span.from" :to="span.to" />
+            <div v-if="camera && watched.length" class="watched">
+              <RibbonRows :camera="camera" :subjects="watched" :from="span.from" :to="span.to" />
             </div>
             <KeyRows :x="x" :per-pixel="perPixel" :node="chosen" />
           </template>

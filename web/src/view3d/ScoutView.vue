@@ -187,10 +187,10 @@ defineExpose({ leaveCamera, gather })
       @dragleave="placing.leave"
       @drop.prevent="placing.drop"
     ></div>
-    <svg class="lines" aria-hidden="true"><path v-for="l in pathLines" :key="l.id" :d="l.d" /></svg>
-    <SceneHandles :screen="screen" />
+    <svg v-if="view.guides" class="lines" aria-hidden="true"><path v-for="l in pathLines" :key="l.id" :d="l.d" /></svg>
+    <SceneHandles v-if="view.guides" :screen="screen" />
     <button
-      v-for="m in marks"
+      v-for="m in view.guides ? marks : []"
       :key="m.id"
       class="mark"
       :class="{ selected: view.isSelected('nodes', m.id), cast: !m.number, air: m.id === head.airCamera }"

@@ -10,9 +10,9 @@ export function useLeaving() {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
-  const stage = useStage()
   /** The place, turn and focal length that the artist looks from. */
   function pose(camera: string) {
+    const stage = useStage()
     const i = stage.cameraIndex(camera)
     const c = stage.state.camera(i)
     if (view.through !== camera) return { ...scoutPose(), focal: c.focal }

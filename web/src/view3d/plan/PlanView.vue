@@ -199,7 +199,8 @@ function choosePath(e: PointerEvent, path: string) {
 const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
 let panning: { at: Vec3; x: number; y: number; moved: boolean; shift: boolean } | null = null
 function down(e: PointerEvent) {
-  if (e.button !== 0 || view.drawing || (view.placing && !view.scattering) || view.measuring) return
+  if (view.drawing) return drawing.press(e)
+  if (e.button !== 0 || (view.placing && !view.scattering) || view.measuring) return
   panning = { at: [...area.middle], x: e.clientX, y: e.clientY, moved: false, shift: e.shiftKey || view.scattering }
   root.value!.setPointerCapture(e.pointerId)
 }
@@ -223,6 +224,7 @@ function move(e: PointerEvent) {
   stage.invalidate()
 }
 function up(e: PointerEvent) {
+  if (view.drawing) return drawing.release()
   if (!panning) return
   const { moved, shift } = panning
   panning = null
@@ -286,7 +288,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     @pointerleave="placing.leave"
     @wheel.prevent="zoom"
     @click="click"
-    @dblclick="drawing.finish"
+    @dblclick="drawing.finish()"
     @dragover.prevent="placing.carry"
     @dragleave="placing.leave"
     @drop.prevent="placing.drop"
@@ -396,7 +398,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
       {{ face.title }} <span class="dim">{{ (100 / area.scale).toFixed(area.scale > 40 ? 1 : 0) }} m to 100 px</span>
     </div>
     <div v-if="view.drawing" class="hint">
-      Click places on the plan, double-click or Enter ends the path, Esc leaves it.
+      Click places, double-click or Enter ends; or draw by hand. Esc leaves it.
     </div>
     <div v-else-if="view.scattering" class="hint">
       Drag a box on the plan to scatter {{ view.scatter.count }} of {{ view.placing?.name }} over it. Esc ends.

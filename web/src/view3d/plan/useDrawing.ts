@@ -51,8 +51,25 @@ export function useDrawing(
   function begin(form: Drawing) {
     view.drawing = view.drawing === form ? null : form
   }
+  // Held down, the pointer draws by hand: the core keeps the points that matter.
+  let stroke: { at: { x: number; y: number }; points: Vec3[] } | null = null
+  function press(e: PointerEvent) {
+    if (view.drawing !== 'curve' || e.button !== 0) return
+    stroke = { at: { x: e.clientX, y: e.clientY }, points: [place(e)] }
+  }
   function hover(e: MouseEvent) {
     loose.value = under(e, start.value)
+    if (!stroke || Math.hypot(e.clientX - stroke.at.x, e.clientY - stroke.at.y) < 5) return
+    stroke.at = { x: e.clientX, y: e.clientY }
+    stroke.points.push(place(e))
+    if (stroke.points.length > 3) points.value = stroke.points
+  }
+  function release() {
+    const drawn = stroke?.points ?? []
+    stroke = null
+    if (drawn.length < 4) return
+    points.value = drawn
+    finish(6 / flat.area.scale) // six pixels
   }
   function add(e: MouseEvent) {
     if (!view.drawing || e.button !== 0) return
@@ -63,7 +80,7 @@ export function useDrawing(
     const most = { arc: 3, rise: 2 }[view.drawing as string]
     if (points.value.length === most) finish()
   }
-  function finish() {
+  function finish(byHand = 0) {
     if (!view.drawing) return
     const pts = points.value
     const form = view.drawing
@@ -75,7 +92,7 @@ export function useDrawing(
     // A second for each metre and a half, at least two: gentle by default.
     const frames = Math.round(Math.max(2, length / 1.5) * scene.rate)
     const times = n ? { for: view.node, in: from, out: n.cast ? from : from + frames } : {}
-    scene.run('pathDraw', { form, points: pts, ...times })
+    scene.run('pathDraw', { form, points: pts, loose: byHand, ...times })
   }
   useEventListener(window, 'keydown', (e: KeyboardEvent) => e.key === 'Enter' && view.drawing && finish(), {
     capture: true,
@@ -89,5 +106,5 @@ export function useDrawing(
       loose.value = null
     },
   )
-  return { points, draft, begin, hover, add, finish }
+  return { points, draft, begin, press, hover, release, add, finish }
 }

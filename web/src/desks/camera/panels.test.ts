@@ -1,0 +1,407 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { FakeServer } from '@/testing/server'
+import { draw } from '@/testing/stage'
+import CameraProperties from '../CameraProperties.vue'
+import Wall from '../Wall.vue'
+import ComposePanel from './ComposePanel.vue'
+import KitDialog from './KitDialog.vue'
+import LensPart from './LensPart.vue'
+import MovePanel from './MovePanel.vue'
+import NumbersPanel from './NumbersPanel.vue'
+import SupportPart from './SupportPart.vue'
+
+vi.mock('@/view3d/stage', async () => {
+  const { stage } = await import('@/testing/stage')
+  return { useStage: () => stage }
+})
+
+let scene: ReturnType<typeof useScene>
+let view: ReturnType<typeof useView>
+let head: ReturnType<typeof usePlayhead>
+beforeEach(async () => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  new FakeServer().install()
+  scene = useScene()
+  view = useView()
+  head = usePlayhead()
+  await scene.load('scene')
+})
+afterEach(async () => {
+  document.body.innerHTML = ''
+  await useScene().flushed()
+  vi.unstubAllGlobals()
+  vi.useRealTimers()
+})
+
+type Panel = ReturnType<typeof mount>
+const show = (of: object, camera = 'a') =>
+  mount(of as never, { props: { camera } as never, attachTo: document.body }) as Panel
+async function type(w: Panel, label: string, text: string) {
+  const field = w.find(`input[aria-label="${label}"]`)
+  await field.trigger('focus')
+  await field.setValue(text)
+  await field.trigger('keydown', { key: 'Enter' })
+  await nextTick()
+}
+const find = (w: Panel, words: string) =>
+  w.findAll('button').find((b) => b.text().trim() === words || b.attributes('aria-label') === words)!
+async function press(w: Panel, words: string) {
+  await find(w, words).trigger('click')
+  await nextTick()
+}
+/** Chooses in a list or a row of segments of Element Plus. */
+async function choose(w: Panel, label: string, value: unknown) {
+  const all = [...w.findAllComponents({ name: 'ElSegmented' }), ...w.findAllComponents({ name: 'ElSelect' })]
+  const one = all.find((c) => (c.props() as { ariaLabel?: string }).ariaLabel === label)!
+  one.vm.$emit('change', value)
+  one.vm.$emit('update:modelValue', value)
+  await nextTick()
+}
+const cam = (id: string) => scene.doc.nodes[id]!.camera!
+const keys = (node: string, channel: string) =>
+  Object.values(scene.doc.curves).find((c) => c.node === node && c.channel === channel)?.keys ?? []
+function person(id: string, name: string, position: number[], pan = 0) {
+  scene.run('stockPlace', { kind: 'cast', name, position, id, turn: [pan, 0, 0] })
+}
+
+describe('how a camera is carried', () => {
+  it('changes support and aim, and shows what belongs to each', async () => {
+    const w = show(SupportPart)
+    await choose(w, 'Support', 'handheld')
+    expect(cam('a').support).toBe('handheld')
+    await type(w, 'Unrest', '1.5')
+    await type(w, 'Seed', '12')
+    expect(cam('a').unrest).toMatchObject({ amount: 1.5, seed: 12 })
+    await choose(w, 'Aim', 'at')
+    expect([cam('a').aim, cam('a').aimAt]).toEqual(['at', 'box'])
+    await type(w, 'Operator lag', '0.4')
+    await type(w, 'Right', '0.25')
+    expect(cam('a').lag).toBe(0.4)
+    expect(cam('a').framing[0]).toBe(0.25)
+    await type(w, 'Up', '7')
+    expect(cam('a').framing[1], 'held inside the picture').toBe(1)
+    await choose(w, 'Support', 'mounted')
+    expect([cam('a').support, scene.doc.nodes.a!.parent]).toEqual(['mounted', 'box'])
+    await choose(w, 'Support', 'dolly')
+    expect(scene.doc.nodes.a!.path).toBeTruthy()
+    expect(w.text()).toContain('Off the path')
+    w.unmount()
+  })
+
+  it('moves and turns by figures, also under its path', async () => {
+    const w = show(SupportPart)
+    await type(w, 'Height', '+0.5')
+    await type(w, 'Pan', '30')
+    expect(scene.doc.nodes.a!.position[1]).toBe(2)
+    expect(scene.doc.nodes.a!.turn[0]).toBeCloseTo(30, 6)
+    await type(w, 'Roll', '4')
+    const level = w.find('input[type=checkbox]')
+    await level.setValue(true)
+    expect(cam('a').level).toBe(true)
+    w.unmount()
+    const b = show(SupportPart, 'b')
+    head.set(48)
+    await nextTick()
+    expect((b.find('input[aria-label=Travel]').element as HTMLInputElement).value).toBe('4.00')
+    await type(b, 'Travel', '2')
+    expect(keys('b', 'travel').map((k) => k.frame)).toContain(48)
+    b.unmount()
+  })
+
+  it('makes a path of keyed places', async () => {
+    for (const [frame, x] of [
+      [0, 0],
+      [48, 4],
+    ] as const)
+      scene.run('value', { node: 'a', channel: 'position.x', frame, value: x, key: true })
+    const w = show(SupportPart)
+    await press(w, 'Make a path of its keys')
+    expect(scene.doc.paths[scene.doc.nodes.a!.path!]!.points).toHaveLength(2)
+    w.unmount()
+  })
+})
+
+describe('the lens', () => {
+  it('keeps the place or the size', async () => {
+    const w = show(LensPart)
+    await press(w, '35 mm')
+    expect(cam('a').focal).toBe(35)
+    expect(scene.doc.nodes.a!.position).toEqual([0, 1.5, 0])
+    await press(w, 'keep size')
+    await press(w, '50 mm')
+    // Focus is 3 m away: the camera goes back by 3·(50/35 − 1).
+    expect(scene.doc.nodes.a!.position[2]).toBeCloseTo(3 * (50 / 35 - 1), 6)
+    await press(w, 'Stop 5.6')
+    await press(w, 'Squeeze 2')
+    await choose(w, 'Sensor', 1)
+    expect([cam('a').stop, cam('a').squeeze, cam('a').sensor]).toEqual([5.6, 2, [12.52, 7.41]])
+    await type(w, 'Wide', '30')
+    expect(cam('a').sensor[0]).toBe(30)
+    expect(w.text()).toContain('Gate')
+    w.unmount()
+  })
+
+  it('takes its focal lengths from a kit until it is freed', async () => {
+    scene.run('kitPut', { id: 'k', name: 'Three', primes: [24, 40, 80], squeeze: 2 })
+    const w = show(LensPart)
+    await choose(w, 'Lens kit', 'k')
+    expect([cam('a').kit, cam('a').focal, cam('a').squeeze]).toEqual(['k', 24, 2])
+    await type(w, 'Focal length', '50')
+    expect(cam('a').focal).toBe(40)
+    await choose(w, 'Lens kit', '')
+    await type(w, 'Focal length', '50')
+    expect([cam('a').kit, cam('a').focal]).toEqual([undefined, 50])
+    w.unmount()
+  })
+
+  it('follows a subject with the focus, and says when picking is on', async () => {
+    const w = show(LensPart)
+    await choose(w, 'Focus on', 'box')
+    expect(cam('a').focusOn).toBe('box')
+    expect(w.find('input[aria-label=Distance]').attributes('disabled')).toBeDefined()
+    await press(w, 'pull')
+    expect(view.picking).toBe('pull')
+    await press(w, 'pull')
+    expect(view.picking).toBeNull()
+    await choose(w, 'Focus on', '')
+    expect(cam('a').focusOn).toBeUndefined()
+    w.unmount()
+  })
+
+  it('reads a kit that is typed, and says what it does not understand', async () => {
+    const used: string[] = []
+    const w = mount(KitDialog, { props: { kit: '', onUse: (id: string) => used.push(id) }, attachTo: document.body })
+    await flushPromises()
+    const area = document.querySelector('textarea')!
+    const save = () =>
+      [...document.querySelectorAll('button')].find((b) => b.textContent!.includes('Use this kit'))!.click()
+    const write = async (text: string) => {
+      area.value = text
+      area.dispatchEvent(new Event('input'))
+      await nextTick()
+      save()
+      await nextTick()
+    }
+    await write('18, wide, 50')
+    expect(document.querySelector('[role=alert]')!.textContent).toContain('“wide”')
+    await write('50, 18mm, 24–70; 35')
+    expect(used).toHaveLength(1)
+    expect(scene.doc.kits[used[0]!]).toMatchObject({ primes: [18, 35, 50], zooms: [[24, 70]] })
+    w.unmount()
+  })
+})
+
+describe('compose', () => {
+  beforeEach(() => {
+    person('ann', 'Ann', [20, 0, -6], 180)
+    person('ben', 'Ben', [20.2, 0, -4.6])
+  })
+  async function look(w: Panel) {
+    await new Promise((r) => setTimeout(r, 160))
+    await nextTick()
+    return w.findAll('.found li')
+  }
+
+  it('suggests places with pictures, and puts the camera or a new one there', async () => {
+    const w = show(ComposePanel)
+    let found = await look(w)
+    expect(found.length).toBeGreaterThan(2)
+    expect(found[0]!.find('img').attributes('src')).toContain('medium')
+    await press(w, 'close-up')
+    found = await look(w)
+    expect(found[0]!.text()).toContain('close-up')
+    await found[0]!.find('button').trigger('click')
+    expect(scene.undoable.at(-1)!.label).toContain('put camera 1')
+    await nextTick()
+    await press(w, 'New camera at suggestion 1')
+    const made = Object.values(scene.doc.nodes).find((n) => n.camera?.number === 3)!
+    expect(made.name).toBe('Close-up of Ann')
+    expect(view.through).toBeTruthy()
+    w.unmount()
+  })
+
+  it('says why there is nothing, and what would do', async () => {
+    const w = show(ComposePanel)
+    await press(w, 'over the shoulder')
+    await choose(w, 'Over the shoulder of', 'ben')
+    await press(w, 'extreme wide')
+    let found = await look(w)
+    expect(found.length).toBeGreaterThan(0)
+    scene.run('stockPlace', { kind: 'set', stock: 'house', name: 'House', position: [20, 0, -6], id: 'house' })
+    scene.run('set', { collection: 'nodes', id: 'house', merge: { scale: 3 } })
+    found = await look(w)
+    expect(found).toHaveLength(0)
+    expect(w.find('[role=alert]').text()).toMatch(/in the way/)
+    w.unmount()
+  })
+
+  it('needs somebody', () => {
+    scene.run('remove', { collection: 'nodes', ids: ['ann', 'ben'] })
+    const w = show(ComposePanel)
+    expect(w.text()).toContain('nobody to compose')
+    w.unmount()
+  })
+})
+
+describe('the move', () => {
+  it('leaves, retakes, spaces and removes positions', async () => {
+    const w = show(MovePanel)
+    view.lookThrough('a')
+    await press(w, 'Leave a position')
+    scene.run('place', { id: 'a', frame: 0, position: [3, 1.5, 0] })
+    await press(w, 'Leave a position')
+    scene.run('positionLeave', { id: 'a', frame: 0, position: [3, 1.5, 5], turn: [40, 0, 0], focal: 0 })
+    await new Promise((r) => setTimeout(r, 180))
+    await nextTick()
+    const rows = w.findAll('ol li')
+    expect(rows).toHaveLength(3)
+    expect(rows[1]!.find('img').attributes('src')).toMatch(/^data:image\/png,a@/)
+    await press(w, 'Even speed')
+    await press(w, 'soft at both ends')
+    expect(keys('a', 'travel').map((k) => k.ease)).toEqual(['soft', 'soft', 'soft'])
+    await press(w, 'Position 3 earlier')
+    expect(cam('a').left!.map((p) => p.position[2])).toEqual([0, 5, 0])
+    await press(w, 'Remove position 2')
+    expect(cam('a').left).toHaveLength(2)
+    await press(w, 'Go to position 2')
+    expect(head.story).toBe(cam('a').left![1]!.frame)
+    w.unmount()
+  })
+
+  it('computes speed and time from each other, and changes the whole move', async () => {
+    const w = show(MovePanel, 'b')
+    await nextTick()
+    const value = (label: string) => (w.find(`input[aria-label="${label}"]`).element as HTMLInputElement).value
+    expect([value('Starts'), value('Lasts'), value('Speed')]).toEqual(['0', '4.00', '2.00'])
+    await type(w, 'Speed', '1')
+    expect(keys('b', 'travel').map((k) => k.frame)).toEqual([0, 192])
+    await type(w, 'Starts', '24')
+    expect(keys('b', 'travel').map((k) => k.frame)).toEqual([24, 216])
+    await press(w, 'Half the move')
+    expect(keys('b', 'travel').map((k) => k.value)).toEqual([0.5, 1])
+    await press(w, 'Reverse')
+    expect(keys('b', 'travel').map((k) => k.value)).toEqual([1, 0.5])
+    const slider = w.find('input[type=range]')
+    await slider.setValue('40')
+    expect(keys('b', 'travel')[0]!.value, 'shown while it is dragged').toBeCloseTo(0.7, 6)
+    await slider.trigger('change')
+    expect(keys('b', 'travel')[0]!.value).toBeCloseTo(0.7, 6)
+    expect((slider.element as HTMLInputElement).value).toBe('100')
+    w.unmount()
+  })
+
+  it('lists what passes beyond its keys', async () => {
+    for (const [frame, value] of [
+      [0, 0],
+      [30, 10],
+    ] as const)
+      scene.run('value', { node: 'a', channel: 'turn.pan', frame, value, key: true })
+    scene.run('keyHandle', { node: 'a', channel: 'turn.pan', frame: 0, side: 'out', frames: 5, value: 1 })
+    scene.run('keyHandle', { node: 'a', channel: 'turn.pan', frame: 0, side: 'out', frames: 20, value: 30, free: true })
+    const w = show(MovePanel)
+    await nextTick()
+    expect(w.find('[aria-label=Overshoots]').text()).toMatch(/turn\.pan by/)
+    w.unmount()
+  })
+
+  it('moves lens and distance against each other', async () => {
+    scene.run('focusFollow', { id: 'a', on: 'box' })
+    const w = show(MovePanel)
+    await type(w, 'To', '36')
+    await press(w, 'Make the move')
+    expect(keys('a', 'lens.focal').map((k) => k.value)).toEqual([18, 36])
+    expect(scene.doc.nodes.a!.path).toBeTruthy()
+    w.unmount()
+  })
+})
+
+describe('the numbers', () => {
+  it('say what a crew asks, and copy as text', async () => {
+    const w = show(NumbersPanel, 'b')
+    head.set(48)
+    draw()
+    await nextTick()
+    const said = Object.fromEntries(
+      w.findAll('dl').flatMap((l) => l.findAll('dt').map((t, i) => [t.text(), l.findAll('dd')[i]!.text()])),
+    )
+    expect(said).toMatchObject({
+      'Lens above floor': 'nothing below',
+      'Greatest speed': expect.stringContaining('2.00 m/s'),
+      Way: '8.00 m',
+      'From, to': '◷ 0 – 96, 4.0 s',
+      'Pan strobes over': '12.9 °/s',
+      Shot: 'nobody in the picture',
+    })
+    let copied = ''
+    vi.stubGlobal('navigator', { clipboard: { writeText: async (t: string) => void (copied = t) } })
+    await press(w, 'Copy as text')
+    expect(copied).toContain('Camera 2 B, frame 48')
+    expect(copied).toContain('Way: 8.00 m')
+    w.unmount()
+  })
+})
+
+describe('the camera itself', () => {
+  it('is renamed, renumbered, duplicated and archived when shots use it', async () => {
+    const w = show(CameraProperties)
+    const number = w.find('input[aria-label="Camera number"]')
+    await number.setValue('7')
+    await number.trigger('change')
+    expect(cam('a').number).toBe(7)
+    await number.setValue('-3')
+    await number.trigger('change')
+    expect((number.element as HTMLInputElement).value, 'what cannot be is put back').toBe('7')
+    const name = w.find('input[aria-label="Camera name"]')
+    await name.setValue('Window')
+    await name.trigger('change')
+    expect(scene.doc.nodes.a!.name).toBe('Window')
+    await press(w, 'with keys')
+    expect(Object.values(scene.doc.nodes).filter((n) => n.camera)).toHaveLength(3)
+    await press(w, 'Archive')
+    expect(cam('a').archived).toBe(true)
+    expect(scene.wall.map((c) => c.id)).not.toContain('a')
+    await nextTick()
+    await press(w, 'Restore')
+    expect(scene.wall.map((c) => c.id)).toContain('a')
+    for (const leaf of ['lens', 'compose', 'move', 'numbers', 'support']) {
+      await press(w, leaf)
+      expect(w.find(`[role=tab][aria-selected=true]`).text()).toBe(leaf)
+    }
+    w.unmount()
+  })
+})
+
+describe('the wall', () => {
+  it('is ordered by dragging, and filtered to who sees somebody', async () => {
+    person('ann', 'Ann', [0, 0, -6], 180)
+    const w = mount(Wall, { global: { stubs: { Thumb: true } }, attachTo: document.body })
+    const names = () => w.findAll('.cell').map((c) => c.find('.name').text())
+    expect(names()).toEqual(['A', 'B'])
+    await w.findAll('.cell')[1]!.trigger('dragstart')
+    await w.findAll('.cell')[0]!.trigger('dragover')
+    await w.findAll('.cell')[0]!.trigger('drop')
+    expect(names()).toEqual(['B', 'A'])
+    await w.find('select').setValue('ann')
+    await nextTick()
+    expect(names(), 'B looks at nobody from two metres up').toContain('A')
+    scene.run('place', { id: 'a', frame: 0, turn: [180, 0, 0] })
+    draw()
+    await nextTick()
+    expect(names()).not.toContain('A')
+    await w.find('select').setValue('')
+    await w.findAll('.cell')[1]!.trigger('click')
+    expect(view.through).toBe('a')
+    scene.run('cameraArchive', { id: 'b', archive: true })
+    await nextTick()
+    await press(w, '1 archived')
+    expect(names()).toEqual(['B'])
+    w.unmount()
+  })
+})
