@@ -67,6 +67,8 @@ type Node struct {
 	first    int    // first instance, for cast
 	camera   int    // index into State.Cameras or −1
 	lamp     int
+	fixed    bool // it never moves: world is where it is
+	world    geom.Mat4
 	seed     float64 // tells nodes apart where they move by chance, 0 to 1
 }
 
@@ -224,6 +226,7 @@ func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
 	}
 	s.updateCurves(doc, curves)
 	if moved || len(curves) > 0 {
+		s.fix()
 		for _, i := range s.solidify() {
 			people[s.Nodes[i].ID] = true
 		}
@@ -387,11 +390,29 @@ func (s *Scene) compile(doc *scene.Document) {
 	s.solids = nil
 	s.solidify()
 	s.compileRides(doc)
+	s.fix()
 	s.deeds(doc, nil)
 	s.settle()
 	for key := range s.meshes { // forget what nothing uses any more
 		if _, ok := used[key]; !ok && len(s.meshes) > 2*len(used)+64 {
 			delete(s.meshes, key)
+		}
+	}
+}
+
+// fix finds the nodes that never move, and where they are. Parents come before
+// what hangs on them.
+func (s *Scene) fix() {
+	for i := range s.Nodes {
+		n := &s.Nodes[i]
+		n.fixed = n.Entity.Cast == nil && n.Entity.Camera == nil && n.lamp < 0 && n.own == (own{}) &&
+			(n.parent < 0 || s.Nodes[n.parent].fixed) && s.still(i)
+		if !n.fixed {
+			continue
+		}
+		n.world, _, _ = s.local(n, 0)
+		if n.parent >= 0 {
+			n.world = s.Nodes[n.parent].world.Mul(&n.world)
 		}
 	}
 }

@@ -183,6 +183,10 @@ func (s *Scene) hung(n *Node, m geom.Mat4, st *State) geom.Mat4 {
 
 func (s *Scene) node(i int, frame float64, st *State) {
 	n := &s.Nodes[i]
+	if n.fixed {
+		st.Worlds[i] = n.world
+		return
+	}
 	m, yaw, pitch := s.local(n, frame)
 	if r := n.riding(frame); r == nil {
 		m = s.hung(n, m, st)

@@ -33,9 +33,13 @@ func TestDemonstrationHoldsWhatItPromises(t *testing.T) {
 
 func BenchmarkRenderDemo720(b *testing.B) {
 	s := session.Open(Scene(), nil)
-	for _, threads := range []int{1, 2} {
-		b.Run(fmt.Sprintf("threads=%d", threads), func(b *testing.B) {
-			r, _ := raster.New(1280, 720, threads)
+	for _, c := range []struct {
+		threads int
+		blur    bool
+	}{{1, false}, {2, false}, {1, true}} {
+		b.Run(fmt.Sprintf("threads=%d,blur=%t", c.threads, c.blur), func(b *testing.B) {
+			s.Doc.Settings.Blur = c.blur
+			r, _ := raster.New(1280, 720, c.threads)
 			img := image.NewRGBA(image.Rect(0, 0, 1280, 720))
 			var in raster.Input
 			i := 0
