@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { timecode } from './page.ts'
+import { drag, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -43,28 +43,55 @@ test('pictures of every desk', async ({ page }) => {
   await page.keyboard.press('Escape')
   await picture(page, 'placing', { x: plan.x + 96, y: plan.y + 380 })
   await page.keyboard.press('Control+z')
-  await open('dress', 400)
-  await page.getByRole('button', { name: /^Tomas: walk, from 344/ }).click()
-  await page.mouse.move(plan.x + 210, plan.y + 245)
-  for (let i = 0; i < 9; i++) {
-    await page.mouse.wheel(0, -120)
-    await page.waitForTimeout(120)
-  }
-  await picture(page, 'path')
   await open('dress', 1090)
   await page.getByLabel('In scene').getByRole('button', { name: 'Ida cast' }).click()
   await page.getByRole('button', { name: 'Ida is to…' }).click()
   await picture(page, 'deeds')
-  await open('frame', 150)
-  await page.getByRole('button', { name: 'Camera 1 Valley crane on plan' }).dispatchEvent('pointerdown')
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Look through camera 1 Valley crane' }).click()
-  await page.keyboard.press('Escape')
-  await picture(page, 'frame')
-  await open('frame', 388)
-  await page.getByRole('button', { name: 'Look through camera 4 Low step-out' }).click()
-  await page.keyboard.press('u')
+  const leaf = (name: string) => page.getByRole('tab', { name }).click()
+  await page.evaluate(() => localStorage.setItem('proscen.guides', '{"boxes":true,"horizon":true,"mask":false}'))
+  await open('frame', 740)
+  await page.getByRole('button', { name: /Look through camera 9/ }).click()
+  await page.keyboard.press('i')
+  await leaf('numbers')
   await picture(page, 'lens')
+  await page.evaluate(() => localStorage.setItem('proscen.guides', '{}'))
+  await open('frame', 520)
+  await page.getByRole('button', { name: /Look through camera 5/ }).click()
+  await leaf('lens')
+  await picture(page, 'frame')
+  await leaf('compose')
+  await page.getByRole('button', { name: 'cowboy', exact: true }).click()
+  await page.waitForTimeout(2500)
+  await picture(page, 'compose')
+  await open('frame', 270)
+  await page.getByRole('button', { name: /Look through camera 3/ }).click()
+  await leaf('move')
+  await page.keyboard.press('u')
+  await page.keyboard.press('y')
+  const lens = (await page.getByRole('application', { name: 'Lens view' }).boundingBox())!
+  const middle = { x: lens.x + lens.width / 2, y: lens.y + lens.height / 2 }
+  for (const [key, by] of [
+    ['Shift', { x: -200, y: 0 }],
+    ['o', { x: 170, y: 20 }],
+  ] as const) {
+    await page.keyboard.down(key)
+    await drag(page, middle, by)
+    await page.keyboard.up(key)
+    await page.keyboard.press('y')
+  }
+  await page.getByRole('button', { name: 'Even speed' }).click()
+  await page.getByRole('button', { name: 'soft at both ends' }).click()
+  const above = (await page.getByRole('application', { name: 'Plan view' }).boundingBox())!
+  await page.mouse.move(above.x + 75, above.y + 330)
+  for (let i = 0; i < 5; i++) {
+    await page.mouse.wheel(0, -120)
+    await page.waitForTimeout(120)
+  }
+  await timecode(page, 360)
+  await picture(page, 'path')
+  await page.keyboard.press('r')
+  await page.keyboard.press('Control+a')
+  await picture(page, 'curves')
   await open('turnover', 0)
   await page.getByText('rough', { exact: true }).click()
   for (const n of ['020', '030', '040']) await page.getByRole('checkbox', { name: `Choose shot ${n}` }).check()
