@@ -558,12 +558,12 @@ func (h *host) way(args []js.Value) any {
 	return reply(h.session.TravelWay(args[1].String()))
 }
 
-// trade returns what the trade offers: sensors, squeezes, stops, sizes of shots,
-// angles and supports.
+// trade returns what the trade offers: sensors, squeezes, stops, sizes of shots
+// and angles.
 func (h *host) trade([]js.Value) any {
 	return reply(map[string]any{
 		"sensors": optics.Sensors, "squeezes": optics.Squeezes, "stops": optics.Stops,
-		"sizes": compose.Sizes, "angles": compose.Angles, "supports": scene.Supports, "channels": scene.CameraChannels,
+		"sizes": compose.Sizes, "angles": compose.Angles,
 	})
 }
 

@@ -166,9 +166,6 @@ const (
 	Mounted  Support = "mounted"
 )
 
-// Supports lists the supports in the order in which they are offered.
-var Supports = []Support{Sticks, Dolly, Handheld, Mounted}
-
 // Aim says what turns a camera.
 type Aim string
 
@@ -307,9 +304,6 @@ const (
 
 // Channels lists all channels in display order.
 var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach, Restless, ShiftX, ShiftY, FramingX, FramingY}
-
-// CameraChannels are those that a camera can have, in the order of its rows.
-var CameraChannels = []Channel{PositionX, PositionY, PositionZ, Travel, Pan, Tilt, Roll, FramingX, FramingY, Focal, Stop, Focus, ShiftX, ShiftY, Restless}
 
 // Action is a block of what a subject does over [In, Out) of story time. Deeds
 // of the whole body follow one another: between and after them, a cast member

@@ -148,8 +148,6 @@ export interface Trade {
   stops: number[]
   sizes: { name: string; headroom: number }[]
   angles: string[]
-  supports: string[]
-  channels: string[]
 }
 /** Asks for a picture of one or two people; what is left out follows the rules. */
 export interface Wish {

@@ -43,6 +43,9 @@ function up() {
   scene.cancel()
   if (by) view.moveKeys(by)
 }
+/** A key of one channel at the playhead, with the value that is there. */
+const setOne = (channel: string) =>
+  scene.run('keySet', { node: props.node, channels: [channel], frame: Math.round(head.story) })
 /** All keys of a frame, in every row. */
 function column(e: PointerEvent, frame: number) {
   const all = rows.value.filter((r) => r.keys.some((k) => k.frame === frame))
@@ -57,7 +60,13 @@ function escape(e: Event) {
 }
 </script>
 <template>
-  <div v-for="r in rows" :key="r.channel" class="strip-row keys" :data-label="channelNames[r.channel]">
+  <div
+    v-for="r in rows"
+    :key="r.channel"
+    class="strip-row keys"
+    :data-label="channelNames[r.channel]"
+    @dblclick.self="setOne(r.channel)"
+  >
     <button
       v-for="k in r.keys"
       :key="k.frame"
