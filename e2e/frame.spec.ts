@@ -412,3 +412,55 @@ test('the lens view and the renderer agree to the pixel', async ({ page }) => {
   }
   expect(checked, 'points compared').toBeGreaterThanOrEqual(45)
 })
+
+/** How far two PNGs of one size are apart: the mean over their pixels, of 255. */
+async function apart(page: Page, a: Buffer, b: Buffer): Promise<number> {
+  return page.evaluate(
+    async (both) => {
+      const pixels = async (data: string) => {
+        const bytes = Uint8Array.from(atob(data), (c) => c.charCodeAt(0))
+        const bitmap = await createImageBitmap(new Blob([bytes], { type: 'image/png' }))
+        const g = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d')!
+        g.drawImage(bitmap, 0, 0)
+        // The middle: names and stamps stand at the edges.
+        return g.getImageData(bitmap.width * 0.3, bitmap.height * 0.15, bitmap.width * 0.65, bitmap.height * 0.7).data
+      }
+      const [p, q] = [await pixels(both[0]!), await pixels(both[1]!)]
+      let sum = 0
+      for (let i = 0; i < p.length; i++) sum += Math.abs(p[i]! - q[i]!)
+      return sum / p.length
+    },
+    [a.toString('base64'), b.toString('base64')],
+  )
+}
+
+test('lenses blur in the lens view as in the renderer', async ({ page }) => {
+  await page.setViewportSize({ width: 1300, height: 808 })
+  await open(page, 985)
+  await page.getByRole('button', { name: /Look through camera 10/ }).click()
+  await page.getByRole('button', { name: 'Lens blur' }).click()
+  await saved(page)
+  const pane = page.getByRole('application', { name: 'Lens view' })
+  await pane.hover({ position: { x: 60, y: 200 } })
+  await page.keyboard.press('f')
+  await page.keyboard.press('g')
+  const gate = page.locator('.gate.looked')
+  await expect.poll(async () => Math.round((await gate.boundingBox())!.width)).toBe(1280)
+  await page.waitForTimeout(1500)
+  const b = (await gate.boundingBox())!
+  const shown = await page.screenshot({ clip: { x: b.x, y: b.y, width: 1280, height: 720 } })
+  const dir = mkdtempSync(join(tmpdir(), 'proscen-blur-'))
+  const scene = (await doc()) as unknown as { settings: { blur?: boolean } }
+  expect(scene.settings.blur).toBe(true)
+  const still = (name: string, blur: boolean) => {
+    const file = join(dir, `${name}.json`)
+    writeFileSync(file, JSON.stringify({ ...scene, settings: { ...scene.settings, blur } }))
+    const args = ['--camera', '10', '--story-frame', '985', '--size', '1280x720', '--out', `${file}.png`]
+    execFileSync(join(root, 'bin', 'proscen'), ['still', file, ...args])
+    return readFileSync(`${file}.png`)
+  }
+  const blurred = await apart(page, shown, still('blurred', true))
+  const sharp = await apart(page, shown, still('sharp', false))
+  expect(blurred, 'like the blurred picture').toBeLessThan(1.5)
+  expect(sharp, 'and not like the sharp one').toBeGreaterThan(2 * blurred)
+})

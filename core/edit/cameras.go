@@ -67,16 +67,35 @@ func nextCamera(doc *scene.Document) int {
 	return number
 }
 
-// editCamera hands a copy of a camera to a function that changes it, and stores
-// it.
-func editCamera(d *Draft, id string, change func(n *scene.Node, k *scene.Camera) error) (scene.Node, error) {
+// camera returns a camera node with a camera of its own, that can be changed and
+// stored.
+func (d *Draft) camera(id string) (scene.Node, error) {
 	n, ok := d.Doc.Nodes[id]
 	if !ok || n.Camera == nil {
 		return n, fmt.Errorf("the camera is not there any more")
 	}
 	k := *n.Camera
 	n.Camera = &k
-	if err := change(&n, &k); err != nil {
+	return n, nil
+}
+
+// freeCamera is camera for one that is not locked.
+func (d *Draft) freeCamera(id string) (scene.Node, error) {
+	n, err := d.camera(id)
+	if err != nil {
+		return n, err
+	}
+	return n, unlocked(n)
+}
+
+// editCamera hands a copy of a camera to a function that changes it, and stores
+// it.
+func editCamera(d *Draft, id string, change func(n *scene.Node, k *scene.Camera) error) (scene.Node, error) {
+	n, err := d.camera(id)
+	if err != nil {
+		return n, err
+	}
+	if err := change(&n, n.Camera); err != nil {
 		return n, err
 	}
 	d.SetNode(id, n)
@@ -93,9 +112,9 @@ type cameraCopyArgs struct {
 // cameraCopy duplicates a camera: whole, with a path and keys of its own, or as
 // a still camera with the same picture at the frame.
 func cameraCopy(d *Draft, a cameraCopyArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
+	n, err := d.camera(a.ID)
+	if err != nil {
+		return "", err
 	}
 	if !a.Keys {
 		p := d.Stage.Picture(a.ID, a.Frame)
@@ -125,18 +144,14 @@ type cameraTakeArgs struct {
 // cameraTake puts a camera where a picture is taken from. With Key it is there
 // at the frame, by keys; without, it stands there on sticks, and its move goes.
 func cameraTake(d *Draft, a cameraTakeArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
-	}
-	if err := unlocked(n); err != nil {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
 		return "", err
 	}
 	if a.Key && (n.Path != "" || n.Parent != "") {
 		return "", fmt.Errorf("camera %d is carried by something and cannot be keyed in the open; put it on sticks, or switch auto-key off", n.Camera.Number)
 	}
-	k := *n.Camera
-	n.Camera = &k
+	k := n.Camera
 	k.Aim, k.AimAt, k.Framing, k.Lag = scene.AimFree, "", [2]float64{}, 0
 	if !a.Key {
 		k.Support, k.Unrest, k.Left = scene.Sticks, nil, nil

@@ -41,9 +41,9 @@ type focusPullArgs struct {
 // or at a distance. A pull begins at the key before; without one, what was in
 // focus is left one second before.
 func focusPull(d *Draft, a focusPullArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
+	n, err := d.camera(a.ID)
+	if err != nil {
+		return "", err
 	}
 	if a.On == "" && a.Focus < 0.05 {
 		return "", fmt.Errorf("focus is at least 0.05 m away, not %g", a.Focus)

@@ -57,9 +57,9 @@ type lensChooseArgs struct {
 // that the plane of the subject stays in the picture exactly as it is: what is
 // u off the axis at the depth d shows at f·u/d, which stays when d grows like f.
 func lensChoose(d *Draft, a lensChooseArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
+	n, err := d.camera(a.ID)
+	if err != nil {
+		return "", err
 	}
 	if !(a.Focal >= 1) {
 		return "", fmt.Errorf("a focal length is at least 1 mm, not %g", a.Focal)
@@ -125,11 +125,8 @@ type lensMoveArgs struct {
 // tilted camera, whose height at both ends is made the same. For a subject that
 // itself moves, keys every few frames hold it.
 func lensMove(d *Draft, a lensMoveArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
-	}
-	if err := unlocked(n); err != nil {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
 		return "", err
 	}
 	number := n.Camera.Number
@@ -164,12 +161,11 @@ func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 		return r3.Scale(depth*(1-focal/pic.Focal*seen(focal)/seen(pic.Focal)), axis)
 	}
 	end := r3.Add(start, along(a.Focal))
-	k := *n.Camera
+	k := n.Camera
 	if subject != "" && k.FocusOn == "" {
 		k.FocusOn = subject
 	}
 	k.Kit, k.Left = "", nil // a lens that zooms freely
-	n.Camera = &k
 	d.SetNode(a.ID, n)
 	removeCurves(d, a.ID, append(append([]scene.Channel{scene.Focal}, places...), turnsUnless(k.Aim == scene.AimAt)...))
 	putKey(d, a.ID, scene.Focal, a.In, pic.Focal, curve.Soft)

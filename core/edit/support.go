@@ -32,16 +32,12 @@ type cameraSupportArgs struct {
 // cameraSupport carries a camera another way. Its picture at the frame stays as
 // it is. Keys of a place that no longer means the same go.
 func cameraSupport(d *Draft, a cameraSupportArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
-	}
-	if err := unlocked(n); err != nil {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
 		return "", err
 	}
 	pic := d.Stage.Picture(a.ID, a.Frame)
-	k := *n.Camera
-	n.Camera = &k
+	k := n.Camera
 	base := geom.Identity
 	hung := n.Parent != ""
 	k.Support = a.Support
@@ -324,11 +320,8 @@ type cameraTurnArgs struct {
 // cameraTurn turns a camera in the world, whatever carries it; see write for
 // what happens to keys.
 func cameraTurn(d *Draft, a cameraTurnArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
-	}
-	if err := unlocked(n); err != nil {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
 		return "", err
 	}
 	world := geom.PanTiltRoll(a.Turn[0], max(-90, min(90, a.Turn[1])), a.Turn[2])
@@ -372,11 +365,8 @@ type cameraOrbitArgs struct {
 // cameraOrbit carries a camera around a place and turns it along, unless it
 // holds a subject anyway.
 func cameraOrbit(d *Draft, a cameraOrbitArgs) (string, error) {
-	n, ok := d.Doc.Nodes[a.ID]
-	if !ok || n.Camera == nil {
-		return "", fmt.Errorf("the camera is not there any more")
-	}
-	if err := unlocked(n); err != nil {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
 		return "", err
 	}
 	w := d.Stage.World(a.ID, a.Frame)
