@@ -31,13 +31,17 @@ type cameraAddArgs struct {
 }
 
 // cameraAdd leaves a camera with the next free number, the next colour and a
-// name. Without Like it is like the camera with the highest number.
+// name. Without Like it is like the camera with the highest number; the first
+// one takes its lenses from the first kit.
 func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
 	number := nextCamera(d.Doc)
 	if a.Name == "" {
 		a.Name = "Camera " + strconv.Itoa(number)
 	}
 	k := scene.Camera{Sensor: DefaultSensor, Focal: 35, Stop: 2.8, Focus: 4}
+	if kits := ids(d.Doc.Kits); number == 1 && len(kits) > 0 {
+		k.Kit, k.Squeeze = kits[0], d.Doc.Kits[kits[0]].Squeeze
+	}
 	for id, n := range d.Doc.Nodes {
 		if n.Camera != nil && (id == a.Like || a.Like == "" && n.Camera.Number == number-1) {
 			k = scene.Camera{Sensor: n.Camera.Sensor, Kit: n.Camera.Kit, Squeeze: n.Camera.Squeeze, Focal: n.Camera.Focal, Stop: n.Camera.Stop, Focus: 4}

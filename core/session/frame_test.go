@@ -149,6 +149,18 @@ func TestKitsHoldTheFocalLength(t *testing.T) {
 		do(t, s, "value", m{"node": "a", "channel": "lens.focal", "value": asked})
 		assert.Equal(t, got, s.Doc.Nodes["a"].Camera.Focal, "asked for %v", asked)
 	}
+	for _, id := range []string{"a", "b"} {
+		delete(s.Doc.Nodes, id)
+	}
+	first := Open(s.Doc, counter())
+	first.Doc.Shots = map[string]scene.Shot{}
+	first.Doc.Curves = map[string]scene.Curve{}
+	do(t, first, "cameraAdd", m{"focal": 28, "id": "one"})
+	assert.Equal(t, "k", first.Doc.Nodes["one"].Camera.Kit, "the first camera takes its lenses from the first kit")
+	assert.Equal(t, 25.0, first.Doc.Nodes["one"].Camera.Focal)
+	s = open()
+	do(t, s, "kitPut", m{"id": "k", "name": "Primes", "primes": []float64{18, 25}})
+	do(t, s, "set", m{"collection": "nodes", "id": "a", "merge": m{"camera": m{"kit": "k"}}})
 	refused(t, s, "kitPut", m{"name": "None"}, "at least one lens")
 	refused(t, s, "kitPut", m{"name": "Odd", "zooms": [][]float64{{70, 24}}}, "must be longer")
 	do(t, s, "remove", m{"collection": "kits", "ids": []string{"k"}})

@@ -24,6 +24,11 @@ const wrong = ref(false)
 const input = ref<HTMLInputElement | null>(null)
 const shown = computed(() => text.value ?? format(props.value))
 
+const hint = computed(() => {
+  if (wrong.value) return `‘${text.value}’ is not a number; type a figure such as 2.5 or +0.5`
+  return props.keyed ? 'Has keys: a change sets one here with auto-key on, and shifts all of them with it off' : ''
+})
+
 function format(v: number) {
   const s = v.toFixed(props.digits)
   return /^-0(\.0*)?$/.test(s) ? s.slice(1) : s
@@ -82,7 +87,7 @@ function up(e: PointerEvent) {
   <label
     class="field"
     :class="{ wrong, keyed }"
-    :title="wrong ? `‘${text}’ is not a number; type a figure such as 2.5 or +0.5` : ''"
+    :title="hint"
   >
     <span class="label" @pointerdown="down" @pointermove="move" @pointerup="up">{{ label }}</span>
     <input
