@@ -252,7 +252,7 @@ func value(d *Draft, a valueArgs) (string, error) {
 		a.Value = max(0, min(1, a.Value))
 		a.Key = true
 	}
-	if n := d.Doc.Nodes[a.Node]; a.Channel == scene.Focal && n.Camera != nil {
+	if n := d.Doc.Nodes[a.Node]; a.Channel == scene.Focal && n.Camera != nil && a.Value >= 1 && a.Value <= 3000 {
 		a.Value = fitted(d.Doc, n.Camera.Kit, a.Value)
 	}
 	if err := write(d, a.Node, a.Channel, a.Frame, a.Value, a.Key); err != nil {
