@@ -84,11 +84,7 @@ function up(e: PointerEvent) {
 }
 </script>
 <template>
-  <label
-    class="field"
-    :class="{ wrong, keyed }"
-    :title="hint"
-  >
+  <label class="field" :class="{ wrong, keyed }" :title="hint">
     <span class="label" @pointerdown="down" @pointermove="move" @pointerup="up">{{ label }}</span>
     <input
       ref="input"
