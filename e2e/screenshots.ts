@@ -72,7 +72,7 @@ test('pictures of every desk', async ({ page }) => {
   const middle = { x: lens.x + lens.width / 2, y: lens.y + lens.height / 2 }
   for (const [key, by] of [
     ['Shift', { x: -200, y: 0 }],
-    ['o', { x: 170, y: 20 }],
+    ['o', { x: 100, y: 10 }],
   ] as const) {
     await page.keyboard.down(key)
     await drag(page, middle, by)
@@ -82,14 +82,14 @@ test('pictures of every desk', async ({ page }) => {
   await page.getByRole('button', { name: 'Even speed' }).click()
   await page.getByRole('button', { name: 'soft at both ends' }).click()
   const above = (await page.getByRole('application', { name: 'Plan view' }).boundingBox())!
-  await page.mouse.move(above.x + 75, above.y + 330)
-  for (let i = 0; i < 5; i++) {
+  await page.mouse.move(above.x + 60, above.y + 390)
+  for (let i = 0; i < 2; i++) {
     await page.mouse.wheel(0, -120)
     await page.waitForTimeout(120)
   }
   await timecode(page, 360)
   await picture(page, 'path')
-  await page.keyboard.press('r')
+  await page.getByRole('button', { name: 'Curves', exact: true }).click()
   await page.keyboard.press('Control+a')
   await picture(page, 'curves')
   await open('turnover', 0)

@@ -64,6 +64,11 @@ const style = computed(() => ({
   clipPath: view.inset && !props.program ? aroundInset(box.value) : 'none',
 }))
 
+const shade = computed(() => ({
+  ...style.value,
+  clipPath: view.inset ? aroundInset(box.value, Math.max(width.value, height.value)) : 'none',
+}))
+
 function toggleLock() {
   view.unlocked = unlocked.value ? '' : props.camera
 }
@@ -71,6 +76,7 @@ const moves = useCameraMoves(
   () => props.camera,
   () => unlocked.value,
   () => box.value,
+  () => !!element.value?.matches(':hover'),
 )
 const { told } = moves
 const { leave } = useLeaving()
@@ -152,7 +158,7 @@ const picks = {
     @keydown.esc="abandon"
   >
     <template v-if="node?.camera">
-      <div v-if="around" class="shade" :style="{ ...style, clipPath: 'none' }" aria-hidden="true"></div>
+      <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>
       <BoardOver v-if="!program" v-model:beside="beside" :camera="camera" :box="box" />
       <div class="gate" :class="{ unlocked, looked: !program, air: onAir }" :style="style">
         <LensGuides v-if="view.guides && !program" :camera="camera" :width="box.width" :height="box.height" />

@@ -2,12 +2,12 @@
 import { useLocalStorage } from '@vueuse/core'
 
 export const insetSize = { width: 242, height: 162 }
-const place = useLocalStorage('proscen.inset', { x: 16, y: 56 })
+const place = useLocalStorage('proscen.inset', { x: 16, y: 356 })
 export const useInsetPlace = () => place
 
-/** A clip for something at a place of the lens view that leaves the inset free. */
-export function aroundInset(at: { x: number; y: number; width: number; height: number }): string {
+/** A clip for something at a place of the lens view, and so far around it, that leaves the inset free. */
+export function aroundInset(at: { x: number; y: number; width: number; height: number }, reach = 9): string {
   const [x, y] = [place.value.x - at.x, place.value.y - at.y]
   const { width: w, height: h } = insetSize
-  return `path(evenodd, "M-9 -9H${at.width + 9}V${at.height + 9}H-9ZM${x} ${y}h${w}v${h}h${-w}Z")`
+  return `path(evenodd, "M${-reach} ${-reach}H${at.width + reach}V${at.height + reach}H${-reach}ZM${x} ${y}h${w}v${h}h${-w}Z")`
 }

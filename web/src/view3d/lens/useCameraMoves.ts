@@ -39,6 +39,8 @@ export function useCameraMoves(
   camera: () => string,
   unlocked: () => boolean,
   box: () => { x: number; y: number; width: number; height: number },
+  /** Whether the pointer is over the picture: elsewhere keys mean what they mean everywhere. */
+  over = () => true,
 ) {
   const scene = useScene()
   const view = useView()
@@ -251,7 +253,8 @@ export function useCameraMoves(
     (e: KeyboardEvent) => {
       if (!unlocked() || typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
       fast = e.shiftKey
-      if (ways[e.key]) {
+      const here = over()
+      if (here && ways[e.key]) {
         flying.add(e.key)
         if (!request) {
           last = performance.now()
@@ -259,7 +262,7 @@ export function useCameraMoves(
         }
       } else if (handlings.some((h) => h.key && h.key.toLowerCase() === e.key.toLowerCase())) {
         held.value = e.key === 'Shift' ? 'Shift' : e.key.toLowerCase()
-        if (e.key === 'Shift') return
+        if (e.key === 'Shift' || !here) return
       } else return
       e.preventDefault()
       e.stopPropagation()
