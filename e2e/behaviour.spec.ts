@@ -115,7 +115,7 @@ test('nonsense is refused with a sentence and changes nothing', async ({ page })
   await expect(page.getByText(/focal is 99999; it must be from 1 to 3000/i)).toBeVisible()
   await page.keyboard.press('Escape')
   await page.keyboard.press('Delete')
-  await expect(page.getByText(/is used by shot 030; archive it instead/)).toBeVisible()
+  await expect(page.getByText(/is used by shot 03.*; archive it instead/)).toBeVisible()
   expect(JSON.stringify((await server.document(id)).document)).toBe(before)
   // Arithmetic and units are understood.
   await focal.fill('25*2')
