@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 
 export const insetSize = { width: 242, height: 162 }
-const place = useLocalStorage('proscen.inset', { x: 16, y: 356 })
+const place = useLocalStorage('proscen.inset', { x: 16, y: 322 })
 export const useInsetPlace = () => place
 
 /** A clip for something at a place of the lens view, and so far around it, that leaves the inset free. */
