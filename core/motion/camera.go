@@ -78,7 +78,8 @@ func AimFramed(d r3.Vec, framing [2]float64, hfov, vfov, roll float64, shift [2]
 	}
 	d = r3.Unit(d)
 	turn := geom.RotateZ(roll)
-	c := r3.Unit(turn.Dir(r3.Vec{X: framing[0]*math.Tan(geom.Radians(hfov/2)) + shift[0], Y: framing[1]*math.Tan(geom.Radians(vfov/2)) + shift[1], Z: -1}))
+	lens := CameraState{HFov: hfov, VFov: vfov, Shift: shift}
+	c := r3.Unit(turn.Dir(lens.Ray(framing[0], framing[1])))
 	r := math.Hypot(c.Y, c.Z)
 	t := math.Asin(max(-1, min(1, d.Y/r))) - math.Atan2(c.Y, -c.Z)
 	z := c.Y*math.Sin(t) + c.Z*math.Cos(t)

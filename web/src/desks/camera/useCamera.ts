@@ -21,8 +21,6 @@ export function useCamera(camera: () => string) {
     const m = index.value >= 0 ? stage.state.cameraMatrix(index.value) : null
     return m ? [m[12]!, m[13]!, m[14]!] : [0, 0, 0]
   })
-  /** The frame that operations work at. */
-  const frame = computed(() => head.story)
   const curve = (channel: string) =>
     Object.values(scene.doc.curves).find((c) => c.node === camera() && c.channel === channel)
   const keyed = (channel: string) => !!curve(channel)
@@ -46,5 +44,5 @@ export function useCamera(camera: () => string) {
     if (live) scene.preview('value', args)
     else scene.run('value', args)
   }
-  return { scene, view, head, stage, tick, node, cam, now, at, frame, curve, keyed, valueOf, run, merge, value }
+  return { scene, view, head, stage, tick, node, cam, now, at, curve, keyed, valueOf, run, merge, value }
 }

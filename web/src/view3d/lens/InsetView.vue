@@ -69,7 +69,7 @@ function drag(e: PointerEvent) {
     v-show="view.inset"
     class="inset"
     aria-label="Inset view"
-    :style="{ right: 'auto', left: `${place.x}px`, top: `${place.y}px` }"
+    :style="{ left: `${place.x}px`, top: `${place.y}px` }"
     @pointerdown.stop
     @wheel.stop
   >
