@@ -173,12 +173,15 @@ func inspect(s *session.Session, camera, screenText, storyText string) (*inspect
 			return nil, err
 		}
 		out.Screen = &at
-		for _, p := range s.OnAir(at) {
+		for _, p := range s.OnAir(at).Playing {
 			shot := s.Doc.Shots[p.Shot]
-			st := s.Evaluate(p.Story)
-			cam := inspectCamera(s, &st.Cameras[s.CameraIndex(p.Camera)], p.Story)
-			out.Shots = append(out.Shots, inspectShot{shot.Number, shot.Name, cam.Camera, p.Weight, p.Story})
-			out.Cameras = append(out.Cameras, cam)
+			in := inspectShot{shot.Number, shot.Name, string(shot.Plays), p.Weight, p.Story}
+			if view := s.View(&p); view != nil {
+				cam := inspectCamera(s, view, p.Story)
+				in.Camera = cam.Camera
+				out.Cameras = append(out.Cameras, cam)
+			}
+			out.Shots = append(out.Shots, in)
 		}
 		return out, nil
 	case screenText == "" && camera != "" && storyText != "":

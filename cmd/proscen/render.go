@@ -115,7 +115,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 	if _, err := render.FFmpeg(); err != nil {
 		return nil, err
 	}
-	painter, err := render.NewPainter(doc, nil, assemblyID, p, threads)
+	painter, err := render.NewPainter(doc, render.Files{}, assemblyID, p, threads)
 	if err != nil {
 		return nil, err
 	}

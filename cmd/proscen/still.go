@@ -46,7 +46,7 @@ func stillCommand() *cobra.Command {
 			s.Motion.SetAspect(float64(width) / float64(height))
 			s.Evaluate(frame)
 			var in raster.Input
-			s.Draws(at, "", &in)
+			s.Draws(&s.State.Cameras[at], "", &in)
 			picture := image.NewRGBA(image.Rect(0, 0, width, height))
 			if err := r.Render(&in, picture); err != nil {
 				return err

@@ -57,8 +57,8 @@ func TestOperationsInGaps(t *testing.T) {
 		{"trim in into the gap", "shotTrim", m{"id": "s2", "edge": "in", "by": -50}, "s1[10,20) s2[20,40) s3[40,50) "},
 		{"trim in stops at zero", "shotTrim", m{"id": "s1", "edge": "in", "by": -50}, "s1[0,20) s2[30,40) s3[40,50) "},
 		{"remove and close keeps other gaps", "shotRemove", m{"ids": []string{"s2"}, "close": true}, "s1[10,20) s3[30,40) "},
-		{"move into a gap that holds it", "shotMove", m{"id": "s3", "to": 20}, "s1[10,20) s3[20,30) s2[30,40) "},
-		{"move before zero is held", "shotMove", m{"id": "s2", "to": -7}, "s2[0,10) s1[10,20) s3[40,50) "},
+		{"move into a gap that holds it", "shotMove", m{"ids": []string{"s3"}, "by": -20}, "s1[10,20) s3[20,30) s2[30,40) "},
+		{"move before zero is held", "shotMove", m{"ids": []string{"s2"}, "by": -37}, "s2[0,10) s1[10,20) s3[40,50) "},
 		{"append comes after the last", "shotAppend", m{"assembly": "cut", "camera": "b", "frames": 3}, "s1[10,20) s2[30,40) s3[40,50) new4[50,53) "},
 	} {
 		d := gapped()
@@ -72,9 +72,9 @@ func TestStoryStaysWhenScreenMoves(t *testing.T) {
 	d := board([2]int{0, 10}, [2]int{10, 30}, [2]int{30, 40})
 	story := func(id string) [2]float64 { return [2]float64{d.Shots[id].StoryIn, d.Shots[id].StoryOut()} }
 	want := story("s2")
-	run(t, d, "shotMove", m{"id": "s2", "to": 100})
+	run(t, d, "shotMove", m{"ids": []string{"s2"}, "by": 90})
 	assert.Equal(t, want, story("s2"))
-	run(t, d, "shotMove", m{"id": "s3", "to": 0})
+	run(t, d, "shotMove", m{"ids": []string{"s3"}, "by": -30, "how": "reorder"})
 	assert.Equal(t, [2]float64{3000, 3010}, story("s3"))
 	run(t, d, "shotInsert", m{"assembly": "cut", "at": 0, "camera": "b", "frames": 7})
 	assert.Equal(t, want, story("s2"), "pushing does not change what a shot shows")
@@ -129,7 +129,9 @@ func TestFindAndMainLane(t *testing.T) {
 	assert.False(t, ok)
 	assert.Empty(t, assembly.MainLane(d, "third"))
 	assert.Zero(t, assembly.Compile(d, "b-cut").Length())
-	assert.Empty(t, (&assembly.Program{}).At(3, nil))
+	var air assembly.Air
+	(&assembly.Program{}).At(3, &air)
+	assert.Empty(t, air.Playing)
 }
 
 // TestAtAgreesWithASearchThroughAll holds the program against a plain loop.
@@ -151,7 +153,9 @@ func TestAtAgreesWithASearchThroughAll(t *testing.T) {
 					want = append(want, assembly.Playing{Shot: id, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1})
 				}
 			}
-			got := p.At(screen, nil)
+			var air assembly.Air
+			p.At(screen, &air)
+			got := air.Playing
 			if len(got) != len(want) || len(got) == 1 && got[0] != want[0] {
 				t.Fatalf("at %v: %v, want %v", screen, got, want)
 			}
@@ -166,10 +170,10 @@ func TestLabelsSayWhatWasDone(t *testing.T) {
 	}{
 		"trim out of shot 010 by +3f": {"shotTrim", m{"id": "s1", "edge": "out", "by": 3}},
 		"cut to camera 2":             {"cutTo", m{"assembly": "cut", "at": 5, "camera": "b"}},
-		"remove and close shot 010":   {"shotRemove", m{"ids": []string{"s1"}, "close": true}},
+		"extract shot 010":            {"shotRemove", m{"ids": []string{"s1"}, "close": true}},
 		"split shot 010":              {"shotSplit", m{"assembly": "cut", "at": 5}},
 		"append shot 020":             {"shotAppend", m{"assembly": "cut", "camera": "b", "frames": 9}},
-		"move shot 010 to 50":         {"shotMove", m{"id": "s1", "to": 50}},
+		"move shot 010 by +50f":       {"shotMove", m{"ids": []string{"s1"}, "by": 50}},
 	} {
 		body, _ := json.Marshal(c.args)
 		r, err := assembly.Operations().Run(board([2]int{0, 10}), c.op, body, edit.Tools{NewID: func() string { return "n" }})
@@ -186,10 +190,10 @@ func BenchmarkAtIn2000Shots(b *testing.B) {
 		list = append(list, [2]int{i * 100, i*100 + 100})
 	}
 	p := assembly.Compile(board(list...), "cut")
-	buf := make([]assembly.Playing, 0, 2)
+	var air assembly.Air
 	b.ReportAllocs()
 	for i := 0; b.Loop(); i++ {
-		buf = p.At(float64(i*7919%200000), buf)
+		p.At(float64(i*7919%200000), &air)
 	}
 }
 

@@ -1,5 +1,5 @@
-// Package assembly holds the cut: which shot is on air at a screen frame, and
-// the editing operations on lanes of shots.
+// Package assembly holds the cut: what is on air at a screen frame, and the
+// editing operations on lanes of shots.
 package assembly
 
 import (
@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sort"
 
+	"proscen/core/curve"
 	"proscen/core/scene"
 )
 
@@ -27,6 +28,17 @@ func MainLane(doc *scene.Document, assembly string) string {
 	return ""
 }
 
+// SpareLanes lists the ids of an assembly's spare lanes in order.
+func SpareLanes(doc *scene.Document, assembly string) (out []string) {
+	for _, id := range slices.Sorted(maps.Keys(doc.Lanes)) {
+		if l := doc.Lanes[id]; l.Assembly == assembly && !l.Main {
+			out = append(out, id)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b string) int { return doc.Lanes[a].Order - doc.Lanes[b].Order })
+	return out
+}
+
 // Shots returns the shots of a lane in order of screen time.
 func Shots(doc *scene.Document, lane string) []Entry {
 	var out []Entry
@@ -35,12 +47,7 @@ func Shots(doc *scene.Document, lane string) []Entry {
 			out = append(out, Entry{id, s})
 		}
 	}
-	sort.Slice(out, func(i, j int) bool {
-		if out[i].ScreenIn != out[j].ScreenIn {
-			return out[i].ScreenIn < out[j].ScreenIn
-		}
-		return out[i].ID < out[j].ID
-	})
+	sortEntries(out)
 	return out
 }
 
@@ -58,23 +65,71 @@ func Find(doc *scene.Document, name string) (string, bool) {
 	return "", false
 }
 
+// Still says which picture among the files or which card stands for a camera.
+type Still struct {
+	Blob  string  `json:"blob,omitempty"`  // a board's picture
+	Card  string  `json:"card,omitempty"`  // id of a card
+	Video string  `json:"video,omitempty"` // the blob of footage
+	Frame float64 `json:"frame,omitempty"` // of the footage
+	None  bool    `json:"none,omitempty"`  // a shot that plays boards has none yet
+}
+
+// Between is a camera on its way from one shot's camera to the next one's.
+type Between struct {
+	FromCamera string  `json:"fromCamera"`
+	FromStory  float64 `json:"fromStory"`
+	ToCamera   string  `json:"toCamera"`
+	ToStory    float64 `json:"toStory"`
+	Share      float64 `json:"share"` // 0 at the first, 1 at the second
+}
+
 // Playing is one shot on air with its share of the picture.
 type Playing struct {
-	Shot   string  // id
-	Camera string  // id
-	Story  float64 // story frame
-	Weight float64 // 0..1; the weights of what is on air add up to 1
+	Shot    string   `json:"shot"`            // id
+	Camera  string   `json:"camera"`          // "" when something else stands for it
+	Story   float64  `json:"story"`           // story frame
+	Weight  float64  `json:"weight"`          // 0..1
+	Still   *Still   `json:"still,omitempty"` // what stands for the camera
+	Between *Between `json:"between,omitempty"`
 }
 
-// Program is the compiled main lane of an assembly. The zero value plays
-// nothing.
+// Air is what is on air at a frame. The weights add up to 1, but in a dip, where
+// its colour has the rest.
+type Air struct {
+	Playing []Playing `json:"playing"`
+	Dip     string    `json:"dip,omitempty"`
+}
+
+// Program is the compiled main lane of an assembly, or its cues. The zero value
+// plays nothing.
 type Program struct {
-	shots []Entry
+	shots   []Entry
+	boards  map[string][]scene.Board
+	footage map[string]scene.Footage
 }
 
-// Compile prepares the main lane of an assembly for At.
+// Compile prepares an assembly for At: its main lane, or what its cues say when
+// it follows them.
 func Compile(doc *scene.Document, assembly string) *Program {
-	return &Program{Shots(doc, MainLane(doc, assembly))}
+	p := &Program{boards: map[string][]scene.Board{}, footage: doc.Footage}
+	if clock := doc.Assemblies[assembly].Cues; clock != "" {
+		p.shots = FromCues(doc, assembly, clock)
+		return p
+	}
+	p.shots = Shots(doc, MainLane(doc, assembly))
+	onBoard := map[string][]string{}
+	for id, b := range doc.Boards {
+		if doc.Shots[b.Shot].Plays == scene.PlaysBoard {
+			onBoard[b.Shot] = append(onBoard[b.Shot], id)
+		}
+	}
+	for shot, ids := range onBoard {
+		doc.SortBoards(ids)
+		for _, id := range ids {
+			p.boards[shot] = append(p.boards[shot], doc.Boards[id])
+		}
+	}
+	return p
 }
 
 // Shots lists the shots in order of screen time. The caller does not change
@@ -89,16 +144,98 @@ func (p *Program) Length() int {
 	return 0
 }
 
-// At returns what is on air at a screen frame, which may lie between two whole
-// frames, appended to buf[:0]. In a gap between shots nothing is.
-func (p *Program) At(screen float64, buf []Playing) []Playing {
-	buf = buf[:0]
+// Index returns the index of the shot that holds a screen frame, or −1.
+func (p *Program) Index(screen float64) int {
 	i := sort.Search(len(p.shots), func(i int) bool { return float64(p.shots[i].ScreenOut) > screen })
 	if i < len(p.shots) && float64(p.shots[i].ScreenIn) <= screen {
-		s := &p.shots[i]
-		buf = append(buf, Playing{s.ID, s.Camera, s.StoryAt(screen), 1})
+		return i
 	}
-	return buf
+	return -1
+}
+
+// joined returns the join into the shot at i, if it has a seam.
+func (p *Program) joined(i int) *scene.Join {
+	if i < 1 || i >= len(p.shots) || p.shots[i-1].ScreenOut != p.shots[i].ScreenIn {
+		return nil
+	}
+	return p.shots[i].Join
+}
+
+// At fills air with what is on air at a screen frame, which may lie between two
+// whole frames; its first entry is the shot that holds the frame. In a gap
+// between shots nothing is.
+func (p *Program) At(screen float64, air *Air) {
+	air.Playing, air.Dip = air.Playing[:0], ""
+	i := p.Index(screen)
+	if i < 0 {
+		return
+	}
+	air.Playing = append(air.Playing, p.playing(i, screen))
+	if j := p.joined(i + 1); j != nil && screen >= float64(p.shots[i+1].ScreenIn-j.Before) {
+		p.join(air, i+1, *j, screen)
+	} else if j := p.joined(i); j != nil && screen < float64(p.shots[i].ScreenIn+j.After) {
+		p.join(air, i, *j, screen)
+	}
+}
+
+// playing returns a shot at a screen frame, which may lie in its handles.
+func (p *Program) playing(i int, screen float64) Playing {
+	s := &p.shots[i]
+	out := Playing{Shot: s.ID, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1}
+	switch s.Plays {
+	case scene.PlaysBoard:
+		out.Camera, out.Still = "", &Still{None: true}
+		for k, b := range p.boards[s.ID] {
+			if k == 0 || float64(s.ScreenIn+b.At) <= screen {
+				out.Still = &Still{Blob: b.Blob}
+			}
+		}
+	case scene.PlaysCard:
+		out.Camera, out.Still = "", &Still{Card: s.Card}
+	case scene.PlaysFootage:
+		f := p.footage[s.Footage]
+		out.Camera, out.Still = "", &Still{Video: f.Blob, Frame: max(0, min(s.FootageAt(screen), float64(f.Frames-1)))}
+	}
+	return out
+}
+
+// join adds to what is on air what the join into the shot at i does with it. The
+// join of n frames passes (k + ½)/n of its way at its frame k, so that no frame
+// of it is wholly one of the shots.
+func (p *Program) join(air *Air, i int, j scene.Join, screen float64) {
+	now := &air.Playing[0]
+	seam := float64(p.shots[i].ScreenIn)
+	share := (screen - seam + float64(j.Before) + 0.5) / float64(j.Frames())
+	share = max(0, min(1, share))
+	incoming := now.Shot == p.shots[i].ID
+	other := i
+	if incoming {
+		other = i - 1
+	}
+	switch j.Kind {
+	case scene.Dissolve:
+		second := p.playing(other, screen)
+		if incoming {
+			now.Weight, second.Weight = share, 1-share
+		} else {
+			now.Weight, second.Weight = 1-share, share
+		}
+		air.Playing = append(air.Playing, second)
+	case scene.Dip:
+		air.Dip = j.Color
+		if incoming {
+			now.Weight = min(1, (screen-seam+0.5)/float64(j.After))
+		} else {
+			now.Weight = min(1, (seam-screen-0.5)/float64(j.Before))
+		}
+		now.Weight = max(0, now.Weight)
+	case scene.Travels:
+		from, to := p.playing(i-1, screen), p.playing(i, screen)
+		if from.Still != nil || to.Still != nil {
+			return
+		}
+		now.Between = &Between{from.Camera, from.Story, to.Camera, to.Story, curve.Blend(j.Ease, share)}
+	}
 }
 
 // ScreenAt returns the screen frame at which the cut shows a story frame. When

@@ -23,6 +23,17 @@ const (
 // Eases lists the eases in the order in which they are offered.
 var Eases = []Ease{Soft, Even, Hold, Shaped}
 
+// Blend returns how far a move with an ease at both ends has come when a share
+// of its time, from 0 to 1, has passed: even goes straight, all others as soft
+// keys do, 3s² − 2s³.
+func Blend(ease Ease, share float64) float64 {
+	share = clamp(share, 0, 1)
+	if ease == Even {
+		return share
+	}
+	return share * share * (3 - 2*share)
+}
+
 // Handle is the lever of a shaped key: frames away from the key (positive on
 // both sides) and the change of value at its end.
 type Handle struct {

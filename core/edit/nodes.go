@@ -2,6 +2,7 @@ package edit
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -24,7 +25,6 @@ func Core() Catalog {
 
 		"stockPlace": Op(stockPlace),
 		"modelAdd":   Op(modelAdd),
-		"boardAdd":   Op(boardAdd),
 		"scatter":    Op(scatter),
 		"duplicate":  Op(duplicate),
 
@@ -100,6 +100,9 @@ func set(d *Draft, a setArgs) (string, error) {
 	t := d.tables[a.Collection]
 	if t == nil {
 		return "", fmt.Errorf("%q is not a collection of a scene", a.Collection)
+	}
+	if a.Collection == "shots" {
+		return "", errors.New("shots are changed by the operations of the cut, which keep them apart and their joins whole")
 	}
 	body := t.Get(a.ID)
 	if body == nil {
@@ -178,7 +181,7 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	if len(a.IDs) == 0 {
 		return "", fmt.Errorf("nothing is selected to be removed")
 	}
-	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits", "boards"}, a.Collection) {
+	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits", "boards", "cards", "footage", "sounds"}, a.Collection) {
 		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)
@@ -200,6 +203,12 @@ func remove(d *Draft, a removeArgs) (string, error) {
 			removePath(d, id)
 		case "kits":
 			freeKit(d, id)
+		case "cards", "footage":
+			for _, s := range d.Doc.Shots {
+				if s.Plays == scene.PlaysCard && s.Card == id || s.Plays == scene.PlaysFootage && s.Footage == id {
+					return "", fmt.Errorf("shot %s plays this; give it something else first", s.Number)
+				}
+			}
 		case "models":
 			for _, n := range d.Doc.Nodes {
 				if n.Model == id {
@@ -356,6 +365,8 @@ type markerAddArgs struct {
 	Name     string      `json:"name"`
 	Color    string      `json:"color"`
 	Camera   string      `json:"camera"`
+	Frames   int         `json:"frames"`
+	Note     string      `json:"note"`
 	ID       string      `json:"id"`
 }
 
@@ -376,7 +387,7 @@ func markerAdd(d *Draft, a markerAddArgs) (string, error) {
 	if a.Clock == scene.StoryClock {
 		a.Assembly = ""
 	}
-	d.SetMarker(pick(d, a.ID), scene.Marker{Assembly: a.Assembly, Clock: a.Clock, Frame: a.Frame, Name: a.Name, Color: a.Color, Camera: a.Camera})
+	d.SetMarker(pick(d, a.ID), scene.Marker{Assembly: a.Assembly, Clock: a.Clock, Frame: a.Frame, Frames: a.Frames, Name: a.Name, Note: a.Note, Color: a.Color, Camera: a.Camera})
 	return "drop " + a.Name, nil
 }
 

@@ -241,6 +241,27 @@ func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits
 // SetBoard stores a board.
 func (d *Draft) SetBoard(id string, v scene.Board) { d.touch("boards", id); d.Doc.Boards[id] = v }
 
+// SetCard stores a card.
+func (d *Draft) SetCard(id string, v scene.Card) { d.touch("cards", id); d.Doc.Cards[id] = v }
+
+// SetFootage stores footage.
+func (d *Draft) SetFootage(id string, v scene.Footage) { d.touch("footage", id); d.Doc.Footage[id] = v }
+
+// SetTrack stores a track.
+func (d *Draft) SetTrack(id string, v scene.Track) { d.touch("tracks", id); d.Doc.Tracks[id] = v }
+
+// SetSound stores a sound.
+func (d *Draft) SetSound(id string, v scene.Sound) { d.touch("sounds", id); d.Doc.Sounds[id] = v }
+
+// SetAssembly stores an assembly.
+func (d *Draft) SetAssembly(id string, v scene.Assembly) {
+	d.touch("assemblies", id)
+	d.Doc.Assemblies[id] = v
+}
+
+// SetLane stores a lane.
+func (d *Draft) SetLane(id string, v scene.Lane) { d.touch("lanes", id); d.Doc.Lanes[id] = v }
+
 // SetLine stores a line.
 func (d *Draft) SetLine(id string, v scene.Line) { d.touch("lines", id); d.Doc.Lines[id] = v }
 

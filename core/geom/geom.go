@@ -226,3 +226,53 @@ func (b Box) Transform(m *Mat4) Box {
 	}
 	return out
 }
+
+// Rigid returns the placing a share of the way from a to b: along a straight
+// line, and by the shortest turn (spherical linear interpolation of the unit
+// quaternions; Shoemake, "Animating rotation with quaternion curves", 1985).
+// Neither may scale.
+func Rigid(a, b *Mat4, share float64) Mat4 {
+	p, q := rotation(a), rotation(b)
+	dot := p.Real*q.Real + p.Imag*q.Imag + p.Jmag*q.Jmag + p.Kmag*q.Kmag
+	if dot < 0 {
+		q, dot = quat.Scale(-1, q), -dot
+	}
+	u, v := 1-share, share
+	if angle := math.Acos(min(1, dot)); angle > 1e-6 {
+		u, v = math.Sin(u*angle)/math.Sin(angle), math.Sin(v*angle)/math.Sin(angle)
+	}
+	r := quat.Add(quat.Scale(u, p), quat.Scale(v, q))
+	r = quat.Scale(1/quat.Abs(r), r)
+	w, x, y, z := r.Real, r.Imag, r.Jmag, r.Kmag
+	from, to := a.Origin(), b.Origin()
+	at := r3.Add(from, r3.Scale(share, r3.Sub(to, from)))
+	return Mat4{
+		1 - 2*(y*y+z*z), 2 * (x*y - z*w), 2 * (x*z + y*w), at.X,
+		2 * (x*y + z*w), 1 - 2*(x*x+z*z), 2 * (y*z - x*w), at.Y,
+		2 * (x*z - y*w), 2 * (y*z + x*w), 1 - 2*(x*x+y*y), at.Z,
+		0, 0, 0, 1,
+	}
+}
+
+// rotation returns the unit quaternion of a rotation matrix, from its largest
+// component so that nothing small is divided by.
+func rotation(m *Mat4) quat.Number {
+	xx, yy, zz := m[0], m[5], m[10]
+	half := func(v float64) float64 { return math.Sqrt(max(0, 1+v)) / 2 }
+	q := quat.Number{Real: half(xx + yy + zz), Imag: half(xx - yy - zz), Jmag: half(yy - xx - zz), Kmag: half(zz - xx - yy)}
+	switch largest := max(q.Real, q.Imag, q.Jmag, q.Kmag); {
+	case largest == q.Real:
+		k := 4 * q.Real
+		q.Imag, q.Jmag, q.Kmag = (m[9]-m[6])/k, (m[2]-m[8])/k, (m[4]-m[1])/k
+	case largest == q.Imag:
+		k := 4 * q.Imag
+		q.Real, q.Jmag, q.Kmag = (m[9]-m[6])/k, (m[1]+m[4])/k, (m[2]+m[8])/k
+	case largest == q.Jmag:
+		k := 4 * q.Jmag
+		q.Real, q.Imag, q.Kmag = (m[2]-m[8])/k, (m[1]+m[4])/k, (m[6]+m[9])/k
+	default:
+		k := 4 * q.Kmag
+		q.Real, q.Imag, q.Jmag = (m[4]-m[1])/k, (m[2]+m[8])/k, (m[6]+m[9])/k
+	}
+	return q
+}

@@ -61,6 +61,12 @@ func (t *Tree) build(from, to int, centers [][3]float32) int32 {
 			lo[c], hi[c] = min(lo[c], centers[tri][c]), max(hi[c], centers[tri][c])
 		}
 	}
+	// A little wider than what it holds, as triangles are met a little beyond
+	// their edges.
+	pad := 1e-6 * max(n.hi[0]-n.lo[0], n.hi[1]-n.lo[1], n.hi[2]-n.lo[2])
+	for c := range 3 {
+		n.lo[c], n.hi[c] = n.lo[c]-pad, n.hi[c]+pad
+	}
 	t.nodes = append(t.nodes, n)
 	if to-from <= leafSize {
 		return at

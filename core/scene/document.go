@@ -4,6 +4,7 @@ package scene
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -39,6 +40,10 @@ type Document struct {
 	Models     map[string]Model    `json:"models"`
 	Kits       map[string]Kit      `json:"kits"`
 	Boards     map[string]Board    `json:"boards"`
+	Cards      map[string]Card     `json:"cards"`
+	Footage    map[string]Footage  `json:"footage"`
+	Tracks     map[string]Track    `json:"tracks"`
+	Sounds     map[string]Sound    `json:"sounds"`
 }
 
 // New returns an empty document whose collections can be filled.
@@ -48,6 +53,7 @@ func New() *Document {
 		Actions: map[string]Action{}, Assemblies: map[string]Assembly{}, Lanes: map[string]Lane{},
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
+		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{},
 	}
 }
 
@@ -121,6 +127,7 @@ func (d *Document) Tables() []Table {
 		table[Action]{"actions", d.Actions}, table[Assembly]{"assemblies", d.Assemblies}, table[Lane]{"lanes", d.Lanes},
 		table[Shot]{"shots", d.Shots}, table[Marker]{"markers", d.Markers}, table[Line]{"lines", d.Lines},
 		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models}, table[Kit]{"kits", d.Kits}, table[Board]{"boards", d.Boards},
+		table[Card]{"cards", d.Cards}, table[Footage]{"footage", d.Footage}, table[Track]{"tracks", d.Tracks}, table[Sound]{"sounds", d.Sounds},
 	}
 }
 
@@ -134,14 +141,22 @@ func (d *Document) Table(name string) Table {
 	return nil
 }
 
-// BoardsOf lists the ids of a shot's boards in order.
+// BoardsOf lists the ids of a shot's boards in the order in which they are held.
 func (d *Document) BoardsOf(shot string) (out []string) {
-	for _, id := range slices.Sorted(maps.Keys(d.Boards)) {
-		if d.Boards[id].Shot == shot {
+	for id, b := range d.Boards {
+		if b.Shot == shot {
 			out = append(out, id)
 		}
 	}
+	d.SortBoards(out)
 	return out
+}
+
+// SortBoards puts boards of one shot into the order in which they are held.
+func (d *Document) SortBoards(ids []string) {
+	slices.SortFunc(ids, func(a, b string) int {
+		return cmp.Or(cmp.Compare(d.Boards[a].At, d.Boards[b].At), strings.Compare(a, b))
+	})
 }
 
 // Clone returns a copy that shares no collection with d. Entities are treated
@@ -152,6 +167,7 @@ func (d *Document) Clone() *Document {
 	c.Actions, c.Assemblies, c.Lanes = maps.Clone(d.Actions), maps.Clone(d.Assemblies), maps.Clone(d.Lanes)
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
+	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
 	return &c
 }
 

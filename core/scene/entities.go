@@ -61,13 +61,64 @@ type Haze struct {
 }
 
 // Board is a storyboard panel of a shot. Its picture is among the files, named
-// by the SHA-256 of its bytes.
+// by the SHA-256 of its bytes. A shot may have several in a row: each is held
+// from its own place on until the next one's.
 type Board struct {
 	Shot   string `json:"shot"`
 	Name   string `json:"name"`
 	Blob   string `json:"blob"`
 	Width  int    `json:"width"` // pixels
 	Height int    `json:"height"`
+	At     int    `json:"at,omitempty"` // screen frames after the shot's first
+}
+
+// Card is a still used as a shot: a title, or a picture among the files.
+type Card struct {
+	Name   string `json:"name"`
+	Title  string `json:"title,omitempty"`
+	Text   string `json:"text,omitempty"` // smaller, under the title
+	Color  string `json:"color"`          // of the ground
+	Ink    string `json:"ink"`            // of the letters
+	Blob   string `json:"blob,omitempty"` // a picture over the ground
+	Width  int    `json:"width,omitempty"`
+	Height int    `json:"height,omitempty"`
+}
+
+// Footage is a video among the files that stands as a shot. It is kept at the
+// scene's rate.
+type Footage struct {
+	Name   string `json:"name"`
+	Blob   string `json:"blob"`
+	Width  int    `json:"width"`
+	Height int    `json:"height"`
+	Frames int    `json:"frames"`
+}
+
+// Track holds sounds that are tied to one of the clocks; on the screen clock it
+// belongs to an assembly. When a track is solo, only those that are are heard.
+type Track struct {
+	Name     string  `json:"name"`
+	Clock    Clock   `json:"clock" jsonschema:"enum=story,enum=screen"`
+	Assembly string  `json:"assembly,omitempty"`
+	Gain     float64 `json:"gain"` // dB
+	Mute     bool    `json:"mute,omitempty"`
+	Solo     bool    `json:"solo,omitempty"`
+	Order    int     `json:"order,omitempty"`
+}
+
+// Sound plays a piece of a sound file over [In, Out) of its track's clock,
+// beginning From seconds into the file.
+type Sound struct {
+	Track   string  `json:"track"`
+	Name    string  `json:"name"`
+	Blob    string  `json:"blob"`
+	Seconds float64 `json:"seconds"` // length of the file
+	In      int     `json:"in"`
+	Out     int     `json:"out"`
+	From    float64 `json:"from,omitempty"`
+	Gain    float64 `json:"gain"`              // dB
+	FadeIn  int     `json:"fadeIn,omitempty"`  // frames
+	FadeOut int     `json:"fadeOut,omitempty"` // frames
 }
 
 // Kind says what a node is.
@@ -382,31 +433,91 @@ func (a Action) Contact() float64 { return float64(a.In+a.Out) / 2 }
 
 // Assembly is one version of the cut.
 type Assembly struct {
-	Name string `json:"name"`
+	Name       string `json:"name"`
+	Target     int    `json:"target,omitempty"`     // the running time that is aimed at, in frames
+	ShotTarget int    `json:"shotTarget,omitempty"` // the length of a shot that is aimed at, in frames
+	Cues       Clock  `json:"cues,omitempty"`       // the clock whose cues it follows instead of its shots
 }
 
-// Lane holds shots of an assembly: the main lane plays.
+// Lane holds shots of an assembly: the main lane plays, spare lanes keep shots
+// aside.
 type Lane struct {
 	Assembly string `json:"assembly"`
 	Main     bool   `json:"main,omitempty"`
 	Name     string `json:"name"`
+	Order    int    `json:"order,omitempty"` // among the spare lanes
 }
 
-// Shot shows [ScreenIn, ScreenOut) of screen time through a camera, beginning
-// at StoryIn of story time: story = StoryIn + (screen − ScreenIn)·Speed. Head
-// and tail are handle frames beyond both ends.
+// Plays says what a shot shows.
+type Plays string
+
+// What a shot shows: its camera's picture, its boards, a card, or footage.
+const (
+	PlaysCamera  Plays = ""
+	PlaysBoard   Plays = "board"
+	PlaysCard    Plays = "card"
+	PlaysFootage Plays = "footage"
+)
+
+// Shot shows [ScreenIn, ScreenOut) of screen time, beginning at StoryIn of story
+// time: story = StoryIn + (screen − ScreenIn)·Speed. A speed of 0 freezes the
+// frame at StoryIn. Head and tail are handle frames of the story beyond both
+// ends. Join says how the shot before becomes this one; nil is a cut.
 type Shot struct {
-	Lane      string  `json:"lane"`
-	Number    string  `json:"number"`
-	Name      string  `json:"name,omitempty"`
-	Camera    string  `json:"camera"`
-	ScreenIn  int     `json:"screenIn"`
-	ScreenOut int     `json:"screenOut"`
-	StoryIn   float64 `json:"storyIn"`
-	Speed     float64 `json:"speed"`
-	Head      int     `json:"head,omitempty"`
-	Tail      int     `json:"tail,omitempty"`
+	Lane      string     `json:"lane"`
+	Number    string     `json:"number"`
+	Name      string     `json:"name,omitempty"`
+	Camera    string     `json:"camera"`
+	Plays     Plays      `json:"plays,omitempty" jsonschema:"enum=board,enum=card,enum=footage"`
+	Card      string     `json:"card,omitempty"`
+	Footage   string     `json:"footage,omitempty"`
+	FootageIn float64    `json:"footageIn,omitempty"` // the frame of the footage at ScreenIn
+	ScreenIn  int        `json:"screenIn"`
+	ScreenOut int        `json:"screenOut"`
+	StoryIn   float64    `json:"storyIn"`
+	Speed     float64    `json:"speed"`
+	Head      int        `json:"head,omitempty"`
+	Tail      int        `json:"tail,omitempty"`
+	Join      *Join      `json:"join,omitempty"`
+	Locked    bool       `json:"locked,omitempty"` // nothing but its place on the screen clock changes
+	Notes     string     `json:"notes,omitempty"`
+	Status    ShotStatus `json:"status,omitempty" jsonschema:"enum=idea,enum=blocked,enum=agreed"`
 }
+
+// ShotStatus says how far a shot is.
+type ShotStatus string
+
+// The statuses.
+const (
+	StatusIdea    ShotStatus = "idea"
+	StatusBlocked ShotStatus = "blocked"
+	StatusAgreed  ShotStatus = "agreed"
+)
+
+// JoinKind names a join.
+type JoinKind string
+
+// The joins besides the cut: a dissolve mixes both shots; a dip fades into a
+// colour and out of it; in a travel the camera moves from the first shot's pose
+// and lens to the second's.
+const (
+	Dissolve JoinKind = "dissolve"
+	Dip      JoinKind = "dip"
+	Travels  JoinKind = "travel"
+)
+
+// Join is how one shot becomes the next, over Before frames of screen time
+// before the seam and After frames after it.
+type Join struct {
+	Kind   JoinKind   `json:"kind" jsonschema:"enum=dissolve,enum=dip,enum=travel"`
+	Before int        `json:"before"`
+	After  int        `json:"after"`
+	Color  string     `json:"color,omitempty"` // of a dip
+	Ease   curve.Ease `json:"ease,omitempty" jsonschema:"enum=even,enum=soft"`
+}
+
+// Frames returns the whole length of a join.
+func (j Join) Frames() int { return j.Before + j.After }
 
 // Screen returns the shot's range of screen time.
 func (s Shot) Screen() timing.Range { return timing.Range{In: s.ScreenIn, Out: s.ScreenOut} }
@@ -416,13 +527,25 @@ func (s Shot) StoryAt(screen float64) float64 {
 	return s.StoryIn + (screen-float64(s.ScreenIn))*s.Speed
 }
 
-// ScreenAt returns the screen frame at a story frame, the inverse of StoryAt.
+// ScreenAt returns the screen frame at a story frame, the inverse of StoryAt. A
+// frozen shot shows its one frame from its start on and no other.
 func (s Shot) ScreenAt(story float64) float64 {
+	if s.Speed == 0 {
+		if story == s.StoryIn {
+			return float64(s.ScreenIn)
+		}
+		return math.Inf(1)
+	}
 	return float64(s.ScreenIn) + (story-s.StoryIn)/s.Speed
 }
 
 // StoryOut returns the story frame after the last one shown.
 func (s Shot) StoryOut() float64 { return s.StoryAt(float64(s.ScreenOut)) }
+
+// FootageAt returns the frame of its footage at a screen frame.
+func (s Shot) FootageAt(screen float64) float64 {
+	return s.FootageIn + (screen-float64(s.ScreenIn))*s.Speed
+}
 
 // Clock names one of the two clocks.
 type Clock string
@@ -434,12 +557,15 @@ const (
 )
 
 // Marker is a named, coloured frame on either clock. On the screen clock it
-// belongs to an assembly. With a camera it is a cue.
+// belongs to an assembly. With a camera it is a cue. Frames is its length; 0
+// marks a single frame.
 type Marker struct {
 	Assembly string `json:"assembly,omitempty"`
 	Clock    Clock  `json:"clock" jsonschema:"enum=story,enum=screen"`
 	Frame    int    `json:"frame"`
+	Frames   int    `json:"frames,omitempty"`
 	Name     string `json:"name"`
+	Note     string `json:"note,omitempty"`
 	Color    string `json:"color"`
 	Camera   string `json:"camera,omitempty"`
 }

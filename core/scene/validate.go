@@ -192,36 +192,10 @@ func (d *Document) Validate() Problems {
 		}
 	})
 	each(c, "actions", d.Actions, func(_ string, a Action) { c.action(a) })
-	each(c, "boards", d.Boards, func(_ string, b Board) {
-		_, ok := d.Shots[b.Shot]
-		c.refers("shot", b.Shot, ok, "shot")
-		c.text("name", b.Name, false)
-		if !blobForm.MatchString(b.Blob) {
-			c.fail("blob", "is not the SHA-256 of a picture")
-		}
-		c.number("width", float64(b.Width), 1, 20_000)
-		c.number("height", float64(b.Height), 1, 20_000)
-	})
+	c.media()
 	each(c, "kits", d.Kits, func(_ string, k Kit) { c.kit(k) })
 	each(c, "models", d.Models, func(_ string, m Model) { c.model(m) })
-	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) { c.text("name", a.Name, true) })
 	c.assembly()
-	each(c, "markers", d.Markers, func(_ string, m Marker) {
-		c.number("frame", float64(m.Frame), -MaxFrame, MaxFrame)
-		c.color("color", m.Color)
-		c.text("name", m.Name, false)
-		switch m.Clock {
-		case ScreenClock:
-			_, ok := d.Assemblies[m.Assembly]
-			c.refers("assembly", m.Assembly, ok, "assembly")
-		case StoryClock:
-		default:
-			c.fail("clock", "is %q; it must be story or screen", clip(string(m.Clock)))
-		}
-		if m.Camera != "" {
-			c.refersNode("camera", m.Camera, KindCamera)
-		}
-	})
 	each(c, "lines", d.Lines, func(_ string, l Line) {
 		c.refersNode("cast", l.Cast, KindCast)
 		c.frames(l.In, l.Out)
@@ -664,52 +638,6 @@ func (c *checker) cycles() {
 			case state[on] == fresh:
 				state[on] = open
 				stack = append(stack, step{on, depends[on]})
-			}
-		}
-	}
-}
-
-func (c *checker) assembly() {
-	d := c.doc
-	mains := map[string]int{}
-	each(c, "lanes", d.Lanes, func(_ string, l Lane) {
-		_, ok := d.Assemblies[l.Assembly]
-		c.refers("assembly", l.Assembly, ok, "assembly")
-		if l.Main {
-			mains[l.Assembly]++
-		}
-	})
-	for _, id := range slices.Sorted(maps.Keys(d.Assemblies)) {
-		if mains[id] != 1 {
-			c.at = "assemblies/" + clip(id)
-			c.fail("", "has %d main lanes; it must have exactly one", mains[id])
-		}
-	}
-	onLane := map[string][]string{}
-	each(c, "shots", d.Shots, func(id string, s Shot) {
-		_, ok := d.Lanes[s.Lane]
-		c.refers("lane", s.Lane, ok, "lane")
-		c.refersNode("camera", s.Camera, KindCamera)
-		c.text("number", s.Number, true)
-		c.number("screenIn", float64(s.ScreenIn), 0, MaxFrame)
-		c.number("screenOut", float64(s.ScreenOut), 0, MaxFrame)
-		c.number("storyIn", s.StoryIn, -MaxFrame, MaxFrame)
-		c.number("speed", s.Speed, 0.01, 100)
-		c.number("head", float64(s.Head), 0, 10_000)
-		c.number("tail", float64(s.Tail), 0, 10_000)
-		if s.ScreenOut <= s.ScreenIn {
-			c.fail("screenOut", "is %d and not after screenIn (%d): a shot lasts at least one frame", s.ScreenOut, s.ScreenIn)
-		}
-		onLane[s.Lane] = append(onLane[s.Lane], id)
-	})
-	for _, lane := range slices.Sorted(maps.Keys(onLane)) {
-		ids := onLane[lane]
-		slices.SortStableFunc(ids, func(a, b string) int { return d.Shots[a].ScreenIn - d.Shots[b].ScreenIn })
-		for i := 1; i < len(ids); i++ {
-			a, b := d.Shots[ids[i-1]], d.Shots[ids[i]]
-			if a.ScreenOut > b.ScreenIn {
-				c.at = "shots/" + clip(ids[i])
-				c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.ScreenIn, clip(a.Number), a.ScreenOut)
 			}
 		}
 	}

@@ -5,9 +5,9 @@ import (
 	"proscen/core/raster"
 )
 
-// Draws fills a renderer's input with the evaluated state, seen through one of
-// its cameras in a shot, "" for none. It reuses what in holds.
-func (s *Session) Draws(camera int, shot string, in *raster.Input) {
+// Draws fills a renderer's input with the evaluated state, seen through a camera
+// in a shot, "" for none. It reuses what in holds.
+func (s *Session) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
@@ -23,7 +23,6 @@ func (s *Session) Draws(camera int, shot string, in *raster.Input) {
 		}
 		in.Draws = append(in.Draws, d)
 	}
-	c := &s.State.Cameras[camera]
 	in.View = raster.View{World: c.World, HFov: c.HFov, VFov: c.VFov, Shift: c.Shift}
 	if s.Doc.Settings.Blur {
 		in.View.Lens = raster.Lens{Spread: c.Spread(), Focus: c.Focus}

@@ -41,7 +41,9 @@ type Session struct {
 	catalog   edit.Catalog
 	newID     func() string
 	preview   edit.Patch
-	playing   []assembly.Playing
+	air       assembly.Air
+	others    map[string]*assembly.Program // compiled when they are asked for
+	between   [2]motion.State
 }
 
 // Open prepares a valid document. newID makes ids for new entities; it may be
@@ -58,7 +60,7 @@ func (s *Session) ChooseAssembly(name string) error {
 	if !ok && name != "" {
 		return fmt.Errorf("there is no assembly called %q", name)
 	}
-	s.assembly = id
+	s.assembly, s.others = id, nil
 	s.program = assembly.Compile(s.Doc, id)
 	return nil
 }
@@ -75,10 +77,48 @@ func (s *Session) Provide(blob string, b *kit.Bundle) {
 // Program returns the compiled cut.
 func (s *Session) Program() *assembly.Program { return s.program }
 
-// OnAir returns what the cut shows at a screen frame; the slice is reused.
-func (s *Session) OnAir(screen float64) []assembly.Playing {
-	s.playing = s.program.At(screen, s.playing)
-	return s.playing
+// ProgramOf returns the compiled cut of any assembly.
+func (s *Session) ProgramOf(id string) *assembly.Program {
+	if id == s.assembly {
+		return s.program
+	}
+	p := s.others[id]
+	if p == nil {
+		if s.others == nil {
+			s.others = map[string]*assembly.Program{}
+		}
+		p = assembly.Compile(s.Doc, id)
+		s.others[id] = p
+	}
+	return p
+}
+
+// OnAir returns what the cut shows at a screen frame; it is reused.
+func (s *Session) OnAir(screen float64) *assembly.Air {
+	s.program.At(screen, &s.air)
+	return &s.air
+}
+
+// View returns the camera through which a shot on air is seen, at the story
+// frame of the shot; nil when it has none. On a travel it is between two. It
+// holds until the next call of Evaluate or View.
+func (s *Session) View(p *assembly.Playing) *motion.CameraState {
+	s.Evaluate(p.Story)
+	b := p.Between
+	if b == nil {
+		if i := s.CameraIndex(p.Camera); i >= 0 {
+			return &s.State.Cameras[i]
+		}
+		return nil
+	}
+	from, to := s.CameraIndex(b.FromCamera), s.CameraIndex(b.ToCamera)
+	if from < 0 || to < 0 {
+		return nil
+	}
+	s.Motion.Evaluate(b.FromStory, &s.between[0])
+	s.Motion.Evaluate(b.ToStory, &s.between[1])
+	out := motion.Between(&s.between[0].Cameras[from], &s.between[1].Cameras[to], b.Share)
+	return &out
 }
 
 // refresh brings motion and cut in line with an applied patch.
@@ -88,15 +128,17 @@ func (s *Session) refresh(p edit.Patch) {
 	cut := false
 	for _, c := range p {
 		switch c.Collection {
-		case "shots", "lanes", "assemblies":
+		case "shots", "lanes", "assemblies", "boards", "footage":
 			cut = true
+		case "markers", "settings":
+			cut = cut || s.Doc.Assemblies[s.assembly].Cues != ""
 		}
 	}
 	if cut {
 		if _, ok := s.Doc.Assemblies[s.assembly]; !ok {
 			s.assembly, _ = assembly.Find(s.Doc, "")
 		}
-		s.program = assembly.Compile(s.Doc, s.assembly)
+		s.program, s.others = assembly.Compile(s.Doc, s.assembly), nil
 	}
 }
 

@@ -76,10 +76,10 @@ func TestEditingOperationsByHand(t *testing.T) {
 		{"trim leaves one frame", "shotTrim", m{"id": "s2", "edge": "in", "by": 500}, "010:a[0,48)@0 020:b[95,96)@87 030:a[96,144)@80 "},
 		{"ripple trim out moves what follows", "shotTrim", m{"id": "s1", "edge": "out", "by": 10, "ripple": true}, "010:a[0,58)@0 020:b[58,106)@40 030:a[106,154)@80 "},
 		{"ripple trim in keeps its start", "shotTrim", m{"id": "s2", "edge": "in", "by": 8, "ripple": true}, "010:a[0,48)@0 020:b[48,88)@48 030:a[88,136)@80 "},
-		{"move to free room", "shotMove", m{"id": "s3", "to": 200}, "010:a[0,48)@0 020:b[48,96)@40 030:a[200,248)@80 "},
-		{"move onto others reorders", "shotMove", m{"id": "s3", "to": 10}, "030:a[0,48)@80 010:a[48,96)@0 020:b[96,144)@40 "},
-		{"move later reorders", "shotMove", m{"id": "s1", "to": 60}, "020:b[0,48)@40 010:a[48,96)@0 030:a[96,144)@80 "},
-		{"a small move changes nothing", "shotMove", m{"id": "s2", "to": 52}, start},
+		{"move to free room", "shotMove", m{"ids": []string{"s3"}, "by": 104}, "010:a[0,48)@0 020:b[48,96)@40 030:a[200,248)@80 "},
+		{"move onto others reorders", "shotMove", m{"ids": []string{"s3"}, "by": -86, "how": "reorder"}, "030:a[0,48)@80 010:a[48,96)@0 020:b[96,144)@40 "},
+		{"move later reorders", "shotMove", m{"ids": []string{"s1"}, "by": 60, "how": "reorder"}, "020:b[0,48)@40 010:a[48,96)@0 030:a[96,144)@80 "},
+		{"a small move changes nothing", "shotMove", m{"ids": []string{"s2"}, "by": 4, "how": "reorder"}, start},
 		{"remove leaves a gap", "shotRemove", m{"ids": []string{"s2"}}, "010:a[0,48)@0 030:a[96,144)@80 "},
 		{"remove and close", "shotRemove", m{"ids": []string{"s1", "s2"}, "close": true}, "030:a[0,48)@80 "},
 		{"cut inside a shot", "cutTo", m{"assembly": "cut", "at": 20, "camera": "b"}, "010:a[0,20)@0 015:b[20,48)@20 020:b[48,96)@40 030:a[96,144)@80 "},
@@ -100,7 +100,7 @@ func TestOperationsRefuse(t *testing.T) {
 	refused(t, s, "shotSplit", m{"assembly": "cut", "at": 48}, "no shot to split")
 	refused(t, s, "shotAppend", m{"assembly": "cut", "camera": "a", "frames": 0}, "at least one frame")
 	refused(t, s, "shotAppend", m{"assembly": "none", "camera": "a", "frames": 5}, "no assembly")
-	refused(t, s, "shotAppend", m{"assembly": "cut", "camera": "box", "frames": 5}, "and not a camera")
+	refused(t, s, "shotAppend", m{"assembly": "cut", "camera": "box", "frames": 5}, "choose a camera")
 	refused(t, s, "shotTrim", m{"id": "gone", "edge": "in", "by": 5}, "not there any more")
 	refused(t, s, "remove", m{"collection": "nodes", "ids": []string{"a"}}, "used by shot 010, 030")
 	refused(t, s, "remove", m{"collection": "shots", "ids": []string{"s1"}}, "cannot be removed this way")
@@ -202,7 +202,7 @@ func TestPreviewLeavesNothingBehind(t *testing.T) {
 func TestStalePatchIsRefusedWhole(t *testing.T) {
 	s := open()
 	r := do(t, s, "shotTrim", m{"id": "s1", "edge": "out", "by": -10, "ripple": true})
-	do(t, s, "set", m{"collection": "shots", "id": "s3", "merge": m{"name": "new"}})
+	do(t, s, "shotSet", m{"ids": []string{"s3"}, "change": m{"name": "new"}})
 	before := string(s.Doc.Encode())
 	err := s.Apply(r.Patch.Inverse())
 	assert.ErrorIs(t, err, edit.ErrMismatch)
@@ -371,15 +371,15 @@ func demoLike() *scene.Document {
 func TestProgramAndTheTwoClocks(t *testing.T) {
 	s := open()
 	do(t, s, "shotTrim", m{"id": "s2", "edge": "out", "by": -8})
-	do(t, s, "set", m{"collection": "shots", "id": "s3", "merge": m{"speed": 0.5}})
-	on := s.OnAir(60)
+	do(t, s, "shotSpeed", m{"ids": []string{"s3"}, "speed": 0.5})
+	on := s.OnAir(60).Playing
 	require.Len(t, on, 1)
 	assert.Equal(t, assembly.Playing{Shot: "s2", Camera: "b", Story: 52, Weight: 1}, on[0])
-	assert.Empty(t, s.OnAir(90), "nothing is on air in a gap")
-	assert.Empty(t, s.OnAir(-1))
-	assert.Empty(t, s.OnAir(144))
+	assert.Empty(t, s.OnAir(90).Playing, "nothing is on air in a gap")
+	assert.Empty(t, s.OnAir(-1).Playing)
+	assert.Empty(t, s.OnAir(144).Playing)
 	assert.Equal(t, 144, s.Program().Length())
-	assert.Equal(t, 85.25, s.OnAir(106.5)[0].Story, "half speed, between frames")
+	assert.Equal(t, 85.25, s.OnAir(106.5).Playing[0].Story, "half speed, between frames")
 	// Story 45 is seen in shot 1 (frame 45) and in shot 2 (frame 53).
 	at, ok := s.Program().ScreenAt(45, 0)
 	assert.True(t, ok)
@@ -390,7 +390,7 @@ func TestProgramAndTheTwoClocks(t *testing.T) {
 	assert.False(t, ok)
 	rapid.Check(t, func(t *rapid.T) {
 		screen := rapid.Float64Range(0, 143.9).Draw(t, "screen")
-		for _, p := range s.OnAir(screen) {
+		for _, p := range s.OnAir(screen).Playing {
 			if back := s.Doc.Shots[p.Shot].ScreenAt(p.Story); math.Abs(back-screen) > 1e-9 {
 				t.Fatalf("%v came back as %v", screen, back)
 			}

@@ -30,7 +30,7 @@ func Boards(doc *scene.Document, keep func(png []byte) (blob string, width, heig
 	shots := s.Program().Shots()
 	for i, shot := range shots {
 		s.Evaluate(math.Round((shot.StoryIn + shot.StoryOut()) / 2))
-		s.Draws(s.CameraIndex(shot.Camera), shot.ID, &in)
+		s.Draws(&s.State.Cameras[s.CameraIndex(shot.Camera)], shot.ID, &in)
 		in.View.Shift = [2]float64{0.04 * math.Sin(float64(i)*2.1), 0.03 * math.Cos(float64(i)*1.7)}
 		if err := r.Render(&in, im); err != nil {
 			return err

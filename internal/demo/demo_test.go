@@ -44,9 +44,8 @@ func BenchmarkRenderDemo720(b *testing.B) {
 			var in raster.Input
 			i := 0
 			for b.Loop() {
-				on := s.OnAir(float64(i * 37 % s.Program().Length()))
-				s.Evaluate(on[0].Story)
-				s.Draws(s.CameraIndex(on[0].Camera), on[0].Shot, &in)
+				on := &s.OnAir(float64(i * 37 % s.Program().Length())).Playing[0]
+				s.Draws(s.View(on), on.Shot, &in)
 				_ = r.Render(&in, img)
 				i++
 			}

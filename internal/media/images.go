@@ -83,3 +83,16 @@ func ImageBytes(ctx context.Context, bucket *blob.Bucket, name string) ([]byte, 
 	}
 	return body, err
 }
+
+// Picture decodes a stored picture.
+func Picture(ctx context.Context, bucket *blob.Bucket, name string) (image.Image, error) {
+	body, err := ImageBytes(ctx, bucket, name)
+	if err != nil {
+		return nil, err
+	}
+	im, err := jpeg.Decode(bytes.NewReader(body))
+	if err != nil {
+		return nil, fmt.Errorf("a stored picture is damaged: %w", err)
+	}
+	return im, nil
+}

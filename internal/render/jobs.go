@@ -239,7 +239,8 @@ func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err er
 	if err != nil {
 		return false, err
 	}
-	painter, err := NewPainter(w.doc, models, d.Assembly, Picture{d.Width, d.Height, Quality(d.Quality)}, w.Threads)
+	files := Files{Models: models, Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, w.Bucket, blob) }}
+	painter, err := NewPainter(w.doc, files, d.Assembly, Picture{d.Width, d.Height, Quality(d.Quality)}, w.Threads)
 	if err != nil {
 		return false, err
 	}

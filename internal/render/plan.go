@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"proscen/core/assembly"
+	"proscen/core/card"
 	"proscen/core/kit"
 	"proscen/core/raster"
 	"proscen/core/scene"
@@ -56,7 +57,7 @@ func (p Picture) Validate() error {
 type Item struct {
 	Shot       string // id
 	Number     string
-	Camera     int
+	Camera     int // 0 when something else stands for it
 	CameraName string
 	Screen     timing.Range
 }
@@ -74,8 +75,11 @@ func Plan(doc *scene.Document, assemblyID string, shots []string) ([]Item, error
 			}
 			found[s.ID], found[s.Number] = true, true
 		}
-		n := doc.Nodes[s.Camera]
-		out = append(out, Item{s.ID, s.Number, n.Camera.Number, n.Name, s.Screen()})
+		item := Item{Shot: s.ID, Number: s.Number, CameraName: string(s.Plays), Screen: s.Screen()}
+		if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
+			item.Camera, item.CameraName = n.Camera.Number, n.Name
+		}
+		out = append(out, item)
 	}
 	var unknown []string
 	for _, s := range shots {
@@ -99,14 +103,22 @@ type Painter struct {
 	renderer *raster.Renderer
 	input    raster.Input
 	large    *image.RGBA // for fine
+	second   *image.RGBA // for what is mixed in
+	files    Files
 	picture  Picture
 }
 
+// Files gives what lies outside of a document. Models holds the bundles of
+// imported models by their blobs; a box of its size stands for one that is
+// missing. Picture and Footage may be nil: a card says so in their place.
+type Files struct {
+	Models  map[string]*kit.Bundle
+	Picture func(blob string) (image.Image, error)
+	Footage func(blob string, frame int) (image.Image, error)
+}
+
 // NewPainter prepares rendering of an assembly with a number of threads.
-//
-// Models holds the bundles of imported models by their blobs; a box of its size
-// stands for one that is missing.
-func NewPainter(doc *scene.Document, models map[string]*kit.Bundle, assemblyID string, p Picture, threads int) (*Painter, error) {
+func NewPainter(doc *scene.Document, files Files, assemblyID string, p Picture, threads int) (*Painter, error) {
 	if err := p.Validate(); err != nil {
 		return nil, err
 	}
@@ -114,12 +126,12 @@ func NewPainter(doc *scene.Document, models map[string]*kit.Bundle, assemblyID s
 	if err := s.ChooseAssembly(assemblyID); err != nil {
 		return nil, err
 	}
-	for blob, b := range models {
+	for blob, b := range files.Models {
 		s.Provide(blob, b)
 	}
 	s.Motion.SetAspect(float64(p.Width) / float64(p.Height))
 	w, h := p.Width, p.Height
-	out := &Painter{session: s, picture: p}
+	out := &Painter{session: s, picture: p, files: files}
 	if p.Quality == Fine {
 		w, h = 2*w, 2*h
 		out.large = image.NewRGBA(image.Rect(0, 0, w, h))
@@ -135,16 +147,40 @@ func NewPainter(doc *scene.Document, models map[string]*kit.Bundle, assemblyID s
 // Frame renders a screen frame into img, which has the picture's size. Where
 // nothing is on air the picture is black.
 func (p *Painter) Frame(screen int, img *image.RGBA) error {
-	on := p.session.OnAir(float64(screen))
-	if len(on) == 0 {
-		clear(img.Pix)
-		for i := 3; i < len(img.Pix); i += 4 {
-			img.Pix[i] = 255
-		}
+	air := p.session.OnAir(float64(screen))
+	if len(air.Playing) == 0 {
+		card.Fill(img, card.Color(black))
 		return nil
 	}
-	p.session.Evaluate(on[0].Story)
-	p.session.Draws(p.session.CameraIndex(on[0].Camera), on[0].Shot, &p.input)
+	if err := p.layer(&air.Playing[0], img); err != nil {
+		return err
+	}
+	first := air.Playing[0].Weight
+	if air.Dip != "" {
+		raster.Tint(img, card.Color(air.Dip), 1-first)
+		return nil
+	}
+	if len(air.Playing) < 2 {
+		return nil
+	}
+	if p.second == nil {
+		p.second = image.NewRGBA(img.Rect)
+	}
+	if err := p.layer(&air.Playing[1], p.second); err != nil {
+		return err
+	}
+	raster.Mix(img, p.second, 1-first)
+	return nil
+}
+
+const black = "#000000"
+
+// layer renders one shot of what is on air.
+func (p *Painter) layer(on *assembly.Playing, img *image.RGBA) error {
+	if on.Still != nil {
+		return p.still(*on.Still, img)
+	}
+	p.session.Draws(p.session.View(on), on.Shot, &p.input)
 	switch p.picture.Quality {
 	case Rough:
 		p.input.Look.ShadowPx = 0
@@ -156,6 +192,52 @@ func (p *Painter) Frame(screen int, img *image.RGBA) error {
 		return nil
 	}
 	return p.renderer.Render(&p.input, img)
+}
+
+// still paints what stands for a camera.
+func (p *Painter) still(s assembly.Still, img *image.RGBA) error {
+	missing := func(what string) error { return card.Draw(img, card.Missing(what), nil) }
+	picture := func(blob string) (image.Image, error) {
+		if p.files.Picture == nil {
+			return nil, nil
+		}
+		return p.files.Picture(blob)
+	}
+	switch {
+	case s.Card != "":
+		c := p.session.Doc.Cards[s.Card]
+		var inside image.Image
+		if c.Blob != "" {
+			var err error
+			if inside, err = picture(c.Blob); err != nil {
+				return err
+			}
+		}
+		return card.Draw(img, c, inside)
+	case s.Video != "":
+		if p.files.Footage == nil {
+			return missing("The footage is not at hand.")
+		}
+		im, err := p.files.Footage(s.Video, int(s.Frame))
+		if err != nil {
+			return err
+		}
+		card.Fill(img, card.Color(black))
+		card.Fit(img, im)
+		return nil
+	case s.None:
+		return missing("This shot has no board yet.")
+	}
+	im, err := picture(s.Blob)
+	if err != nil {
+		return err
+	}
+	if im == nil {
+		return missing("The board is not at hand.")
+	}
+	card.Fill(img, card.Color(card.Paper))
+	card.Fit(img, im)
+	return nil
 }
 
 // halve averages each 2x2 block.

@@ -31,7 +31,7 @@ var small = Picture{Width: 96, Height: 54, Quality: Check}
 
 func painter(t *testing.T, doc *scene.Document, p Picture, threads int) *Painter {
 	t.Helper()
-	out, err := NewPainter(doc, nil, "cut", p, threads)
+	out, err := NewPainter(doc, Files{}, "cut", p, threads)
 	require.NoError(t, err)
 	return out
 }
@@ -46,9 +46,8 @@ func TestPainterShowsWhatTheSessionSays(t *testing.T) {
 	var in raster.Input
 	for _, frame := range []int{0, 47, 48, 100} {
 		require.NoError(t, p.Frame(frame, img))
-		on := s.OnAir(float64(frame))
-		s.Evaluate(on[0].Story)
-		s.Draws(s.CameraIndex(on[0].Camera), on[0].Shot, &in)
+		on := &s.OnAir(float64(frame)).Playing[0]
+		s.Draws(s.View(on), on.Shot, &in)
 		require.NoError(t, r.Render(&in, want))
 		assert.True(t, bytes.Equal(want.Pix, img.Pix), "frame %d", frame)
 	}

@@ -99,7 +99,11 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 			if err != nil {
 				return err
 			}
-			o.File = fmt.Sprintf("%s/%s_%s_cam%02d_v%03d.mp4", d.Folder, title, Slug(o.ShotNumber), o.CameraNumber, o.Version)
+			through := fmt.Sprintf("cam%02d", o.CameraNumber)
+			if o.CameraNumber == 0 { // a board, a card or footage
+				through = "still"
+			}
+			o.File = fmt.Sprintf("%s/%s_%s_%s_v%03d.mp4", d.Folder, title, Slug(o.ShotNumber), through, o.Version)
 			if o.JobID, err = enqueue(tx, o.ID); err != nil {
 				return err
 			}

@@ -1,0 +1,172 @@
+package assembly
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"proscen/core/edit"
+	"proscen/core/scene"
+)
+
+// CuePrefix begins the ids of shots that stand for cues.
+const CuePrefix = "cue."
+
+// cues lists the ids of the cues of an assembly on a clock, in order; of several
+// at one frame the first by id counts.
+func cues(doc *scene.Document, assembly string, clock scene.Clock) (out []string) {
+	for _, id := range slices.Sorted(maps.Keys(doc.Markers)) {
+		m := doc.Markers[id]
+		if m.Camera != "" && m.Clock == clock && (clock == scene.StoryClock || m.Assembly == assembly) {
+			out = append(out, id)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b string) int { return doc.Markers[a].Frame - doc.Markers[b].Frame })
+	return slices.CompactFunc(out, func(a, b string) bool { return doc.Markers[a].Frame == doc.Markers[b].Frame })
+}
+
+// FromCues returns the shots that cues say: from each on, its camera is on air
+// until the next. On the story clock screen time begins at the first cue and
+// runs to the end of the story; on the screen clock the story runs along with
+// screen time from its start. The ids are the cues' after CuePrefix.
+func FromCues(doc *scene.Document, assembly string, clock scene.Clock) (out []Entry) {
+	ids := cues(doc, assembly, clock)
+	story := doc.Settings.Story
+	for i, id := range ids {
+		m := doc.Markers[id]
+		s := scene.Shot{
+			Number: fmt.Sprintf("%03d", 10*(i+1)), Name: m.Name, Camera: m.Camera, Speed: 1, Head: 8, Tail: 8,
+			ScreenIn: m.Frame, ScreenOut: story.Count(),
+		}
+		if clock == scene.StoryClock {
+			first := doc.Markers[ids[0]].Frame
+			s.ScreenIn, s.ScreenOut = m.Frame-first, story.Out-first
+		}
+		if i+1 < len(ids) {
+			s.ScreenOut = s.ScreenIn + doc.Markers[ids[i+1]].Frame - m.Frame
+		}
+		s.StoryIn = float64(story.In + s.ScreenIn)
+		if clock == scene.StoryClock {
+			s.StoryIn = float64(m.Frame)
+		}
+		if s.ScreenIn >= 0 && s.ScreenOut > s.ScreenIn {
+			out = append(out, Entry{CuePrefix + id, s})
+		}
+	}
+	return out
+}
+
+type cueArgs struct {
+	Assembly string      `json:"assembly"`
+	Clock    scene.Clock `json:"clock"`
+}
+
+// shotsFromCues makes shots of cues. What is on the main lane goes to a spare
+// lane of its own.
+func shotsFromCues(d *edit.Draft, a cueArgs) (string, error) {
+	c, err := open(d, a.Assembly)
+	if err != nil {
+		return "", err
+	}
+	shots := FromCues(d.Doc, a.Assembly, a.Clock)
+	if len(shots) == 0 {
+		return "", fmt.Errorf("no marker on the %s clock names a camera; give some a camera first", a.Clock)
+	}
+	c.setAside("before cues")
+	l := c.main()
+	for _, e := range shots {
+		e.Number = l.number(len(l.shots))
+		l.insert(len(l.shots), "", e.Shot)
+	}
+	v := d.Doc.Assemblies[a.Assembly]
+	v.Cues = ""
+	d.SetAssembly(a.Assembly, v)
+	return c.done("make %d shots from cues", len(shots))
+}
+
+// setAside moves everything on the main lane to a new spare lane.
+func (c *cut) setAside(name string) {
+	l := c.main()
+	if len(l.shots) == 0 {
+		return
+	}
+	to := c.newSpare(name)
+	all := l.shots
+	l.shots = nil
+	for _, e := range all {
+		e.Join = nil
+		to.insert(len(to.shots), e.ID, e.Shot)
+	}
+}
+
+// cuesFromShots sets a cue at the head of each shot; cues that were there on
+// that clock go.
+func cuesFromShots(d *edit.Draft, a cueArgs) (string, error) {
+	c, err := open(d, a.Assembly)
+	if err != nil {
+		return "", err
+	}
+	shots := c.main().shots
+	if len(shots) == 0 {
+		return "", errors.New("there are no shots to make cues of")
+	}
+	for _, id := range cues(d.Doc, a.Assembly, a.Clock) {
+		d.Delete("markers", id)
+	}
+	count := 0
+	taken := map[int]bool{}
+	for _, s := range shots {
+		m := scene.Marker{Clock: a.Clock, Frame: s.ScreenIn, Name: strings.TrimSpace(s.Number + " " + s.Name), Camera: s.Camera, Color: "#e2b45a"}
+		if a.Clock == scene.StoryClock {
+			m.Frame = int(s.StoryIn)
+		} else {
+			m.Assembly = a.Assembly
+		}
+		if s.Camera == "" || taken[m.Frame] {
+			continue
+		}
+		if n := d.Doc.Nodes[s.Camera]; n.Camera != nil {
+			m.Color = n.Camera.Color
+		}
+		taken[m.Frame] = true
+		d.SetMarker(d.NewID(), m)
+		count++
+	}
+	return c.done("make %d cues from shots", count)
+}
+
+type stillsArgs struct {
+	Story float64 `json:"story"`
+	Name  string  `json:"name"`
+	ID    string  `json:"id"`
+}
+
+// oneFrameEach makes an assembly with one frame of each camera of the wall at a
+// story frame.
+func oneFrameEach(d *edit.Draft, a stillsArgs) (string, error) {
+	var cameras []string
+	for _, id := range slices.Sorted(maps.Keys(d.Doc.Nodes)) {
+		if n := d.Doc.Nodes[id]; n.Camera != nil && !n.Camera.Archived {
+			cameras = append(cameras, id)
+		}
+	}
+	if len(cameras) == 0 {
+		return "", errors.New("there is no camera yet; leave one in the scout view first")
+	}
+	slices.SortStableFunc(cameras, func(x, y string) int {
+		return d.Doc.Nodes[x].Camera.Number - d.Doc.Nodes[y].Camera.Number
+	})
+	if a.Name == "" {
+		a.Name = fmt.Sprintf("stills at %.0f", a.Story)
+	}
+	l := newAssembly(d, a.ID, a.Name)
+	for i, id := range cameras {
+		l.insert(i, "", scene.Shot{
+			Number: fmt.Sprintf("%03d", 10*(i+1)), Name: d.Doc.Nodes[id].Name, Camera: id, Speed: 1,
+			ScreenIn: i, ScreenOut: i + 1, StoryIn: a.Story,
+		})
+	}
+	return l.cut.done("one frame of each of %d cameras", len(cameras))
+}

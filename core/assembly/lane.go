@@ -1,0 +1,387 @@
+package assembly
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"proscen/core/edit"
+	"proscen/core/scene"
+)
+
+// lane is the working copy of one lane during an operation: its shots in order
+// of screen time.
+type lane struct {
+	cut   *cut
+	id    string
+	main  bool
+	shots []Entry
+}
+
+// cut is the working copy of an assembly during an operation. Errors are kept
+// until done, so that the steps of an operation read straight on.
+type cut struct {
+	draft    *edit.Draft
+	assembly string
+	lanes    map[string]*lane
+	err      error
+	notes    []string // what else has changed, for the label
+}
+
+var errGone = errors.New("the shot is not there any more")
+
+// open prepares an assembly for editing; "" is an error.
+func open(d *edit.Draft, assembly string) (*cut, error) {
+	if MainLane(d.Doc, assembly) == "" {
+		return nil, errors.New("there is no assembly to edit; choose one first")
+	}
+	c := &cut{draft: d, assembly: assembly, lanes: map[string]*lane{}}
+	for id, l := range d.Doc.Lanes {
+		if l.Assembly == assembly {
+			c.lanes[id] = &lane{cut: c, id: id, main: l.Main}
+		}
+	}
+	for id, s := range d.Doc.Shots {
+		if l := c.lanes[s.Lane]; l != nil {
+			l.shots = append(l.shots, Entry{id, s})
+		}
+	}
+	for _, l := range c.lanes {
+		sortEntries(l.shots)
+	}
+	return c, nil
+}
+
+// openShot prepares the assembly of a shot and returns where the shot is.
+func openShot(d *edit.Draft, shot string) (*cut, *lane, int, error) {
+	s, ok := d.Doc.Shots[shot]
+	if !ok {
+		return nil, nil, 0, errGone
+	}
+	c, err := open(d, d.Doc.Lanes[s.Lane].Assembly)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	l, i := c.find(shot)
+	return c, l, i, nil
+}
+
+func (c *cut) main() *lane {
+	for _, l := range c.lanes {
+		if l.main {
+			return l
+		}
+	}
+	return nil // open has seen to it that there is one
+}
+
+// spares lists the ids of the spare lanes in order.
+func (c *cut) spares() []string { return SpareLanes(c.draft.Doc, c.assembly) }
+
+// newSpare makes a further spare lane.
+func (c *cut) newSpare(name string) *lane {
+	n := len(c.spares()) + 1
+	if name == "" {
+		name = fmt.Sprintf("spare %d", n)
+	}
+	id := c.draft.NewID()
+	c.draft.SetLane(id, scene.Lane{Assembly: c.assembly, Name: name, Order: n})
+	l := &lane{cut: c, id: id}
+	c.lanes[id] = l
+	return l
+}
+
+// spareFor returns a spare lane that is free over a range, a new one if need be.
+func (c *cut) spareFor(in, out int) *lane {
+	for _, id := range c.spares() {
+		if c.lanes[id].free(in, out) {
+			return c.lanes[id]
+		}
+	}
+	return c.newSpare("")
+}
+
+func (c *cut) find(shot string) (*lane, int) {
+	l := c.lanes[c.draft.Doc.Shots[shot].Lane]
+	if l == nil {
+		return nil, -1
+	}
+	return l, l.index(shot)
+}
+
+// fail keeps the first error.
+func (c *cut) fail(format string, args ...any) {
+	if c.err == nil {
+		c.err = fmt.Errorf(format, args...)
+	}
+}
+
+// done ends an operation: joins are made to fit what is around them now, and
+// the label is returned with what else has changed.
+func (c *cut) done(format string, args ...any) (string, error) {
+	for _, id := range slices.Sorted(maps.Keys(c.lanes)) {
+		c.lanes[id].fitJoins()
+	}
+	if c.err != nil {
+		return "", c.err
+	}
+	label := fmt.Sprintf(format, args...)
+	if len(c.notes) > 0 {
+		label += "; " + strings.Join(c.notes, ", ")
+	}
+	return label, nil
+}
+
+// numbers lists the shot numbers in use in the assembly.
+func (c *cut) numbers() map[string]bool {
+	taken := map[string]bool{}
+	for _, l := range c.lanes {
+		for _, s := range l.shots {
+			taken[s.Number] = true
+		}
+	}
+	return taken
+}
+
+func sortEntries(list []Entry) {
+	sort.Slice(list, func(i, j int) bool {
+		if list[i].ScreenIn != list[j].ScreenIn {
+			return list[i].ScreenIn < list[j].ScreenIn
+		}
+		return list[i].ID < list[j].ID
+	})
+}
+
+func (l *lane) index(shot string) int {
+	return slices.IndexFunc(l.shots, func(e Entry) bool { return e.ID == shot })
+}
+
+func (l *lane) end() int {
+	if n := len(l.shots); n > 0 {
+		return l.shots[n-1].ScreenOut
+	}
+	return 0
+}
+
+// at returns the index of the shot that holds a screen frame, or −1; next is the
+// index of the first shot after the frame.
+func (l *lane) at(screen int) (index, next int) {
+	next = sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenIn > screen })
+	if next > 0 && l.shots[next-1].ScreenOut > screen {
+		return next - 1, next
+	}
+	return -1, next
+}
+
+func (l *lane) free(in, out int) bool {
+	i := sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenOut > in })
+	return i == len(l.shots) || l.shots[i].ScreenIn >= out
+}
+
+// follows tells whether the shot at i begins where the one before it ends.
+func (l *lane) follows(i int) bool {
+	return i > 0 && i < len(l.shots) && l.shots[i-1].ScreenOut == l.shots[i].ScreenIn
+}
+
+// set stores a shot. Of a locked one only its place on the screen clock and its
+// lock may change.
+func (l *lane) set(i int, s scene.Shot) {
+	old := l.shots[i].Shot
+	if old.Locked && s.Locked {
+		was := old
+		was.Lane, was.ScreenIn, was.ScreenOut, was.Join = s.Lane, s.ScreenIn, s.ScreenOut, s.Join
+		if old.Screen().Count() != s.Screen().Count() || was != s {
+			l.refuse(i)
+			return
+		}
+	}
+	l.shots[i].Shot = s
+	l.cut.draft.SetShot(l.shots[i].ID, s)
+}
+
+func (l *lane) refuse(i int) {
+	l.cut.fail("shot %s is locked; unlock it first", l.shots[i].Number)
+}
+
+// insert puts a shot at an index. With an id it is stored as that entity.
+func (l *lane) insert(i int, id string, s scene.Shot) {
+	if id == "" {
+		id = l.cut.draft.NewID()
+	}
+	s.Lane = l.id
+	l.shots = slices.Insert(l.shots, i, Entry{id, s})
+	l.cut.draft.SetShot(id, s)
+}
+
+// put inserts a shot where its screen frame says.
+func (l *lane) put(id string, s scene.Shot) {
+	_, next := l.at(s.ScreenIn)
+	l.insert(next, id, s)
+}
+
+// take removes the shot at an index from the lane, but not from the document.
+func (l *lane) take(i int) Entry {
+	e := l.shots[i]
+	l.shots = slices.Delete(l.shots, i, i+1)
+	return e
+}
+
+// remove deletes the shot at an index, and its boards.
+func (l *lane) remove(i int) {
+	if l.shots[i].Locked {
+		l.refuse(i)
+		return
+	}
+	e := l.take(i)
+	d := l.cut.draft
+	d.Delete("shots", e.ID)
+	for _, b := range d.Doc.BoardsOf(e.ID) {
+		d.Delete("boards", b)
+	}
+}
+
+// shift moves the shots from index i on in screen time; story time stays.
+func (l *lane) shift(i, by int) {
+	if by == 0 {
+		return
+	}
+	for ; i < len(l.shots); i++ {
+		s := l.shots[i].Shot
+		s.ScreenIn += by
+		s.ScreenOut += by
+		l.set(i, s)
+	}
+}
+
+// trimHead moves the first frame of a shot, whose picture stays where it is on
+// both clocks. Boards that would lie before the new first frame go along with it.
+func trimHead(s scene.Shot, by int) scene.Shot {
+	at := float64(s.ScreenIn + by)
+	s.StoryIn, s.FootageIn = s.StoryAt(at), footageAt(s, at)
+	s.ScreenIn += by
+	return s
+}
+
+func footageAt(s scene.Shot, screen float64) float64 {
+	if s.Plays != scene.PlaysFootage {
+		return s.FootageIn
+	}
+	return s.FootageAt(screen)
+}
+
+// split cuts the shot at index i in two at a screen frame inside it. The right
+// part is new and gets the boards that are held from there on.
+func (l *lane) split(i, at int) {
+	left := l.shots[i].Shot
+	if left.Locked {
+		l.refuse(i)
+		return
+	}
+	right := trimHead(left, at-left.ScreenIn)
+	right.Number, right.Join = l.number(i+1), nil
+	left.ScreenOut = at
+	l.set(i, left)
+	l.insert(i+1, "", right)
+	l.cut.dealBoards(l.shots[i].ID, l.shots[i+1].ID, at-left.ScreenIn)
+}
+
+// dealBoards moves the boards of a shot that lie after a frame of it to another
+// shot; the one that is held there is held in both.
+func (c *cut) dealBoards(from, to string, at int) {
+	d := c.draft
+	all := d.Doc.BoardsOf(from)
+	held := -1
+	for i, id := range all {
+		if d.Doc.Boards[id].At <= at {
+			held = i
+		}
+	}
+	for i, id := range all {
+		b := d.Doc.Boards[id]
+		switch {
+		case i == held:
+			b.Shot, b.At = to, 0
+			d.SetBoard(d.NewID(), b)
+		case i > held:
+			b.Shot, b.At = to, b.At-at
+			d.SetBoard(id, b)
+		}
+	}
+}
+
+// clear makes room over [in, out): shots there are trimmed, split or removed.
+func (l *lane) clear(in, out int) {
+	l.cutAt(in)
+	l.cutAt(out)
+	for i := len(l.shots) - 1; i >= 0; i-- {
+		if s := l.shots[i]; s.ScreenIn >= in && s.ScreenOut <= out {
+			l.remove(i)
+		}
+	}
+}
+
+// cutAt splits the shot that runs across a frame, if there is one.
+func (l *lane) cutAt(at int) {
+	if i, _ := l.at(at); i >= 0 && l.shots[i].ScreenIn < at {
+		l.split(i, at)
+	}
+}
+
+// openAt makes room of a length at a frame: the shot there is split, what is
+// later moves. It returns the index of what comes next.
+func (l *lane) openAt(at, frames int) int {
+	l.cutAt(at)
+	_, next := l.at(at - 1)
+	l.shift(next, frames)
+	return next
+}
+
+// number makes a shot number that sorts between its neighbours: the middle of
+// 010 and 020 is 015; where no whole number is left, letters are added.
+func (l *lane) number(i int) string {
+	taken := l.cut.numbers()
+	value := func(i int) int {
+		if i < 0 || i >= len(l.shots) {
+			return -1
+		}
+		n, err := strconv.Atoi(strings.TrimRight(l.shots[i].Number, "abcdefghijklmnopqrstuvwxyz"))
+		if err != nil {
+			return -1
+		}
+		return n
+	}
+	before, after := max(0, value(i-1)), value(i)
+	n := before/10*10 + 10
+	if after >= 0 {
+		n = (before + after) / 2
+		if n > before && n-n%5 > before {
+			n -= n % 5
+		}
+	}
+	base := fmt.Sprintf("%03d", n)
+	if n > before && !taken[base] {
+		return base
+	}
+	base = fmt.Sprintf("%03d", before)
+	for k := 0; ; k++ {
+		if s := base + suffix(k); !taken[s] {
+			return s
+		}
+	}
+}
+
+// suffix counts a, b, … z, za, zb …
+func suffix(k int) string { return strings.Repeat("z", k/26) + string(rune('a'+k%26)) }
+
+// continues returns the story frame that goes on where the shot before index i
+// leaves off.
+func (l *lane) continues(i, screen int) float64 {
+	if i > 0 {
+		return l.shots[i-1].StoryAt(float64(screen))
+	}
+	return float64(l.cut.draft.Doc.Settings.Story.In)
+}

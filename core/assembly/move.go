@@ -1,0 +1,403 @@
+package assembly
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+
+	"proscen/core/edit"
+	"proscen/core/scene"
+)
+
+// ErrOccupied says that shots lie where others are to be put.
+var ErrOccupied = errors.New("there are shots here already; choose to insert, to overwrite or to keep on a spare lane")
+
+// How says what becomes of shots that lie where others are put.
+type How string
+
+// What can become of them.
+const (
+	Refuse    How = ""          // they stay: ErrOccupied
+	Insert    How = "insert"    // they make room; one that runs across is split
+	Overwrite How = "overwrite" // they are trimmed, split or removed
+	Reorder   How = "reorder"   // they make room at the nearest seam
+	Spare     How = "spare"     // they stay, and what is moved goes to a spare lane
+)
+
+type moveArgs struct {
+	IDs  []string `json:"ids"`
+	By   int      `json:"by"`   // screen frames
+	Lane string   `json:"lane"` // "" for the lane that each is on
+	How  How      `json:"how"`
+}
+
+// moveShots moves shots in screen time, and to another lane if wanted; their
+// story ranges stay. Where nothing lies they are simply put.
+func moveShots(d *edit.Draft, a moveArgs) (string, error) {
+	c, ids, err := openShots(d, a.IDs)
+	if err != nil {
+		return "", err
+	}
+	names := c.numbersOf(ids)
+	to, _ := c.find(ids[0])
+	if a.Lane != "" {
+		if to = c.lanes[a.Lane]; to == nil {
+			return "", errors.New("the lane does not belong to this assembly")
+		}
+	} else {
+		for _, id := range ids {
+			if l, _ := c.find(id); l != to {
+				return "", errors.New("the shots lie on several lanes; choose the lane that they go to")
+			}
+		}
+	}
+	by := max(a.By, -d.Doc.Shots[ids[0]].ScreenIn)
+	free := true
+	for _, id := range ids {
+		s := d.Doc.Shots[id]
+		for _, o := range to.shots {
+			if o.ScreenIn < s.ScreenOut+by && o.ScreenOut > s.ScreenIn+by && !slices.Contains(ids, o.ID) {
+				free = false
+			}
+		}
+	}
+	switch {
+	case free:
+	case a.How == Refuse:
+		return "", ErrOccupied
+	case a.How == Spare:
+		first, last := d.Doc.Shots[ids[0]], d.Doc.Shots[ids[len(ids)-1]]
+		to = c.spareFor(first.ScreenIn+by, last.ScreenOut+by)
+	case a.How == Insert, a.How == Reorder:
+		return c.moveInto(ids, names, to, by, a.How)
+	case a.How != Overwrite:
+		return "", fmt.Errorf("there is no way %q to move a shot", a.How)
+	}
+	moved := c.takeAll(ids, false)
+	for _, e := range moved {
+		e.ScreenIn += by
+		e.ScreenOut += by
+		if !free && a.How == Overwrite {
+			to.clear(e.ScreenIn, e.ScreenOut)
+		}
+		to.put(e.ID, e.Shot)
+	}
+	if to.main {
+		return c.done("move shot %s by %+df", names, by)
+	}
+	return c.done("move shot %s to lane %s", names, d.Doc.Lanes[to.id].Name)
+}
+
+// takeAll takes shots off their lanes; with closing, what is later closes up.
+func (c *cut) takeAll(ids []string, closing bool) []Entry {
+	out := make([]Entry, len(ids))
+	for k, id := range slices.Backward(ids) {
+		l, i := c.find(id)
+		out[k] = l.take(i)
+		if closing {
+			l.shift(i, -out[k].Screen().Count())
+		}
+	}
+	return out
+}
+
+// moveInto puts shots one after the other between others: the gaps that they
+// leave are closed, and what is later than their new place makes room.
+func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (string, error) {
+	doc := c.draft.Doc
+	at := doc.Shots[ids[0]].ScreenIn + by
+	total := 0
+	for _, id := range ids {
+		total += doc.Shots[id].Screen().Count()
+	}
+	if how == Reorder {
+		at = nearestSeam(to.shots, ids, at, at+total, by > 0)
+	}
+	// What is taken away before the new place lets it come earlier.
+	target := at
+	for _, id := range ids {
+		s := doc.Shots[id]
+		if s.Lane == to.id {
+			target -= max(0, min(s.ScreenOut, at)-min(s.ScreenIn, at))
+		}
+	}
+	moved := c.takeAll(ids, true)
+	to.openAt(target, total)
+	for _, e := range moved {
+		length := e.Screen().Count()
+		e.ScreenIn, e.ScreenOut = target, target+length
+		to.put(e.ID, e.Shot)
+		target += length
+	}
+	if how == Reorder {
+		return c.done("reorder shot %s", names)
+	}
+	return c.done("insert shot %s", names)
+}
+
+// nearestSeam returns the seam of a lane that a range dropped at [in, out) goes
+// to: what it covers by more than half makes room on the side it comes from.
+func nearestSeam(shots []Entry, moving []string, in, out int, forward bool) int {
+	edge := in
+	if forward {
+		edge = out
+	}
+	seam := -1
+	for _, s := range shots {
+		if slices.Contains(moving, s.ID) {
+			continue
+		}
+		if s.ScreenIn+s.ScreenOut > 2*edge {
+			if seam < 0 {
+				seam = min(in, s.ScreenIn)
+			}
+			break
+		}
+		seam = s.ScreenOut
+	}
+	return seam
+}
+
+type swapArgs struct {
+	A string `json:"a"`
+	B string `json:"b"`
+}
+
+// swap exchanges the places of two shots of a lane; what lies between them
+// moves by the difference of their lengths.
+func swap(d *edit.Draft, a swapArgs) (string, error) {
+	c, ids, err := openShots(d, []string{a.A, a.B})
+	if err != nil {
+		return "", err
+	}
+	if len(ids) < 2 {
+		return "", errors.New("choose two shots to swap")
+	}
+	l, i := c.find(ids[0])
+	other, j := c.find(ids[1])
+	if l != other {
+		return "", errors.New("only shots of one lane can be swapped; move one of them first")
+	}
+	first, second := l.shots[i], l.shots[j]
+	by := second.Screen().Count() - first.Screen().Count()
+	for k := i + 1; k < j; k++ {
+		s := l.shots[k].Shot
+		s.ScreenIn += by
+		s.ScreenOut += by
+		l.set(k, s)
+	}
+	at := first.ScreenIn
+	first.ScreenIn, first.ScreenOut = second.ScreenOut-first.Screen().Count(), second.ScreenOut
+	second.ScreenIn, second.ScreenOut = at, at+second.Screen().Count()
+	l.shots[i], l.shots[j] = second, first
+	d.SetShot(second.ID, second.Shot)
+	d.SetShot(first.ID, first.Shot)
+	return c.done("swap shots %s and %s", first.Number, second.Number)
+}
+
+type tryArgs struct {
+	ID string `json:"id"`
+}
+
+// trySpare plays a spare shot in its place: what the main lane shows over its
+// range changes lanes with it. The same again, for a shot of the main lane, puts
+// things back.
+func trySpare(d *edit.Draft, a tryArgs) (string, error) {
+	c, l, i, err := openShot(d, a.ID)
+	if err != nil {
+		return "", err
+	}
+	in, out := l.shots[i].ScreenIn, l.shots[i].ScreenOut
+	number := l.shots[i].Number
+	main, spare := c.main(), l
+	if l.main {
+		if spare = c.aside(in, out); spare == nil {
+			return "", fmt.Errorf("no spare shot lies over shot %s; put one there first", number)
+		}
+		// The whole of what was put aside comes back.
+		for _, s := range spare.shots {
+			if s.ScreenIn < out && s.ScreenOut > in {
+				in, out = min(in, s.ScreenIn), max(out, s.ScreenOut)
+			}
+		}
+	}
+	for _, x := range []*lane{main, spare} {
+		x.cutAt(in)
+		x.cutAt(out)
+	}
+	if c.err != nil {
+		return "", c.err
+	}
+	inside := func(x *lane) (ids []string) {
+		for _, s := range x.shots {
+			if s.ScreenIn >= in && s.ScreenOut <= out {
+				ids = append(ids, s.ID)
+			}
+		}
+		return ids
+	}
+	fromMain, fromSpare := c.takeAll(inside(main), false), c.takeAll(inside(spare), false)
+	for _, e := range fromSpare {
+		main.put(e.ID, e.Shot)
+	}
+	for _, e := range fromMain {
+		spare.put(e.ID, e.Shot)
+	}
+	main.heal(in)
+	main.heal(out)
+	if l.main {
+		return c.done("put back shot %s", number)
+	}
+	return c.done("try spare shot %s", number)
+}
+
+// aside returns the spare lane that holds something over a range, or nil.
+func (c *cut) aside(in, out int) *lane {
+	for _, id := range c.spares() {
+		if !c.lanes[id].free(in, out) {
+			return c.lanes[id]
+		}
+	}
+	return nil
+}
+
+// heal makes one shot of the two that meet at a frame, when the second only goes
+// on with the first.
+func (l *lane) heal(at int) {
+	i, _ := l.at(at)
+	if i < 0 || l.shots[i].ScreenIn != at || !l.follows(i) {
+		return
+	}
+	a, b := l.shots[i-1].Shot, l.shots[i].Shot
+	if a.Locked || b.Locked || b.Join != nil || a.Camera == "" {
+		return
+	}
+	goesOn := a
+	goesOn.ScreenIn, goesOn.ScreenOut, goesOn.StoryIn = b.ScreenIn, b.ScreenOut, a.StoryOut()
+	goesOn.Number, goesOn.Join = b.Number, nil
+	if goesOn != b || len(l.cut.draft.Doc.BoardsOf(l.shots[i].ID)) > 1 {
+		return
+	}
+	l.remove(i)
+	a.ScreenOut = b.ScreenOut
+	l.set(i-1, a)
+}
+
+type laneArgs struct {
+	Assembly string `json:"assembly"`
+	Name     string `json:"name"`
+}
+
+// addLane adds a spare lane.
+func addLane(d *edit.Draft, a laneArgs) (string, error) {
+	c, err := open(d, a.Assembly)
+	if err != nil {
+		return "", err
+	}
+	l := c.newSpare(a.Name)
+	return c.done("add lane %s", d.Doc.Lanes[l.id].Name)
+}
+
+type laneRemoveArgs struct {
+	ID string `json:"id"`
+}
+
+// removeLane removes a spare lane with what is on it.
+func removeLane(d *edit.Draft, a laneRemoveArgs) (string, error) {
+	gone, ok := d.Doc.Lanes[a.ID]
+	if !ok {
+		return "", errors.New("the lane is not there any more")
+	}
+	if gone.Main {
+		return "", errors.New("the main lane cannot be removed; remove the assembly instead")
+	}
+	c, err := open(d, gone.Assembly)
+	if err != nil {
+		return "", err
+	}
+	l := c.lanes[a.ID]
+	for i := len(l.shots) - 1; i >= 0; i-- {
+		l.remove(i)
+		if c.err != nil {
+			return "", c.err
+		}
+	}
+	delete(c.lanes, a.ID)
+	d.Delete("lanes", a.ID)
+	return c.done("remove lane %s", gone.Name)
+}
+
+// shotChange is what can be set of shots; what is nil stays.
+type shotChange struct {
+	Number    *string           `json:"number"`
+	Name      *string           `json:"name"`
+	Camera    *string           `json:"camera"`
+	Plays     *scene.Plays      `json:"plays"`
+	Card      *string           `json:"card"`
+	Footage   *string           `json:"footage"`
+	FootageIn *float64          `json:"footageIn"`
+	StoryIn   *float64          `json:"storyIn"`
+	Head      *int              `json:"head"`
+	Tail      *int              `json:"tail"`
+	Locked    *bool             `json:"locked"`
+	Notes     *string           `json:"notes"`
+	Status    *scene.ShotStatus `json:"status"`
+}
+
+type setArgs struct {
+	IDs    []string   `json:"ids"`
+	Change shotChange `json:"change"`
+	What   string     `json:"what"` // for the label
+}
+
+func assign[T any](to *T, from *T) {
+	if from != nil {
+		*to = *from
+	}
+}
+
+// setShots changes properties of shots that need no rule but the lock. A camera
+// given to a shot that a board or card stands for takes its place.
+func setShots(d *edit.Draft, a setArgs) (string, error) {
+	c, ids, err := openShots(d, a.IDs)
+	if err != nil {
+		return "", err
+	}
+	k := a.Change
+	for _, id := range ids {
+		l, i := c.find(id)
+		s := l.shots[i].Shot
+		if k.Camera != nil && *k.Camera != "" && k.Plays == nil {
+			s.Plays, s.Card, s.Footage, s.FootageIn = scene.PlaysCamera, "", "", 0
+		}
+		assign(&s.Number, k.Number)
+		assign(&s.Name, k.Name)
+		assign(&s.Camera, k.Camera)
+		assign(&s.Plays, k.Plays)
+		assign(&s.Card, k.Card)
+		assign(&s.Footage, k.Footage)
+		assign(&s.FootageIn, k.FootageIn)
+		assign(&s.StoryIn, k.StoryIn)
+		assign(&s.Head, k.Head)
+		assign(&s.Tail, k.Tail)
+		assign(&s.Locked, k.Locked)
+		assign(&s.Notes, k.Notes)
+		assign(&s.Status, k.Status)
+		if j := s.Join; j != nil {
+			if short := s.Head - handle(j.Before, s); short < 0 && j.Kind != scene.Dip && s.Plays == scene.PlaysCamera {
+				return "", fmt.Errorf("the %s into shot %s needs %d head frames; shorten it first", j.Kind, s.Number, s.Head-short)
+			}
+		}
+		if l.follows(i + 1) {
+			if j := l.shots[i+1].Join; j != nil && j.Kind != scene.Dip && s.Plays == scene.PlaysCamera && s.Tail < handle(j.After, s) {
+				return "", fmt.Errorf("the %s out of shot %s needs %d tail frames; shorten it first", j.Kind, s.Number, handle(j.After, s))
+			}
+		}
+		l.set(i, s)
+	}
+	what := a.What
+	if what == "" {
+		what = "change"
+	}
+	return c.done("%s of shot %s", what, c.numbersOf(ids))
+}

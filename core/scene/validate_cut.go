@@ -1,0 +1,187 @@
+package scene
+
+import (
+	"maps"
+	"slices"
+
+	"proscen/core/curve"
+)
+
+// media checks what a cut plays besides cameras: boards, cards, footage, sound.
+func (c *checker) media() {
+	d := c.doc
+	picture := func(blob string, width, height int) {
+		if !blobForm.MatchString(blob) {
+			c.fail("blob", "is not the SHA-256 of a file")
+		}
+		c.number("width", float64(width), 1, 20_000)
+		c.number("height", float64(height), 1, 20_000)
+	}
+	each(c, "boards", d.Boards, func(_ string, b Board) {
+		_, ok := d.Shots[b.Shot]
+		c.refers("shot", b.Shot, ok, "shot")
+		c.text("name", b.Name, false)
+		picture(b.Blob, b.Width, b.Height)
+		c.number("at", float64(b.At), 0, MaxFrame)
+	})
+	each(c, "cards", d.Cards, func(_ string, k Card) {
+		c.text("name", k.Name, true)
+		c.text("title", k.Title, false)
+		c.text("text", k.Text, false)
+		c.color("color", k.Color)
+		c.color("ink", k.Ink)
+		if k.Blob != "" {
+			picture(k.Blob, k.Width, k.Height)
+		}
+	})
+	each(c, "footage", d.Footage, func(_ string, f Footage) {
+		c.text("name", f.Name, true)
+		picture(f.Blob, f.Width, f.Height)
+		c.number("frames", float64(f.Frames), 1, MaxFrame)
+	})
+	each(c, "tracks", d.Tracks, func(_ string, t Track) {
+		c.text("name", t.Name, true)
+		c.onClock(t.Clock, t.Assembly)
+		c.number("gain", t.Gain, -90, 24)
+		c.number("order", float64(t.Order), 0, MaxEntities)
+	})
+	each(c, "sounds", d.Sounds, func(_ string, s Sound) {
+		_, ok := d.Tracks[s.Track]
+		c.refers("track", s.Track, ok, "track")
+		c.text("name", s.Name, true)
+		if !blobForm.MatchString(s.Blob) {
+			c.fail("blob", "is not the SHA-256 of a file")
+		}
+		c.number("seconds", s.Seconds, 0, 86_400)
+		c.frames(s.In, s.Out)
+		c.number("from", s.From, 0, 86_400)
+		c.number("gain", s.Gain, -90, 24)
+		c.number("fadeIn", float64(s.FadeIn), 0, MaxFrame)
+		c.number("fadeOut", float64(s.FadeOut), 0, MaxFrame)
+	})
+}
+
+// onClock checks a clock, and on the screen clock the assembly it belongs to.
+func (c *checker) onClock(clock Clock, assembly string) {
+	switch clock {
+	case ScreenClock:
+		_, ok := c.doc.Assemblies[assembly]
+		c.refers("assembly", assembly, ok, "assembly")
+	case StoryClock:
+	default:
+		c.fail("clock", "is %q; it must be story or screen", clip(string(clock)))
+	}
+}
+
+// assembly checks assemblies, lanes, shots, joins and markers.
+func (c *checker) assembly() {
+	d := c.doc
+	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) {
+		c.text("name", a.Name, true)
+		c.number("target", float64(a.Target), 0, MaxFrame)
+		c.number("shotTarget", float64(a.ShotTarget), 0, MaxFrame)
+		if a.Cues != "" && a.Cues != StoryClock && a.Cues != ScreenClock {
+			c.fail("cues", "is %q; it must be story or screen", clip(string(a.Cues)))
+		}
+	})
+	each(c, "markers", d.Markers, func(_ string, m Marker) {
+		c.number("frame", float64(m.Frame), -MaxFrame, MaxFrame)
+		c.number("frames", float64(m.Frames), 0, MaxFrame)
+		c.color("color", m.Color)
+		c.text("name", m.Name, false)
+		c.text("note", m.Note, false)
+		c.onClock(m.Clock, m.Assembly)
+		if m.Camera != "" {
+			c.refersNode("camera", m.Camera, KindCamera)
+		}
+	})
+	mains := map[string]int{}
+	each(c, "lanes", d.Lanes, func(_ string, l Lane) {
+		_, ok := d.Assemblies[l.Assembly]
+		c.refers("assembly", l.Assembly, ok, "assembly")
+		c.number("order", float64(l.Order), 0, MaxEntities)
+		if l.Main {
+			mains[l.Assembly]++
+		}
+	})
+	for _, id := range slices.Sorted(maps.Keys(d.Assemblies)) {
+		if mains[id] != 1 {
+			c.at = "assemblies/" + clip(id)
+			c.fail("", "has %d main lanes; it must have exactly one", mains[id])
+		}
+	}
+	onLane := map[string][]string{}
+	each(c, "shots", d.Shots, func(id string, s Shot) {
+		c.shot(s)
+		onLane[s.Lane] = append(onLane[s.Lane], id)
+	})
+	for _, lane := range slices.Sorted(maps.Keys(onLane)) {
+		ids := onLane[lane]
+		slices.SortStableFunc(ids, func(a, b string) int { return d.Shots[a].ScreenIn - d.Shots[b].ScreenIn })
+		for i := 1; i < len(ids); i++ {
+			a, b := d.Shots[ids[i-1]], d.Shots[ids[i]]
+			if a.ScreenOut > b.ScreenIn {
+				c.at = "shots/" + clip(ids[i])
+				c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.ScreenIn, clip(a.Number), a.ScreenOut)
+			}
+		}
+	}
+}
+
+func (c *checker) shot(s Shot) {
+	d := c.doc
+	_, ok := d.Lanes[s.Lane]
+	c.refers("lane", s.Lane, ok, "lane")
+	switch s.Plays {
+	case PlaysCamera, PlaysBoard:
+	case PlaysCard:
+		_, ok := d.Cards[s.Card]
+		c.refers("card", s.Card, ok, "card")
+	case PlaysFootage:
+		_, ok := d.Footage[s.Footage]
+		c.refers("footage", s.Footage, ok, "footage")
+	default:
+		c.fail("plays", "is %q; it must be board, card or footage, or be left out for the camera", clip(string(s.Plays)))
+	}
+	if s.Camera != "" || s.Plays == PlaysCamera {
+		c.refersNode("camera", s.Camera, KindCamera)
+	}
+	c.text("number", s.Number, true)
+	c.text("name", s.Name, false)
+	c.text("notes", s.Notes, false)
+	switch s.Status {
+	case "", StatusIdea, StatusBlocked, StatusAgreed:
+	default:
+		c.fail("status", "is %q; it must be idea, blocked or agreed", clip(string(s.Status)))
+	}
+	c.number("screenIn", float64(s.ScreenIn), 0, MaxFrame)
+	c.number("screenOut", float64(s.ScreenOut), 0, MaxFrame)
+	c.number("storyIn", s.StoryIn, -MaxFrame, MaxFrame)
+	c.number("footageIn", s.FootageIn, -MaxFrame, MaxFrame)
+	if s.Speed != 0 {
+		c.number("speed", s.Speed, 0.01, 100)
+	}
+	c.number("head", float64(s.Head), 0, 10_000)
+	c.number("tail", float64(s.Tail), 0, 10_000)
+	if s.ScreenOut <= s.ScreenIn {
+		c.fail("screenOut", "is %d and not after screenIn (%d): a shot lasts at least one frame", s.ScreenOut, s.ScreenIn)
+	}
+	if j := s.Join; j != nil {
+		c.number("join/before", float64(j.Before), 0, 10_000)
+		c.number("join/after", float64(j.After), 0, 10_000)
+		if j.Frames() < 1 {
+			c.fail("join", "lasts no frame; leave it out for a cut")
+		}
+		switch j.Kind {
+		case Dissolve:
+		case Dip:
+			c.color("join/color", j.Color)
+		case Travels:
+			if j.Ease != curve.Even && j.Ease != curve.Soft {
+				c.fail("join/ease", "is %q; it must be even or soft", clip(string(j.Ease)))
+			}
+		default:
+			c.fail("join/kind", "is %q; it must be dissolve, dip or travel", clip(string(j.Kind)))
+		}
+	}
+}
