@@ -30,7 +30,19 @@ func run(t require.TestingT, d *scene.Document, name string, args map[string]any
 	n := 0
 	body, err := json.Marshal(args)
 	require.NoError(t, err)
-	_, err = assembly.Operations().Run(d, name, body, edit.Tools{NewID: func() string { n++; return fmt.Sprintf("new%d", n+len(d.Shots)) }})
+	_, err = assembly.Operations().Run(d, name, body, edit.Tools{NewID: func() string {
+		for {
+			n++
+			id := fmt.Sprintf("new%d", n+len(d.Shots))
+			taken := false
+			for _, table := range d.Tables() {
+				taken = taken || table.Get(id) != nil
+			}
+			if !taken {
+				return id
+			}
+		}
+	}})
 	require.NoError(t, err)
 }
 
