@@ -53,14 +53,16 @@ func main() {
 	}
 	expose(map[string]func([]js.Value) any{
 		"open": h.open, "stacks": h.stacks, "stock": h.stock, "sharpZone": h.sharpZone, "curve": h.curve, "aimAngles": h.aimAngles,
-		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade,
+		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade, "cardPicture": h.cardPicture,
 	}, false)
 	expose(map[string]func([]js.Value) any{
 		"run": h.run, "preview": h.preview, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
-		"cut": h.cut, "path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
+		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
 		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
+		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
+		"joinLack": h.joinLack, "schedule": h.schedule, "entrances": h.entrances,
 	}, true)
 	js.Global().Set("proscenCore", api)
 	js.Global().Call("proscenCoreReady")
@@ -350,14 +352,7 @@ func (h *host) evaluate(args []js.Value) any {
 	matrices("nodes", st.Worlds)
 	b := h.buffer("cameras", len(st.Cameras)*cameraFloats)
 	for i := range st.Cameras {
-		c := &st.Cameras[i]
-		o := b[i*cameraFloats : (i+1)*cameraFloats]
-		for k := range 16 {
-			o[k] = float32(c.World[k%4*4+k/4])
-		}
-		for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1], c.Spread()} {
-			o[16+k] = float32(v)
-		}
+		flatten(&st.Cameras[i], b[i*cameraFloats:(i+1)*cameraFloats])
 	}
 	copyTo(args[1].Get("cameras"), b)
 	b = h.buffer("lamps", len(st.Lamps)*lampFloats)
@@ -379,6 +374,16 @@ func (h *host) evaluate(args []js.Value) any {
 	return nil
 }
 
+// flatten writes a camera as the numbers that the browser reads.
+func flatten(c *motion.CameraState, to []float32) {
+	for k := range 16 {
+		to[k] = float32(c.World[k%4*4+k/4])
+	}
+	for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1], c.Spread()} {
+		to[16+k] = float32(v)
+	}
+}
+
 func (h *host) buffer(name string, n int) []float32 {
 	if cap(h.floats[name]) < n {
 		h.floats[name] = make([]float32, n)
@@ -391,42 +396,6 @@ func copyTo(bytes js.Value, v []float32) {
 	if len(v) > 0 {
 		js.CopyBytesToJS(bytes, unsafe.Slice((*byte)(unsafe.Pointer(&v[0])), len(v)*4))
 	}
-}
-
-func (h *host) onAir(args []js.Value) any {
-	type playing struct {
-		Shot   string  `json:"shot"`
-		Camera string  `json:"camera"`
-		Story  float64 `json:"story"`
-		Weight float64 `json:"weight"`
-	}
-	out := []playing{}
-	for _, p := range h.session.OnAir(args[0].Float()) {
-		out = append(out, playing(p))
-	}
-	return reply(out)
-}
-
-// screenAt returns the screen frame that shows a story frame, or −1.
-func (h *host) screenAt(args []js.Value) any {
-	if at, ok := h.session.Program().ScreenAt(args[0].Float(), args[1].Float()); ok {
-		return at
-	}
-	return -1
-}
-
-func (h *host) cut([]js.Value) any {
-	type shot struct {
-		ID       string  `json:"id"`
-		StoryOut float64 `json:"storyOut"`
-		Frames   int     `json:"frames"`
-	}
-	p := h.session.Program()
-	shots := []shot{}
-	for _, s := range p.Shots() {
-		shots = append(shots, shot{s.ID, s.StoryOut(), s.Screen().Count()})
-	}
-	return reply(map[string]any{"shots": shots, "length": p.Length(), "assembly": h.session.Assembly()})
 }
 
 func (h *host) path(args []js.Value) any {

@@ -104,13 +104,18 @@ func (s *Session) OnAir(screen float64) *assembly.Air {
 // holds until the next call of Evaluate or View.
 func (s *Session) View(p *assembly.Playing) *motion.CameraState {
 	s.Evaluate(p.Story)
-	b := p.Between
-	if b == nil {
-		if i := s.CameraIndex(p.Camera); i >= 0 {
-			return &s.State.Cameras[i]
-		}
-		return nil
+	if p.Between != nil {
+		return s.Between(*p.Between)
 	}
+	if i := s.CameraIndex(p.Camera); i >= 0 {
+		return &s.State.Cameras[i]
+	}
+	return nil
+}
+
+// Between returns the camera on a travel; nil when one of its cameras is not
+// there.
+func (s *Session) Between(b assembly.Between) *motion.CameraState {
 	from, to := s.CameraIndex(b.FromCamera), s.CameraIndex(b.ToCamera)
 	if from < 0 || to < 0 {
 		return nil

@@ -48,6 +48,18 @@ export interface ProscenScene {
   boards: {
     [k: string]: Board;
   };
+  cards: {
+    [k: string]: Card;
+  };
+  footage: {
+    [k: string]: Footage;
+  };
+  tracks: {
+    [k: string]: Track;
+  };
+  sounds: {
+    [k: string]: Sound;
+  };
 }
 export interface Settings {
   production: string;
@@ -247,29 +259,50 @@ export interface Action {
 }
 export interface Assembly {
   name: string;
+  target?: number;
+  shotTarget?: number;
+  cues?: string;
 }
 export interface Lane {
   assembly: string;
   main?: boolean;
   name: string;
+  order?: number;
 }
 export interface Shot {
   lane: string;
   number: string;
   name?: string;
   camera: string;
+  plays?: "board" | "card" | "footage";
+  card?: string;
+  footage?: string;
+  footageIn?: number;
   screenIn: number;
   screenOut: number;
   storyIn: number;
   speed: number;
   head?: number;
   tail?: number;
+  join?: Join;
+  locked?: boolean;
+  notes?: string;
+  status?: "idea" | "blocked" | "agreed";
+}
+export interface Join {
+  kind: "dissolve" | "dip" | "travel";
+  before: number;
+  after: number;
+  color?: string;
+  ease?: "even" | "soft";
 }
 export interface Marker {
   assembly?: string;
   clock: "story" | "screen";
   frame: number;
+  frames?: number;
   name: string;
+  note?: string;
   color: string;
   camera?: string;
 }
@@ -308,4 +341,43 @@ export interface Board {
   blob: string;
   width: number;
   height: number;
+  at?: number;
+}
+export interface Card {
+  name: string;
+  title?: string;
+  text?: string;
+  color: string;
+  ink: string;
+  blob?: string;
+  width?: number;
+  height?: number;
+}
+export interface Footage {
+  name: string;
+  blob: string;
+  width: number;
+  height: number;
+  frames: number;
+}
+export interface Track {
+  name: string;
+  clock: "story" | "screen";
+  assembly?: string;
+  gain: number;
+  mute?: boolean;
+  solo?: boolean;
+  order?: number;
+}
+export interface Sound {
+  track: string;
+  name: string;
+  blob: string;
+  seconds: number;
+  in: number;
+  out: number;
+  from?: number;
+  gain: number;
+  fadeIn?: number;
+  fadeOut?: number;
 }

@@ -1,0 +1,144 @@
+//go:build js && wasm
+
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"image"
+	"syscall/js"
+
+	"proscen/core/assembly"
+	"proscen/core/card"
+	"proscen/core/scene"
+)
+
+// onAir returns what is on air at a screen frame.
+func (h *host) onAir(args []js.Value) any { return reply(h.session.OnAir(args[0].Float())) }
+
+// airOf returns what another assembly shows at a screen frame.
+func (h *host) airOf(args []js.Value) any {
+	var a assembly.Air
+	h.session.ProgramOf(args[0].String()).At(args[1].Float(), &a)
+	return reply(&a)
+}
+
+// choose selects the assembly that is edited and played.
+func (h *host) choose(args []js.Value) any {
+	if err := h.session.ChooseAssembly(args[0].String()); err != nil {
+		return failed(err)
+	}
+	return reply(map[string]any{})
+}
+
+// screenAt returns the screen frame that shows a story frame, or −1.
+func (h *host) screenAt(args []js.Value) any {
+	if at, ok := h.session.Program().ScreenAt(args[0].Float(), args[1].Float()); ok {
+		return at
+	}
+	return -1
+}
+
+type cutShot struct {
+	ID       string  `json:"id"`
+	StoryOut float64 `json:"storyOut"`
+	// Cue is the shot that stands for a cue, which is not in the document.
+	Cue *scene.Shot `json:"cue,omitempty"`
+}
+
+type cutLane struct {
+	ID    string    `json:"id"`
+	Shots []cutShot `json:"shots"`
+}
+
+// cut returns what plays and the spare lanes, shots in order of screen time.
+func (h *host) cut([]js.Value) any {
+	s := h.session
+	list := func(shots []assembly.Entry, cues bool) []cutShot {
+		out := make([]cutShot, 0, len(shots))
+		for i := range shots {
+			e := &shots[i]
+			c := cutShot{ID: e.ID, StoryOut: e.StoryOut()}
+			if cues {
+				c.Cue = &e.Shot
+			}
+			out = append(out, c)
+		}
+		return out
+	}
+	id := s.Assembly()
+	spares := []cutLane{}
+	for _, lane := range assembly.SpareLanes(s.Doc, id) {
+		spares = append(spares, cutLane{lane, list(assembly.Shots(s.Doc, lane), false)})
+	}
+	return reply(map[string]any{
+		"shots": list(s.Program().Shots(), s.Doc.Assemblies[id].Cues != ""), "length": s.Program().Length(), "assembly": id,
+		"lane": assembly.MainLane(s.Doc, id), "spares": spares,
+	})
+}
+
+// between returns the numbers of a camera on its way between two others.
+func (h *host) between(args []js.Value) any {
+	var b assembly.Between
+	if err := json.Unmarshal([]byte(args[0].String()), &b); err != nil {
+		return failed(err)
+	}
+	view := h.session.Between(b)
+	if view == nil {
+		return failed(errors.New("a camera of the travel is not there any more"))
+	}
+	out := make([]float32, cameraFloats)
+	flatten(view, out)
+	return typed("Float32Array", out)
+}
+
+func (h *host) rhythm(args []js.Value) any {
+	id := args[0].String()
+	return reply(assembly.Measure(h.session.ProgramOf(id), h.session.Doc.Assemblies[id]))
+}
+
+func (h *host) differences(args []js.Value) any {
+	return reply(assembly.Differences(h.session.Doc, args[0].String(), args[1].String()))
+}
+
+// joinLack returns what a join into a shot lacks, or null where there is no seam.
+func (h *host) joinLack(args []js.Value) any {
+	k, ok := assembly.JoinLack(h.session.Doc, args[0].String(), scene.JoinKind(args[1].String()), args[2].Int(), args[3].String())
+	if !ok {
+		return "null"
+	}
+	return reply(k)
+}
+
+// schedule lists what is heard while a clock plays.
+func (h *host) schedule(args []js.Value) any {
+	s := h.session
+	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String())))
+}
+
+// entrances lists the screen frames at which subjects enter or leave a shot.
+func (h *host) entrances(args []js.Value) any {
+	out := h.session.Entrances(args[0].String(), names(args[1]))
+	if out == nil {
+		out = []int{}
+	}
+	return reply(out)
+}
+
+// cardPicture returns the pixels of a card in a size; a picture inside it comes
+// as its pixels, width and height.
+func (h *host) cardPicture(args []js.Value) any {
+	var c scene.Card
+	if err := json.Unmarshal([]byte(args[0].String()), &c); err != nil {
+		return failed(err)
+	}
+	to := image.NewRGBA(image.Rect(0, 0, args[1].Int(), args[2].Int()))
+	var inside image.Image
+	if len(args) > 5 {
+		inside = &image.NRGBA{Pix: bytesOf(args[3]), Stride: 4 * args[4].Int(), Rect: image.Rect(0, 0, args[4].Int(), args[5].Int())}
+	}
+	if err := card.Draw(to, c, inside); err != nil {
+		return failed(err)
+	}
+	return pixels(to)
+}
