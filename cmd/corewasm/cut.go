@@ -116,21 +116,34 @@ func (h *host) schedule(args []js.Value) any {
 	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String())))
 }
 
-// entrances lists the screen frames at which subjects enter or leave a shot.
-func (h *host) entrances(args []js.Value) any {
-	out := h.session.Entrances(args[0].String(), names(args[1]))
-	if out == nil {
-		out = []int{}
-	}
-	return reply(out)
+// moments lists the screen frames of a shot that an edge may want to meet.
+func (h *host) moments(args []js.Value) any {
+	return reply(append([]int{}, h.session.Moments(args[0].String(), names(args[1]))...))
 }
 
-// cardPicture returns the pixels of a card in a size; a picture inside it comes
-// as its pixels, width and height.
+// shotAt returns what a shot shows at a screen frame, or null.
+func (h *host) shotAt(args []js.Value) any {
+	p, ok := h.session.ShotAt(args[0].String(), args[1].Float())
+	if !ok {
+		return "null"
+	}
+	return reply(p)
+}
+
+// cardPicture returns the pixels of a card in a size, or of what is said where a
+// picture is missing; a picture inside a card comes as its pixels, width and
+// height.
 func (h *host) cardPicture(args []js.Value) any {
-	var c scene.Card
-	if err := json.Unmarshal([]byte(args[0].String()), &c); err != nil {
+	var of struct {
+		scene.Card
+		Say string `json:"say"`
+	}
+	if err := json.Unmarshal([]byte(args[0].String()), &of); err != nil {
 		return failed(err)
+	}
+	c := of.Card
+	if of.Say != "" {
+		c = card.Missing(of.Say)
 	}
 	to := image.NewRGBA(image.Rect(0, 0, args[1].Int(), args[2].Int()))
 	var inside image.Image

@@ -71,7 +71,7 @@ type Still struct {
 	Card  string  `json:"card,omitempty"`  // id of a card
 	Video string  `json:"video,omitempty"` // the blob of footage
 	Frame float64 `json:"frame,omitempty"` // of the footage
-	None  bool    `json:"none,omitempty"`  // a shot that plays boards has none yet
+	Say   string  `json:"say,omitempty"`   // what to say where there is no picture
 }
 
 // Between is a camera on its way from one shot's camera to the next one's.
@@ -165,12 +165,15 @@ func (p *Program) joined(i int) *scene.Join {
 // whole frames; its first entry is the shot that holds the frame. In a gap
 // between shots nothing is.
 func (p *Program) At(screen float64, air *Air) {
+	if air.Playing == nil {
+		air.Playing = []Playing{}
+	}
 	air.Playing, air.Dip = air.Playing[:0], ""
 	i := p.Index(screen)
 	if i < 0 {
 		return
 	}
-	air.Playing = append(air.Playing, p.playing(i, screen))
+	air.Playing = append(air.Playing, p.Show(&p.shots[i], screen))
 	if j := p.joined(i + 1); j != nil && screen >= float64(p.shots[i+1].ScreenIn-j.Before) {
 		p.join(air, i+1, *j, screen)
 	} else if j := p.joined(i); j != nil && screen < float64(p.shots[i].ScreenIn+j.After) {
@@ -178,13 +181,13 @@ func (p *Program) At(screen float64, air *Air) {
 	}
 }
 
-// playing returns a shot at a screen frame, which may lie in its handles.
-func (p *Program) playing(i int, screen float64) Playing {
-	s := &p.shots[i]
+// Show returns a shot of the program's document at a screen frame, which may lie
+// in its handles, as if it played alone.
+func (p *Program) Show(s *Entry, screen float64) Playing {
 	out := Playing{Shot: s.ID, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1}
 	switch s.Plays {
 	case scene.PlaysBoard:
-		out.Camera, out.Still = "", &Still{None: true}
+		out.Camera, out.Still = "", &Still{Say: "This shot has no board yet."}
 		for k, b := range p.boards[s.ID] {
 			if k == 0 || float64(s.ScreenIn+b.At) <= screen {
 				out.Still = &Still{Blob: b.Blob}
@@ -214,7 +217,7 @@ func (p *Program) join(air *Air, i int, j scene.Join, screen float64) {
 	}
 	switch j.Kind {
 	case scene.Dissolve:
-		second := p.playing(other, screen)
+		second := p.Show(&p.shots[other], screen)
 		if incoming {
 			now.Weight, second.Weight = share, 1-share
 		} else {
@@ -230,7 +233,7 @@ func (p *Program) join(air *Air, i int, j scene.Join, screen float64) {
 		}
 		now.Weight = max(0, now.Weight)
 	case scene.Travels:
-		from, to := p.playing(i-1, screen), p.playing(i, screen)
+		from, to := p.Show(&p.shots[i-1], screen), p.Show(&p.shots[i], screen)
 		if from.Still != nil || to.Still != nil {
 			return
 		}

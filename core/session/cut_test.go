@@ -29,6 +29,11 @@ func TestEntrancesAreWhereTheRibbonChanges(t *testing.T) {
 	require.Len(t, want, 2, "the walker comes in and goes out again")
 	assert.Equal(t, want, s.Entrances("whole", []string{"walker"}))
 	assert.Empty(t, s.Entrances("gone", []string{"walker"}))
+	// The keys of b at story 0 and 96 are met by s2, which begins at story 40.
+	assert.Equal(t, []int{8, 104}, s.Moments("s2", nil))
+	p, ok := s.ShotAt("s2", 100)
+	require.True(t, ok)
+	assert.Equal(t, 92.0, p.Story, "beyond its end")
 }
 
 // TestATravelGoesFromPoseToPose looks at the camera on its way.

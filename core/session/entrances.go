@@ -1,10 +1,40 @@
 package session
 
 import (
+	"math"
 	"slices"
 
+	"proscen/core/assembly"
 	"proscen/core/scene"
 )
+
+// ShotAt returns what a shot shows at a screen frame, as if it played alone.
+func (s *Session) ShotAt(shot string, screen float64) (assembly.Playing, bool) {
+	e, ok := s.Doc.Shots[shot]
+	if !ok {
+		return assembly.Playing{}, false
+	}
+	return s.program.Show(&assembly.Entry{ID: shot, Shot: e}, screen), true
+}
+
+// Moments lists the screen frames of a shot that an edge may want to meet: keys
+// of its camera, and where subjects come into its picture or go; see Entrances.
+func (s *Session) Moments(shot string, subjects []string) []int {
+	out := s.Entrances(shot, subjects)
+	e := s.Doc.Shots[shot]
+	if e.Speed > 0 && e.Plays == scene.PlaysCamera {
+		for _, c := range s.Doc.Curves {
+			if c.Node != e.Camera {
+				continue
+			}
+			for _, k := range c.Keys {
+				out = append(out, int(math.Round(e.ScreenAt(k.Frame))))
+			}
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
 
 // searchStep is how far apart in screen frames Entrances looks first; somebody
 // who is in the picture for less than that may be missed.

@@ -345,6 +345,16 @@ func (b *builder) cut() {
 		d.Shots[id] = scene.Shot{Lane: "main", Number: fmt.Sprintf("%03d", (i+1)*10), Name: s.name, Camera: fmt.Sprintf("camera-%d", s.camera), ScreenIn: at, ScreenOut: at + length, StoryIn: s.in, Speed: 1, Head: 8, Tail: 8}
 		at += length
 	}
+	// The crane dissolves into the waiting; at the end the camera itself goes from
+	// her face out to the mountain.
+	join := func(id string, j scene.Join) {
+		s := d.Shots[id]
+		s.Join = &j
+		d.Shots[id] = s
+	}
+	join("shot-020", scene.Join{Kind: scene.Dissolve, Before: 8, After: 8})
+	join("shot-110", scene.Join{Kind: scene.Travels, Before: 8, After: 8, Ease: curve.Soft})
+	d.Assemblies["first-cut"] = scene.Assembly{Name: "first cut", Target: 48 * 24, ShotTarget: 90}
 	marker := func(id string, clock scene.Clock, frame int, name, color string) {
 		m := scene.Marker{Clock: clock, Frame: frame, Name: name, Color: color}
 		if clock == scene.ScreenClock {

@@ -225,8 +225,8 @@ func (p *Painter) still(s assembly.Still, img *image.RGBA) error {
 		card.Fill(img, card.Color(black))
 		card.Fit(img, im)
 		return nil
-	case s.None:
-		return missing("This shot has no board yet.")
+	case s.Say != "":
+		return missing(s.Say)
 	}
 	im, err := picture(s.Blob)
 	if err != nil {

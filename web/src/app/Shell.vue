@@ -65,6 +65,16 @@ useEventListener(window, 'resize', () => stage.invalidate())
 useEventListener(window, 'beforeunload', (e) => {
   if (scene.saved !== 'saved') e.preventDefault()
 })
+stage.stills.cardOf = (id) => scene.doc.cards[id]
+watch(
+  () => [!!scene.doc.settings.blur, scene.rate] as const,
+  ([blur, rate]) => {
+    stage.blur = blur
+    stage.stills.rate = rate
+    stage.invalidate()
+  },
+  { immediate: true },
+)
 onMounted(() => back.value!.append(stage.canvas))
 </script>
 <template>

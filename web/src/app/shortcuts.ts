@@ -1,9 +1,11 @@
 // Keys for what is done all day. Each has a word for the sheet on “?”.
 import { useEventListener } from '@vueuse/core'
+import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { useCutActions } from '@/timeline/useCutActions'
 import { useLeaving } from '@/view3d/leaving'
 import { planMemory, type Face } from '@/view3d/plan/memory'
 
@@ -18,8 +20,6 @@ export interface Shortcut {
 /** What keys do on the time strip. */
 interface Strip {
   marker(): void
-  append(): void
-  split(): void
   setKeys(): void
   stepKey(by: -1 | 1): void
   pasteKeys(reverse: boolean): void
@@ -39,13 +39,15 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
   const head = usePlayhead()
   const arranging = useArranging()
   const leaving = useLeaving()
+  const cutting = useCutting()
+  const cut = useCutActions()
+  const splicing = () => view.desk === 'splice'
   const camera = (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
     if (!c) return
     if (view.desk === 'splice') {
-      view.select('nodes', c.id)
-      if (head.airCamera !== c.id)
-        scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(head.screen), camera: c.id })
+      if (!head.take) view.select('nodes', c.id)
+      head.putOnAir(c.id)
     } else view.lookThrough(c.id)
   }
   const remove = (close: boolean) => {
@@ -54,11 +56,9 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
       return
     }
     const s = view.selected
+    if (s?.collection === 'shots' || (!s && view.desk === 'splice')) return cut.remove(close)
     if (!s) return
-    const done =
-      s.collection === 'shots'
-        ? scene.run('shotRemove', { ids: [s.id], close })
-        : scene.run('remove', { collection: s.collection, ids: s.collection === 'nodes' ? view.nodes : [s.id] })
+    const done = scene.run('remove', { collection: s.collection, ids: s.collection === 'nodes' ? view.nodes : [s.id] })
     if (!done) return
     if (view.through === s.id) view.lookThrough('')
     view.select('nodes', '')
@@ -76,6 +76,16 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
     { keys: ['.', 'ArrowRight'], shown: '.', words: 'one frame on', group: 'Time', run: () => head.step(1) },
     { keys: ['Home'], words: 'to the start', group: 'Time', run: () => head.set(head.range.in) },
     { keys: ['End'], words: 'to the end', group: 'Time', run: () => head.set(head.range.out - 1) },
+    {
+      keys: ['o'],
+      words: 'range ends here (Splice: I begins it)',
+      group: 'Time',
+      run: () => head.mark('out'),
+    },
+    { keys: ['ArrowUp'], shown: '↑', words: 'to the seam before', group: 'Cut', run: () => cut.seam(-1) },
+    { keys: ['ArrowDown'], shown: '↓', words: 'to the next seam', group: 'Cut', run: () => cut.seam(1) },
+    { keys: ['PageUp'], words: 'to the marker before', group: 'Time', run: () => cut.marker(-1) },
+    { keys: ['PageDown'], words: 'to the next marker', group: 'Time', run: () => cut.marker(1) },
     { keys: ['m'], words: 'drop a marker', group: 'Time', run: () => strip()?.marker() },
     ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Shortcut => ({
       keys: [String(n)],
@@ -87,20 +97,50 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
       keys: ['u'],
       words: 'unlock the camera for moving',
       group: 'Cameras',
-      run: () => (view.unlocked = view.unlocked ? '' : view.through),
+      run: () => {
+        if (splicing()) cut.place('overwrite')
+        else view.unlocked = view.unlocked ? '' : view.through
+      },
     },
     { keys: ['a'], words: 'auto-key on or off', group: 'Cameras', run: () => (view.autoKey = !view.autoKey) },
     { keys: ['s'], words: 'set keys here', group: 'Cameras', run: () => strip()?.setKeys() },
     { keys: ['<'], words: 'to the key before', group: 'Time', run: () => strip()?.stepKey(-1) },
     { keys: ['>'], words: 'to the next key', group: 'Time', run: () => strip()?.stepKey(1) },
-    { keys: ['r'], words: 'curves above the rows', group: 'Cameras', run: () => (view.curves = !view.curves) },
+    {
+      keys: ['r'],
+      words: 'curves above the rows; in Splice a live take',
+      group: 'Cameras',
+      run: () => {
+        if (splicing()) head.armed = !head.armed
+        else view.curves = !view.curves
+      },
+    },
     {
       keys: ['i'],
-      words: 'another view as an inset',
+      words: 'another view as an inset; in Splice the range begins here',
       group: 'View',
-      run: () => (view.inset = view.inset ? '' : 'scout'),
+      run: () => {
+        if (head.clock === 'screen') head.mark('in')
+        else view.inset = view.inset ? '' : 'scout'
+      },
     },
-    { keys: ['y'], words: 'leave a position for the move', group: 'Cameras', run: () => leaving.leave() },
+    {
+      keys: ['y'],
+      words: 'leave a position for the move',
+      group: 'Cameras',
+      run: () => {
+        if (splicing()) cut.place('insert')
+        else leaving.leave()
+      },
+    },
+    { keys: ['n'], words: 'the next grip', group: 'Cut', run: () => cutting.nextGrip() },
+    { keys: ['['], words: 'grip the selected shot one frame earlier', group: 'Cut', run: () => cut.trim(-1) },
+    { keys: [']'], words: 'grip the selected shot one frame later', group: 'Cut', run: () => cut.trim(1) },
+    { keys: ['{'], words: 'ten frames earlier', group: 'Cut', run: () => cut.trim(-10) },
+    { keys: ['}'], words: 'ten frames later', group: 'Cut', run: () => cut.trim(10) },
+    { keys: ['h'], words: 'lengthen the shot to the playhead', group: 'Cut', run: () => splicing() && cut.reach() },
+    { keys: ['p'], words: 'close the gap at the playhead', group: 'Cut', run: () => splicing() && cut.closeGap() },
+    { keys: ['z'], words: 'hold the frame at the playhead', group: 'Cut', run: () => splicing() && cut.freeze() },
     { keys: ['Ctrl+c'], shown: 'Ctrl C', words: 'copy keys', group: 'Edit', run: () => view.copyKeys() },
     {
       keys: ['Ctrl+a'],
@@ -132,9 +172,9 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
     },
     {
       keys: ['c'],
-      words: 'copy the selection beside itself',
+      words: 'copy the selection beside itself; a shot after itself',
       group: 'Set',
-      run: () => view.nodes.length && arranging.duplicate(),
+      run: () => (splicing() ? cut.duplicate() : view.nodes.length && arranging.duplicate()),
     },
     {
       keys: ['b'],
@@ -144,24 +184,31 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
     },
     {
       keys: ['t'],
-      words: 'measure between two places',
+      words: 'measure between two places; in Splice try a spare shot, and back',
       group: 'Set',
       run: () => {
+        if (splicing()) return cut.tryShot()
         view.measuring = !view.measuring
         view.tape = null
       },
     },
     {
       keys: ['v'],
-      words: 'plan, or an elevation',
+      words: 'plan, or an elevation; in Splice story-time layout',
       group: 'Set',
-      run: () => (planMemory.face = { plan: 'front', front: 'side', side: 'plan' }[planMemory.face] as Face),
+      run: () => {
+        if (splicing()) cutting.storyLayout = !cutting.storyLayout
+        else planMemory.face = { plan: 'front', front: 'side', side: 'plan' }[planMemory.face] as Face
+      },
     },
     {
       keys: ['w'],
-      words: 'axes of the world, or of the selection',
+      words: 'axes of the world, or of the selection; in Splice swap with the next shot',
       group: 'Set',
-      run: () => (view.localAxes = !view.localAxes),
+      run: () => {
+        if (splicing()) cut.swap()
+        else view.localAxes = !view.localAxes
+      },
     },
     {
       keys: ['q'],
@@ -180,25 +227,32 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
       keys: ['x'],
       words: 'split the shot at the playhead',
       group: 'Cut',
-      run: () => head.clock === 'screen' && strip()?.split(),
+      run: () => head.clock === 'screen' && cut.split(),
     },
     {
       keys: ['e'],
       words: 'add a shot at the end',
       group: 'Cut',
-      run: () => head.clock === 'screen' && strip()?.append(),
+      run: () => head.clock === 'screen' && cut.place('append'),
+    },
+    {
+      keys: [],
+      shown: 'Y  U',
+      words: 'insert, overwrite a shot of the selected camera',
+      group: 'Cut',
+      run: () => {},
     },
     {
       keys: ['Delete', 'Backspace'],
       shown: 'Del',
-      words: 'remove, leaving a gap',
+      words: 'remove; shots or a range leave a gap',
       group: 'Edit',
       run: () => remove(false),
     },
     {
       keys: ['Shift+Delete', 'Shift+Backspace'],
       shown: 'Shift Del',
-      words: 'remove a shot and close the gap',
+      words: 'remove shots or a range and close up',
       group: 'Edit',
       run: () => remove(true),
     },

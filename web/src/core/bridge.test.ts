@@ -36,26 +36,26 @@ describe('the core behind the bridge', () => {
   })
 
   it('knows what is on air, on both clocks', () => {
-    expect(core.onAir(60)).toEqual([{ shot: 's2', camera: 'b', story: 52, weight: 1 }])
-    expect(core.onAir(144)).toEqual([])
+    expect(core.onAir(60)).toEqual({ playing: [{ shot: 's2', camera: 'b', story: 52, weight: 1 }] })
+    expect(core.onAir(144)).toEqual({ playing: [] })
     expect(core.screenAt(45, 0)).toBe(45)
     expect(core.screenAt(45, 50)).toBe(53)
     expect(core.screenAt(5000, 0)).toBe(-1)
     expect(core.cut()).toMatchObject({
       length: 144,
       assembly: 'cut',
-      shots: [{ id: 's1', storyOut: 48 }, { id: 's2' }, { id: 's3', frames: 48 }],
+      shots: [{ id: 's1', storyOut: 48 }, { id: 's2' }, { id: 's3', storyOut: 128 }],
     })
   })
 
   it('runs, previews and takes back', () => {
     const before = JSON.stringify(core.document())
     const done = core.run('shotTrim', { id: 's1', edge: 'out', by: -8, ripple: true })
-    expect(done.label).toBe('trim out of shot 010 by -8f')
+    expect(done.label).toBe('ripple trim out of shot 010 by -8f')
     expect(done.changed.map((c) => c.id).sort()).toEqual(['s1', 's2', 's3'])
     expect(core.revert(done.patch!).error).toBeUndefined()
     expect(JSON.stringify(core.document())).toBe(before)
-    core.preview('shotMove', { id: 's3', to: 300 })
+    core.preview('shotMove', { ids: ['s3'], by: 204 })
     expect(core.cut().length).toBe(348)
     const back = core.cancel()
     expect(back.changed).toHaveLength(1)
@@ -65,7 +65,7 @@ describe('the core behind the bridge', () => {
   })
 
   it('says why an operation is refused and what it left unchanged', () => {
-    core.preview('shotMove', { id: 's3', to: 300 })
+    core.preview('shotMove', { ids: ['s3'], by: 204 })
     const o = core.run('cutTo', { assembly: 'cut', at: 0, camera: 'a' })
     expect(o.error).toContain('on air here already')
     expect(o.changed.map((c) => c.id)).toEqual(['s3']) // the preview is gone

@@ -1,8 +1,24 @@
 // The way to the core: the same Go code as on the server, compiled to
 // WebAssembly. This file loads it and gives its calls types; rules live there.
-import type { Action, Key, Line, Node, Path, ProscenScene as Document, Settings, SunClock } from './scene.gen'
+import type {
+  Action,
+  Board,
+  Card,
+  Footage,
+  Key,
+  Line,
+  Marker,
+  Node,
+  Path,
+  ProscenScene as Document,
+  Settings,
+  Shot,
+  Sound,
+  SunClock,
+  Track,
+} from './scene.gen'
 
-export type { Action, Document, Key, Line, Node, Path, Settings }
+export type { Action, Board, Card, Document, Footage, Key, Line, Marker, Node, Path, Settings, Shot, Sound, Track }
 export type CollectionName = Exclude<keyof Document, 'schema'>
 export type Vec3 = [number, number, number]
 
@@ -83,16 +99,84 @@ export interface Way {
   seconds: number
   speed: number
 }
+/** What stands for a camera: a picture among the files, a card, a frame of footage, or what to say. */
+export interface Still {
+  blob?: string
+  card?: string
+  video?: string
+  frame?: number
+  say?: string
+}
+/** A camera on its way from one shot's camera to the next one's. */
+export interface Between {
+  fromCamera: string
+  fromStory: number
+  toCamera: string
+  toStory: number
+  share: number
+}
 export interface Playing {
   shot: string
   camera: string
   story: number
   weight: number
+  still?: Still
+  between?: Between
+}
+/** What is on air: the shot that holds the frame first; a dip's colour has the rest of the picture. */
+export interface Air {
+  playing: Playing[]
+  dip?: string
+}
+export interface CutShot {
+  id: string
+  storyOut: number
+  /** The shot that stands for a cue, which is not in the document. */
+  cue?: Shot
 }
 export interface Cut {
-  shots: { id: string; storyOut: number; frames: number }[]
+  shots: CutShot[]
   length: number
   assembly: string
+  /** The main lane, and the spare lanes in order. */
+  lane: string
+  spares: { id: string; shots: CutShot[] }[]
+}
+/** Which handle frames a join lacks, and how long it can be on either side of the seam. */
+export interface Lack {
+  out: string
+  in: string
+  tail: number
+  head: number
+  mostBefore: number
+  mostAfter: number
+}
+export interface Difference {
+  number: string
+  what: string
+  first: string
+  second: string
+  a: string
+  b: string
+  at: number
+}
+export interface Rhythm {
+  beats: { shot: string; number: string; frames: number; off: number; far: boolean }[]
+  average: number
+  median: number
+  total: number
+  length: number
+  over: number
+}
+/** A piece of a sound that is heard over [in, out) of the clock that plays. */
+export interface Heard {
+  sound: string
+  blob: string
+  in: number
+  out: number
+  offset: number
+  speed: number
+  levels: { at: number; gain: number }[]
 }
 export interface PathLine {
   points: number[]
@@ -234,6 +318,23 @@ interface RawCore {
   onAir(screen: number): string
   screenAt(story: number, near: number): number
   cut(): string
+  choose(assembly: string): string
+  airOf(assembly: string, screen: number): string
+  between(b: string): Float32Array | string
+  rhythm(assembly: string): string
+  differences(a: string, b: string): string
+  joinLack(shot: string, kind: string, frames: number, align: string): string
+  schedule(clock: string): string
+  moments(shot: string, subjects: string): string
+  shotAt(shot: string, screen: number): string
+  cardPicture(
+    card: string,
+    width: number,
+    height: number,
+    inside?: Uint8ClampedArray,
+    insideWidth?: number,
+    insideHeight?: number,
+  ): Uint8ClampedArray | string
   path(path: string, node: string): string
   trail(camera: string, frame: number, step: number, count: number): Float32Array
   timecode(frame: number): string
@@ -274,6 +375,28 @@ const cameraFloats = 16 + 14
 export const lampFloats = 12
 const lookFloats = 35
 
+/** Reads a camera from its numbers, of which the first sixteen are its matrix. */
+export function readCamera(numbers: Float32Array): CameraNow {
+  const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY, spread] =
+    numbers.subarray(16) as unknown as number[]
+  return {
+    pan,
+    tilt,
+    roll,
+    focal,
+    squeeze,
+    stop,
+    focus,
+    gateWidth,
+    gateHeight,
+    hfov,
+    vfov,
+    shiftX,
+    shiftY,
+    spread,
+  } as CameraNow
+}
+
 /** The typed arrays that the core fills for a frame. Matrices are column by column. */
 export class FrameState {
   instances = new Float32Array(0)
@@ -306,25 +429,7 @@ export class FrameState {
     return this.cameras.subarray(i * cameraFloats, i * cameraFloats + 16)
   }
   camera(i: number): CameraNow {
-    const c = this.cameras.subarray(i * cameraFloats + 16, (i + 1) * cameraFloats)
-    const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY, spread] =
-      c as unknown as number[]
-    return {
-      pan,
-      tilt,
-      roll,
-      focal,
-      squeeze,
-      stop,
-      focus,
-      gateWidth,
-      gateHeight,
-      hfov,
-      vfov,
-      shiftX,
-      shiftY,
-      spread,
-    } as CameraNow
+    return readCamera(this.cameras.subarray(i * cameraFloats, (i + 1) * cameraFloats))
   }
   nodePosition(i: number): Vec3 {
     return [this.nodes[i * 16 + 12] ?? 0, this.nodes[i * 16 + 13] ?? 0, this.nodes[i * 16 + 14] ?? 0]
@@ -376,10 +481,39 @@ export const core = {
   document: (): Document => answer(raw().document()),
   structure: (): Structure => answer(raw().structure()),
   mesh: (index: number): MeshData => raw().mesh(index),
-  onAir: (screen: number): Playing[] => answer(raw().onAir(screen)),
+  onAir: (screen: number): Air => answer(raw().onAir(screen)),
   /** The screen frame that shows a story frame, preferring the shot at `near`; −1 when none does. */
   screenAt: (story: number, near: number): number => raw().screenAt(story, near),
   cut: (): Cut => answer(raw().cut()),
+  /** Selects the assembly that is edited and played. */
+  choose: (assembly: string): { error?: string } => answer(raw().choose(assembly)),
+  airOf: (assembly: string, screen: number): Air => answer(raw().airOf(assembly, screen)),
+  /** The numbers of a camera on a travel, or null. */
+  between: (b: Between): Float32Array | null => {
+    const out = raw().between(JSON.stringify(b))
+    return typeof out === 'string' ? null : out
+  },
+  rhythm: (assembly: string): Rhythm => answer(raw().rhythm(assembly)),
+  differences: (a: string, b: string): Difference[] => answer(raw().differences(a, b)),
+  joinLack: (shot: string, kind: string, frames: number, align: string): Lack | null =>
+    answer(raw().joinLack(shot, kind, frames, align)),
+  schedule: (clock: 'story' | 'screen'): Heard[] => answer(raw().schedule(clock)),
+  /** The screen frames of a shot that an edge may want to meet: keys, and where subjects come or go. */
+  moments: (shot: string, subjects: string[]): number[] => answer(raw().moments(shot, JSON.stringify(subjects))),
+  /** What a shot shows at a screen frame, as if it played alone. */
+  shotAt: (shot: string, screen: number): Playing | null => answer(raw().shotAt(shot, screen)),
+  /** The pixels of a card, perhaps with a picture inside, or of what is said where one is missing. */
+  cardPicture: (
+    card: Card | { say: string },
+    width: number,
+    height: number,
+    inside?: ImageData,
+  ): Uint8ClampedArray | null => {
+    const out = inside
+      ? raw().cardPicture(JSON.stringify(card), width, height, inside.data, inside.width, inside.height)
+      : raw().cardPicture(JSON.stringify(card), width, height)
+    return typeof out === 'string' ? null : out
+  },
   /** A path's line; with the id of a path of the scene, also its half-second ticks. */
   path: (path: Partial<Path>, id = ''): PathLine & { error?: string } =>
     answer(raw().path(JSON.stringify({ name: '', ...path }), id)),

@@ -105,26 +105,6 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
   text-align: center;
   font: 12px var(--font-mono);
 }
-.leaves {
-  display: grid;
-  grid-template-columns: repeat(5, auto);
-  flex: none;
-  border-bottom: 1px solid var(--line);
-}
-.leaves button {
-  height: 28px;
-  padding: 0;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--dim);
-  font: 12px var(--font);
-  cursor: pointer;
-}
-.leaves button[aria-selected='true'] {
-  border-color: var(--camera);
-  color: var(--text);
-}
 .props :deep(.chips) {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(29px, 1fr));

@@ -28,9 +28,8 @@ const cameras = computed(() => {
 const hidden = computed(() => scene.cameras.length - scene.wall.length)
 function press(id: string) {
   if (!props.cuts) return view.lookThrough(id)
-  view.select('nodes', id)
-  if (head.airCamera !== id)
-    scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(head.screen), camera: id })
+  if (!head.take) view.select('nodes', id)
+  head.putOnAir(id)
 }
 const dragged = ref('')
 const before = ref('')

@@ -83,12 +83,12 @@ describe('an open scene', () => {
   })
 
   it('posts nothing of a drag but its end', async () => {
-    for (const to of [200, 210, 220]) scene.preview('shotMove', { id: 's3', to })
+    for (const to of [200, 210, 220]) scene.preview('shotMove', { ids: ['s3'], by: to - 96 })
     expect(scene.doc.shots.s3!.screenIn).toBe(220)
     scene.cancel()
     expect(scene.doc.shots.s3!.screenIn).toBe(96)
-    scene.preview('shotMove', { id: 's3', to: 230 })
-    scene.run('shotMove', { id: 's3', to: 240 })
+    scene.preview('shotMove', { ids: ['s3'], by: 134 })
+    scene.run('shotMove', { ids: ['s3'], by: 144 })
     await scene.flushed()
     expect(server.posts).toHaveLength(1)
     expect(scene.doc.shots.s3!.screenIn).toBe(240)

@@ -14,6 +14,7 @@ import {
   type HistoryEntry,
   type Outcome,
   type Patch,
+  type Shot,
 } from '@/core/bridge'
 
 export type SaveState = 'saved' | 'saving' | 'waiting'
@@ -26,7 +27,21 @@ interface Pending {
 
 const retryAfter = 2000
 /** Collections that say what is cut, not what is seen. */
-const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers'])
+const cutOnly = new Set([
+  'shots',
+  'lanes',
+  'assemblies',
+  'markers',
+  'boards',
+  'cards',
+  'footage',
+  'tracks',
+  'sounds',
+  'lines',
+])
+/** Collections whose changes can change what plays when. */
+const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
+const noCut = (): Cut => ({ shots: [], length: 0, assembly: '', lane: '', spares: [] })
 
 export const useScene = defineStore('scene', () => {
   const id = ref('')
@@ -36,7 +51,7 @@ export const useScene = defineStore('scene', () => {
   const saved = ref<SaveState>('saved')
   const undoable = shallowRef<HistoryEntry[]>([])
   const redoable = shallowRef<HistoryEntry[]>([])
-  const cut = shallowRef<Cut>({ shots: [], length: 0, assembly: '' })
+  const cut = shallowRef<Cut>(noCut())
   /** Counts changes of the document, for what is drawn from it. */
   const changes = ref(0)
   /** Counts those changes that pictures can show: all but those of the cut. */
@@ -77,6 +92,7 @@ export const useScene = defineStore('scene', () => {
   function absorb(changed: EntityNow[]) {
     let cutTouched = false
     for (const e of changed) {
+      cutTouched ||= cutting.has(e.collection)
       if (e.collection === 'settings') {
         doc.settings = e.value as Document['settings']
         continue
@@ -84,7 +100,6 @@ export const useScene = defineStore('scene', () => {
       const c = doc[e.collection] as Record<string, unknown>
       if (e.value === null || e.value === undefined) delete c[e.id]
       else c[e.id] = e.value
-      cutTouched ||= e.collection === 'shots' || e.collection === 'lanes' || e.collection === 'assemblies'
     }
     if (cutTouched) cut.value = core.cut()
     if (changed.length) changes.value++
@@ -212,6 +227,17 @@ export const useScene = defineStore('scene', () => {
     return !o.error
   }
 
+  /** A shot of the cut: of the document, or what stands for a cue. */
+  const shotOf = (shot: string): Shot | undefined =>
+    doc.shots[shot] ?? (shot.startsWith('cue.') ? cut.value.shots.find((s) => s.id === shot)?.cue : undefined)
+  /** Selects the assembly that is edited and played. */
+  function choose(assembly: string) {
+    const o = core.choose(assembly)
+    if (o.error) return
+    cut.value = core.cut()
+    changes.value++
+  }
+
   /** Performs an operation for good; false when it was refused. */
   function run(name: string, args: object): boolean {
     const o = core.run(name, args)
@@ -272,6 +298,8 @@ export const useScene = defineStore('scene', () => {
     format,
     rate,
     load,
+    shotOf,
+    choose,
     run,
     make,
     preview,
@@ -297,6 +325,10 @@ const collections: Exclude<CollectionName, 'settings'>[] = [
   'models',
   'kits',
   'boards',
+  'cards',
+  'footage',
+  'tracks',
+  'sounds',
 ]
 
 function empty(): Document {
@@ -316,6 +348,10 @@ function empty(): Document {
     models: {},
     kits: {},
     boards: {},
+    cards: {},
+    footage: {},
+    tracks: {},
+    sounds: {},
   }
 }
 

@@ -108,6 +108,13 @@ export const useView = defineStore('view', () => {
   /** The nodes that cannot be grabbed now. */
   const outOfReach = computed(() => Object.keys(scene.doc.nodes).filter((id) => !grabs(id)))
 
+  /** All selected shots that are still there. */
+  const shots = computed(() => (shot.value ? [shot.value, ...more.value].filter((id) => scene.doc.shots[id]) : []))
+  /** Selects several shots. */
+  function selectShots(ids: string[]) {
+    select('shots', ids[0] ?? '')
+    more.value = ids.slice(1)
+  }
   /** Selects several nodes. */
   function selectNodes(ids: string[]) {
     select('nodes', ids[0] ?? '')
@@ -126,7 +133,7 @@ export const useView = defineStore('view', () => {
   }
   const isSelected = (collection: CollectionName, id: string) =>
     selected.value?.collection === collection &&
-    (selected.value.id === id || (collection === 'nodes' && more.value.includes(id)))
+    (selected.value.id === id || ((collection === 'nodes' || collection === 'shots') && more.value.includes(id)))
 
   function lookThrough(id: string) {
     through.value = id
@@ -214,6 +221,8 @@ export const useView = defineStore('view', () => {
     node,
     camera,
     shot,
+    shots,
+    selectShots,
     select,
     isSelected,
     lookThrough,

@@ -77,5 +77,9 @@ export function smallScene(): Document {
     models: {},
     kits: {},
     boards: {},
+    cards: {},
+    footage: {},
+    tracks: {},
+    sounds: {},
   }
 }

@@ -1,144 +1,172 @@
 <script setup lang="ts">
-// The main lane: shots as blocks in their camera's colour, with handles as
-// hatched tabs. The body moves a shot, its edges trim it; with Shift later
-// shots follow; with Alt nothing snaps; Escape takes the drag back.
-import { computed, ref } from 'vue'
+// A lane of shots as blocks in their camera's colour, with handles as hatched
+// tabs and joins as shapes on the seams. Only what is in sight is drawn.
+import { Lock, Snowflake } from '@lucide/vue'
+import { computed } from 'vue'
+import type { CutShot, Shot } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
-import { snapTo } from './scale'
+import JoinMark from './JoinMark.vue'
 import { useStills } from './stills'
+import type { useShotDrag } from './useShotDrag'
 
-const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
+const props = defineProps<{
+  lane: string
+  title: string
+  main?: boolean
+  shots: CutShot[]
+  x: (frame: number) => number
+  perPixel: number
+  from: number
+  to: number
+  drag: ReturnType<typeof useShotDrag>
+}>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const stills = useStills()
+const { down, move, up, escape, dragged, told, ghost } = props.drag
 
-// A block that is dragged out of sight stays, since it holds the pointer.
-const dragged = ref('')
-const blocks = computed(() =>
-  scene.cut.shots.flatMap((c) => {
-    const s = scene.doc.shots[c.id]
-    if (!s || (c.id !== dragged.value && (s.screenOut < props.from || s.screenIn > props.to))) return []
+/** The index of the first shot that ends after a frame. */
+function firstAfter(frame: number) {
+  let [lo, hi] = [0, props.shots.length]
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1
+    if ((scene.shotOf(props.shots[mid]!.id)?.screenOut ?? 0) > frame) hi = mid
+    else lo = mid + 1
+  }
+  return lo
+}
+const blocks = computed(() => {
+  const out: {
+    id: string
+    s: Shot
+    storyOut: number
+    color: string
+    number: number
+    what: string
+    cue: boolean
+    after: string
+  }[] = []
+  const add = (c: CutShot, next?: CutShot) => {
+    const s = c.cue ?? scene.doc.shots[c.id]
+    if (!s) return
     const n = scene.doc.nodes[s.camera]
-    return {
+    const camera = s.plays ? undefined : n
+    out.push({
       id: c.id,
       s,
-      storyLast: Math.round(c.storyOut - s.speed),
-      color: n?.camera?.color ?? '#888888',
-      number: n?.camera?.number ?? 0,
-      camera: n?.name ?? '',
-    }
-  }),
-)
-
-type Part = 'body' | 'in' | 'out'
-let drag: { id: string; part: Part; x: number; from: { screenIn: number; screenOut: number } } | null = null
-const told = ref<{ left: number; text: string } | null>(null)
-
-function down(e: PointerEvent, id: string, part: Part) {
-  if (e.button !== 0) return
-  e.stopPropagation()
-  view.select('shots', id)
-  const s = scene.doc.shots[id]!
-  dragged.value = id
-  drag = { id, part, x: e.clientX, from: { screenIn: s.screenIn, screenOut: s.screenOut } }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-}
-function marks(id: string) {
-  const out = [0, Math.round(head.screen)]
-  for (const m of Object.values(scene.doc.markers)) if (m.clock === 'screen') out.push(m.frame)
-  for (const c of scene.cut.shots)
-    if (c.id !== id) out.push(scene.doc.shots[c.id]!.screenIn, scene.doc.shots[c.id]!.screenOut)
+      storyOut: c.storyOut,
+      color: camera?.camera?.color ?? '#8a979b',
+      number: camera?.camera?.number ?? 0,
+      what: camera?.name ?? s.plays ?? '',
+      cue: !!c.cue,
+      after: next?.id ?? '',
+    })
+  }
+  for (let i = firstAfter(props.from); i < props.shots.length; i++) {
+    const c = props.shots[i]!
+    if ((scene.shotOf(c.id)?.screenIn ?? 0) > props.to) break
+    add(c, props.shots[i + 1])
+  }
+  if (dragged.value && !out.some((b) => b.id === dragged.value)) {
+    const c = props.shots.find((s) => s.id === dragged.value)
+    if (c) add(c)
+  }
   return out
-}
-function operation(e: PointerEvent): [string, object, string] | null {
-  if (!drag) return null
-  let by = Math.round((e.clientX - drag.x) * props.perPixel)
-  const { screenIn, screenOut } = drag.from
-  if (!e.altKey) {
-    const edge = drag.part === 'out' ? screenOut : screenIn
-    by = snapTo(edge + by, marks(drag.id), 6 * props.perPixel) - edge
-  }
-  if (drag.part === 'body') {
-    const to = Math.max(0, screenIn + by)
-    return ['shotMove', { id: drag.id, to }, `${by >= 0 ? '+' : ''}${by}f → ${to}`]
-  }
-  return [
-    'shotTrim',
-    { id: drag.id, edge: drag.part, by, ripple: e.shiftKey },
-    `${drag.part} ${by >= 0 ? '+' : ''}${by}f`,
-  ]
-}
-function move(e: PointerEvent) {
-  const o = operation(e)
-  if (!o || !drag || Math.abs(e.clientX - drag.x) < 3) return
-  scene.preview(o[0], o[1])
-  told.value = { left: props.x(drag.part === 'out' ? drag.from.screenOut : drag.from.screenIn), text: o[2] }
-}
-function up(e: PointerEvent) {
-  const o = operation(e)
-  const moved = drag && Math.abs(e.clientX - drag.x) >= 3
-  drag = null
-  dragged.value = ''
-  told.value = null
-  if (o && moved) scene.run(o[0], o[1])
-  else scene.cancel()
-}
-function escape(e: Event) {
-  if (!drag) return
-  drag = null
-  dragged.value = ''
-  told.value = null
-  scene.cancel()
-  e.stopPropagation()
-}
+})
+const stills = useStills(() => blocks.value.map((b) => b.id))
+const range = (b: (typeof blocks.value)[number]) =>
+  b.s.speed === 0
+    ? `${Math.round(b.s.storyIn)} held`
+    : `${Math.round(b.s.storyIn)}–${Math.round(b.storyOut - b.s.speed)}`
+const style = (b: (typeof blocks.value)[number]) => ({
+  transform: `translateX(${props.x(b.s.screenIn)}px)`,
+  width: `${Math.max(2, (b.s.screenOut - b.s.screenIn) / props.perPixel - 1)}px`,
+  '--camera': b.color,
+})
+const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : null))
+/** A press on an empty place lets the selection go. */
+const clear = () => view.select('shots', '')
+const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - b.s.screenIn) / props.perPixel > px
 </script>
 <template>
-  <div class="strip-row lane" data-label="Main lane" role="list" aria-label="Main lane">
+  <div
+    class="strip-row lane"
+    :class="{ spare: !main }"
+    :data-label="title"
+    :data-lane="lane"
+    role="list"
+    :aria-label="main ? 'Main lane' : `Lane ${title}`"
+    @pointerdown.self="clear"
+  >
     <div
       v-for="b in blocks"
       :key="b.id"
       class="shot"
       role="listitem"
       tabindex="0"
-      :class="{ selected: view.isSelected('shots', b.id), air: head.airShot === b.id }"
-      :style="{ left: `${x(b.s.screenIn)}px`, width: `${x(b.s.screenOut) - x(b.s.screenIn)}px`, '--camera': b.color }"
-      :aria-label="`Shot ${b.s.number}, camera ${b.number}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}`"
-      :title="`Shot ${b.s.number} ${b.s.name ?? ''}, camera ${b.number} ${b.camera}`"
+      :class="{
+        selected: view.isSelected('shots', b.id),
+        air: main && head.airShot === b.id,
+        cue: b.cue,
+        locked: b.s.locked,
+      }"
+      :style="style(b)"
+      :aria-label="`Shot ${b.s.number}, ${b.number ? `camera ${b.number}` : b.what}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}, story ${range(b)}`"
+      :title="`Shot ${b.s.number} ${b.s.name ?? ''} · ${b.number ? `camera ${b.number} ` : ''}${b.what}${b.cue ? ' · from a cue' : ''}`"
       @pointerdown="down($event, b.id, 'body')"
       @pointermove="move"
       @pointerup="up"
-      @keydown.esc="escape"
       @pointercancel="escape"
       @dblclick="head.set(b.s.screenIn)"
     >
-      <i v-if="b.s.head" class="tab left" :style="{ width: `${Math.min(10, b.s.head / perPixel)}px` }"></i>
-      <i v-if="b.s.tail" class="tab right" :style="{ width: `${Math.min(10, b.s.tail / perPixel)}px` }"></i>
-      <img v-if="stills[b.id]" class="still" :src="stills[b.id]" alt="" draggable="false" />
-      <span class="text">
-        <span class="top"
-          ><CameraBadge :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b> {{ b.s.name }}</span
-        >
-        <span class="range">◷ {{ Math.round(b.s.storyIn) }}–{{ b.storyLast }}</span>
-      </span>
-      <i class="edge in" @pointerdown="down($event, b.id, 'in')" @pointermove="move" @pointerup="up"></i>
-      <i class="edge out" @pointerdown="down($event, b.id, 'out')" @pointermove="move" @pointerup="up"></i>
+      <template v-if="wide(b, 14)">
+        <i v-if="b.s.head" class="tab left" :style="{ width: `${Math.min(10, b.s.head / perPixel)}px` }"></i>
+        <i v-if="b.s.tail" class="tab right" :style="{ width: `${Math.min(10, b.s.tail / perPixel)}px` }"></i>
+        <img v-if="stills[b.id]" class="still" :src="stills[b.id]" alt="" draggable="false" />
+        <span class="text">
+          <span class="top"
+            ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
+            <Lock v-if="b.s.locked" :size="10" /><span v-if="wide(b, 90)" class="name">{{ b.s.name }}</span></span
+          >
+          <span v-if="wide(b, 60)" class="range"
+            ><Snowflake v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
+            }}<template v-if="b.s.speed !== 1 && b.s.speed !== 0"> · {{ +b.s.speed.toFixed(2) }}×</template></span
+          >
+        </span>
+      </template>
+      <template v-if="!b.cue">
+        <i class="edge in" @pointerdown="down($event, b.id, 'in')" @pointermove="move" @pointerup="up"></i>
+        <i class="edge out" @pointerdown="down($event, b.id, 'out')" @pointermove="move" @pointerup="up"></i>
+      </template>
     </div>
-    <span v-if="told" class="told" :style="{ left: `${told.left}px` }">{{ told.text }}</span>
-    <p v-if="!scene.cut.shots.length" class="dim none">
-      No shots yet. Press a camera on the wall: it goes on air at the playhead.
+    <template v-for="b in blocks" :key="b.id">
+      <JoinMark v-if="b.s.join" :join="b.s.join" :x="x(b.s.screenIn)" :per-pixel="perPixel" :color="b.color" />
+    </template>
+    <i
+      v-if="mine"
+      class="ghost"
+      :style="{ transform: `translateX(${x(mine.in)}px)`, width: `${(mine.out - mine.in) / perPixel}px` }"
+    ></i>
+    <span v-if="told?.lane === lane" class="told" :style="{ left: `${x(told.at)}px` }">{{ told.text }}</span>
+    <p v-if="main && !shots.length" class="dim none">
+      No shots yet. Press a camera on the wall, or deal boards onto shots.
     </p>
   </div>
 </template>
 <style scoped>
 .lane {
   height: 62px;
+  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
+}
+.lane.spare {
+  height: 34px;
 }
 .shot {
   position: absolute;
+  left: 0;
   top: 4px;
   bottom: 4px;
   display: flex;
@@ -148,6 +176,28 @@ function escape(e: Event) {
   cursor: grab;
   touch-action: none;
   user-select: none;
+  contain: layout style;
+}
+.spare .shot {
+  top: 2px;
+  bottom: 2px;
+  opacity: 0.8;
+}
+.spare .range {
+  display: none;
+}
+.shot.cue {
+  cursor: default;
+  border-radius: 2px;
+  background: repeating-linear-gradient(
+    -45deg,
+    color-mix(in srgb, var(--camera) 26%, var(--panel)) 0 8px,
+    color-mix(in srgb, var(--camera) 36%, var(--panel)) 8px 16px
+  );
+}
+.shot.locked {
+  cursor: default;
+  filter: saturate(0.6);
 }
 .shot.selected {
   box-shadow: inset 0 0 0 2px var(--text);
@@ -172,7 +222,7 @@ function escape(e: Event) {
 }
 .text {
   position: absolute;
-  inset: 3px 9px 3px 4px;
+  inset: 3px 6px 3px 4px;
   display: flex;
   flex-direction: column;
   justify-content: space-between;
@@ -214,7 +264,7 @@ function escape(e: Event) {
   position: absolute;
   top: 0;
   bottom: 0;
-  width: 8px;
+  width: min(8px, 33%);
   cursor: ew-resize;
 }
 .edge.in {
@@ -226,9 +276,18 @@ function escape(e: Event) {
 .edge:hover {
   background: rgb(239 233 220 / 0.3);
 }
+.ghost {
+  position: absolute;
+  left: 0;
+  top: 3px;
+  bottom: 3px;
+  border: 2px dashed var(--brass);
+  border-radius: 6px;
+  pointer-events: none;
+}
 .told {
   position: absolute;
-  top: -2px;
+  top: -1px;
   z-index: 3;
   padding: 1px 7px;
   border-radius: 4px;

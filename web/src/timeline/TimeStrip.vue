@@ -1,21 +1,25 @@
 <script setup lang="ts">
 // The strip of time under every desk: transport, ruler, playhead, markers, and
 // the rows of the desk.
-import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, Scissors, SkipBack, Plus, CircleDot } from '@lucide/vue'
+import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, SkipBack, CircleDot } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
-import { usePlayhead } from '@/stores/playhead'
+import { useCutting } from '@/stores/cutting'
+import { usePlayhead, type ClockName } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import CameraBadge from '@/ui/CameraBadge.vue'
 import ActionRows from './ActionRows.vue'
+import CutTools from './CutTools.vue'
 import DeedMenu from './DeedMenu.vue'
 import CurveRows from './CurveRows.vue'
 import KeyRows from './KeyRows.vue'
 import KeyTools from './KeyTools.vue'
 import RibbonRows from './RibbonRows.vue'
 import { keptSpans, tickStep } from './scale'
-import ShotLane from './ShotLane.vue'
+import SpliceRows from './SpliceRows.vue'
+import StoryLayout from './StoryLayout.vue'
 
 const scene = useScene()
 const view = useView()
@@ -23,11 +27,18 @@ const head = usePlayhead()
 const field = ref<HTMLElement | null>(null)
 const { width } = useElementSize(field)
 const labels = 92 // px for row names
+const cutting = useCutting()
+/** The clock that the strip shows: on the desks of the cut the story's too, on demand. */
+const clock = computed<ClockName>(() => (view.desk === 'splice' && cutting.storyLayout ? 'story' : head.clock))
+const now = computed(() => (clock.value === 'story' ? head.story : head.screen))
+const set = (at: number) => (clock.value === 'story' ? head.setStory(at) : head.setScreen(at))
+/** All of the clock that the strip shows. */
+const whole = computed(() => (clock.value === head.clock ? head.whole : scene.doc.settings.story))
 
 const span = computed(() => {
-  const kept = keptSpans[head.clock]
+  const kept = keptSpans[clock.value]
   if (kept) return kept
-  const r = head.range
+  const r = whole.value
   const room = Math.max(24, (r.out - r.in) * 0.03)
   return { from: r.in - room * 0.4, to: r.out + room }
 })
@@ -46,7 +57,7 @@ const ticks = computed(() => {
 })
 const markers = computed(() =>
   Object.entries(scene.doc.markers)
-    .filter(([, m]) => m.clock === head.clock && (m.clock === 'story' || m.assembly === scene.cut.assembly))
+    .filter(([, m]) => m.clock === clock.value && (m.clock === 'story' || m.assembly === scene.cut.assembly))
     .map(([id, m]) => ({ id, m })),
 )
 /** Whose keys are shown in Dress: the selection's, or with none the light's, if they have any. */
@@ -65,7 +76,7 @@ const watched = computed(() => {
   return [...new Set([...cast.slice(0, 5), ...held])]
 })
 const tools = ref<InstanceType<typeof KeyTools> | null>(null)
-const sign = computed(() => (head.clock === 'story' ? '◷' : '▷'))
+const sign = computed(() => (clock.value === 'story' ? '◷' : '▷'))
 
 let scrubbing = false
 function scrub(e: PointerEvent) {
@@ -73,34 +84,31 @@ function scrub(e: PointerEvent) {
   scrubbing = true
   head.stop()
   ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-  head.set(Math.round(frameAt(e.clientX)))
+  set(Math.round(frameAt(e.clientX)))
 }
 function scrubMove(e: PointerEvent) {
-  if (scrubbing) head.set(Math.max(head.clock === 'screen' ? 0 : -1e6, Math.round(frameAt(e.clientX))))
+  if (scrubbing) set(Math.max(clock.value === 'screen' ? 0 : -1e6, Math.round(frameAt(e.clientX))))
 }
 function wheel(e: WheelEvent) {
   const { from, to } = span.value
   const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey
   if (along) {
     const by = (e.deltaX || e.deltaY) * perPixel.value
-    keptSpans[head.clock] = { from: from + by, to: to + by }
+    keptSpans[clock.value] = { from: from + by, to: to + by }
     return
   }
   const at = frameAt(e.clientX)
   const k = Math.exp(e.deltaY * 0.0015)
   const length = Math.max(12, Math.min(4e6, (to - from) * k))
   const f = (at - from) / (to - from)
-  keptSpans[head.clock] = { from: at - f * length, to: at + (1 - f) * length }
+  keptSpans[clock.value] = { from: at - f * length, to: at + (1 - f) * length }
 }
 // The strip follows the playhead while it runs out of sight.
-watch(
-  () => head.frame,
-  (f) => {
-    const { from, to } = span.value
-    if (!head.playing || (f >= from && f <= to)) return
-    keptSpans[head.clock] = { from: f - (to - from) * 0.1, to: f + (to - from) * 0.9 }
-  },
-)
+watch(now, (f) => {
+  const { from, to } = span.value
+  if (!head.playing || (f >= from && f <= to)) return
+  keptSpans[clock.value] = { from: f - (to - from) * 0.1, to: f + (to - from) * 0.9 }
+})
 
 let markerDrag: { id: string; x: number; from: number } | null = null
 function grabMarker(e: PointerEvent, id: string) {
@@ -129,16 +137,14 @@ function dropMarker(e: PointerEvent) {
   if (moved) scene.run('set', args)
   else scene.cancel()
 }
-const frame = computed(() => Math.round(head.frame))
+const frame = computed(() => Math.round(now.value))
 function marker() {
-  scene.run('markerAdd', { clock: head.clock, assembly: scene.cut.assembly, frame: frame.value })
-}
-function append() {
-  const camera = view.camera || head.airCamera || scene.cameras[0]?.id || ''
-  scene.run('shotAppend', { assembly: scene.cut.assembly, camera, frames: Math.round(2 * scene.rate) })
-}
-function split() {
-  scene.run('shotSplit', { assembly: scene.cut.assembly, at: frame.value })
+  const [made] = scene.make('markers', 'markerAdd', {
+    clock: clock.value,
+    assembly: scene.cut.assembly,
+    frame: frame.value,
+  })
+  if (made) view.select('markers', made)
 }
 const typed = ref('')
 const typing = ref(false)
@@ -154,14 +160,12 @@ function endTyping(e: Event) {
 function go(e: Event) {
   endTyping(e)
   const plain = Number(typed.value)
-  if (typed.value !== '' && Number.isFinite(plain)) return head.set(Math.round(plain))
+  if (typed.value !== '' && Number.isFinite(plain)) return set(Math.round(plain))
   const t = core.parseTimecode(typed.value)
-  if (t.frame !== undefined) head.set(t.frame)
+  if (t.frame !== undefined) set(t.frame)
 }
 defineExpose({
   marker,
-  append,
-  split,
   setKeys: () => tools.value?.set(),
   stepKey: (by: -1 | 1) => tools.value?.step(by),
   pasteKeys: (reverse: boolean) => tools.value?.paste(reverse),
@@ -187,7 +191,7 @@ defineExpose({
       <button class="icon" aria-label="One frame on" title="One frame on (.)" @click="head.step(1)">
         <ChevronRight :size="16" />
       </button>
-      <label class="clock" :class="head.clock"
+      <label class="clock" :class="clock"
         >{{ sign }}
         <input
           :value="typing ? typed : core.timecode(frame)"
@@ -203,6 +207,7 @@ defineExpose({
       </label>
       <span v-if="head.speed && head.speed !== 1" class="speed">{{ head.speed }}×</span>
       <span class="gap"></span>
+      <CutTools v-if="view.desk === 'splice'" />
       <DeedMenu v-if="view.desk === 'dress'" />
       <KeyTools v-if="head.clock === 'story'" ref="tools" :node="keyed || view.node || view.through" />
       <button
@@ -215,15 +220,10 @@ defineExpose({
       >
         <CircleDot :size="14" /> Auto-key {{ view.autoKey ? 'on' : 'off' }}
       </button>
-      <button class="act" title="Drop a marker (M)" @click="marker"><Bookmark :size="14" /> Marker</button>
-      <template v-if="head.clock === 'screen'">
-        <button class="act" title="Split the shot at the playhead (X)" @click="split">
-          <Scissors :size="14" /> Split
-        </button>
-        <button class="act" title="Add a shot of the selected camera at the end (E)" @click="append">
-          <Plus :size="14" /> Add shot
-        </button>
-      </template>
+      <button class="act" title="Drop a marker (M)" @click="marker">
+        <Bookmark :size="14" /> <template v-if="view.desk !== 'splice'">Marker</template
+        ><span v-else class="sr-only">Marker</span>
+      </button>
     </div>
     <div ref="field" class="field" :style="{ '--labels': `${labels}px` }" @wheel.prevent="wheel">
       <div
@@ -232,38 +232,65 @@ defineExpose({
         aria-label="Playhead"
         tabindex="0"
         :aria-valuenow="frame"
-        :aria-valuemin="head.range.in"
-        :aria-valuemax="head.range.out"
+        :aria-valuemin="whole.in"
+        :aria-valuemax="whole.out"
         @pointerdown="scrub"
         @pointermove="scrubMove"
         @pointerup="scrubbing = false"
       >
         <div class="in-field">
+          <i class="range" :style="{ left: `${x(whole.in)}px`, width: `${x(whole.out) - x(whole.in)}px` }"></i>
           <i
-            class="range"
-            :style="{ left: `${x(head.range.in)}px`, width: `${x(head.range.out) - x(head.range.in)}px` }"
+            v-if="head.marked[clock]"
+            class="marked"
+            :class="clock"
+            :style="{
+              left: `${x(head.marked[clock]!.in)}px`,
+              width: `${x(head.marked[clock]!.out) - x(head.marked[clock]!.in)}px`,
+            }"
+          ></i>
+          <i
+            v-if="head.take && clock === 'screen'"
+            class="taking"
+            :style="{ left: `${x(head.take.in)}px`, width: `${Math.max(0, x(head.screen) - x(head.take.in))}px` }"
           ></i>
           <span v-for="t in ticks" :key="t.f" class="tick" :style="{ left: `${x(t.f)}px` }">{{ t.label }}</span>
           <button
             v-for="{ id, m } in markers"
             :key="id"
             class="marker"
-            :class="{ selected: view.isSelected('markers', id) }"
-            :style="{ left: `${x(m.frame)}px`, '--c': m.color }"
+            :class="{ selected: view.isSelected('markers', id), cue: m.camera }"
+            :style="{
+              left: `${x(m.frame)}px`,
+              '--c': m.color,
+              minWidth: m.frames ? `${m.frames / perPixel}px` : undefined,
+            }"
             :aria-label="`Marker ${m.name} at ${m.frame}`"
-            :title="`${m.name} · ${m.frame}`"
+            :title="`${m.name} · ${m.frame}${m.note ? ` · ${m.note}` : ''}`"
             @pointerdown="grabMarker($event, id)"
             @pointermove="moveMarker"
             @pointerup="dropMarker"
-            @dblclick.stop="head.set(m.frame)"
+            @dblclick.stop="set(m.frame)"
           >
-            <span>{{ m.name }}</span>
+            <CameraBadge
+              v-if="m.camera && scene.doc.nodes[m.camera]?.camera"
+              :number="scene.doc.nodes[m.camera]!.camera!.number"
+              :color="scene.doc.nodes[m.camera]!.camera!.color"
+              :size="14"
+            /><span>{{ m.name }}</span>
           </button>
         </div>
       </div>
       <div class="rows scrolls">
         <div class="in-rows">
-          <ShotLane v-if="head.clock === 'screen'" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
+          <StoryLayout v-if="view.desk === 'splice' && cutting.storyLayout" :x="x" :per-pixel="perPixel" />
+          <SpliceRows
+            v-else-if="head.clock === 'screen'"
+            :x="x"
+            :per-pixel="perPixel"
+            :from="span.from"
+            :to="span.to"
+          />
           <template v-else-if="view.desk === 'dress'">
             <ActionRows :x="x" :per-pixel="perPixel" />
             <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />
@@ -285,7 +312,7 @@ defineExpose({
         </div>
       </div>
       <div class="in-field over">
-        <i class="playhead" :class="head.clock" :style="{ left: `${x(head.frame)}px` }"></i>
+        <i class="playhead" :class="clock" :style="{ left: `${x(now)}px` }"></i>
       </div>
     </div>
   </section>
@@ -376,6 +403,21 @@ defineExpose({
   bottom: 0;
   background: rgb(239 233 220 / 0.05);
 }
+.marked {
+  position: absolute;
+  top: 0;
+  height: 5px;
+  background: var(--sky);
+}
+.marked.story {
+  background: var(--sand);
+}
+.taking {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  background: rgb(229 87 58 / 0.35);
+}
 .tick {
   position: absolute;
   top: 0;
@@ -401,6 +443,12 @@ defineExpose({
   white-space: nowrap;
   cursor: ew-resize;
   touch-action: none;
+  display: flex;
+  gap: 4px;
+  align-items: center;
+}
+.marker.cue {
+  border-left-width: 4px;
 }
 .marker.selected {
   box-shadow: 0 0 0 1px var(--text);

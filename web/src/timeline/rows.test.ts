@@ -9,7 +9,7 @@ import { FakeServer } from '@/testing/server'
 import ActionRows from './ActionRows.vue'
 import DeedMenu from './DeedMenu.vue'
 import KeyRows from './KeyRows.vue'
-import ShotLane from './ShotLane.vue'
+import SpliceRows from './SpliceRows.vue'
 
 vi.mock('./stills', () => ({ useStills: () => ({}) }))
 
@@ -44,17 +44,17 @@ afterEach(async () => {
 })
 
 describe('the lane of shots', () => {
-  const lane = () => mount(ShotLane, { props: { ...scale, from: 0, to: 200 }, attachTo: document.body })
-  const labels = (w: ReturnType<typeof mount>) => w.findAll('[role=listitem]').map((x) => x.attributes('aria-label'))
+  const lane = () => mount(SpliceRows, { props: { ...scale, from: 0, to: 200 }, attachTo: document.body })
+  const labels = (w: ReturnType<typeof mount>) => w.findAll('.shot').map((x) => x.attributes('aria-label'))
 
   it('tells of each shot its number, camera and frames', () => {
     const w = lane()
     expect(labels(w)).toEqual([
-      'Shot 010, camera 1, frames 0 to 47',
-      'Shot 020, camera 2, frames 48 to 95',
-      'Shot 030, camera 1, frames 96 to 143',
+      'Shot 010, camera 1, frames 0 to 47, story 0–47',
+      'Shot 020, camera 2, frames 48 to 95, story 40–87',
+      'Shot 030, camera 1, frames 96 to 143, story 80–127',
     ])
-    expect(w.find('.shot').attributes('style')).toContain('width: 96px')
+    expect(w.find('.shot').attributes('style')).toContain('width: 95px')
     expect(w.findAll('.range').map((r) => r.text())).toEqual(['◷ 0–47', '◷ 40–87', '◷ 80–127'])
   })
 
@@ -65,7 +65,7 @@ describe('the lane of shots', () => {
     expect(scene.undoable).toHaveLength(0)
     await w.find('.shot:nth-of-type(3)').trigger('pointerup', { clientX: 500, altKey: true })
     expect(scene.doc.shots.s3!.screenIn).toBe(296)
-    expect(scene.undoable.map((e) => e.label)).toEqual(['move shot 030 to 296'])
+    expect(scene.undoable.map((e) => e.label)).toEqual(['move shot 030 by +200f'])
   })
 
   it('trims by an edge, with Shift so that later shots follow', async () => {

@@ -1,31 +1,68 @@
-// The first picture of each shot. A picture is made again some time after what
-// it shows has changed; changes of the cut make only what is new in it.
+// The first picture of each shot that is in sight. A picture is made again some
+// time after what it shows has changed; changes of the cut make only what is new.
 import { useDebounceFn } from '@vueuse/core'
 import { onBeforeUnmount, shallowRef, watch } from 'vue'
+import { core, type Playing } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useStage } from '@/view3d/stage'
 
+const width = 128
+const height = 72
+const most = 600 // pictures that are kept
 const kept = shallowRef<Record<string, string>>({})
 /** What each kept picture shows: camera, story frame and the state of the scene. */
 const shows = new Map<string, string>()
 
-export function useStills() {
+/** A card as an address. */
+function drawn(card: object): string {
+  const pixels = core.cardPicture(card as { say: string }, width, height)
+  if (!pixels) return ''
+  const canvas = document.createElement('canvas')
+  canvas.width = width
+  canvas.height = height
+  canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0)
+  return canvas.toDataURL('image/jpeg', 0.85)
+}
+
+/** Keeps pictures for the shots that wanted says. */
+export function useStills(wanted: () => string[]) {
   const scene = useScene()
   const stage = useStage()
   let alive = true
+  let making = false
+  function picture(id: string, p: Playing): string {
+    if (p.still?.blob) return `/api/images/${p.still.blob}`
+    if (p.still?.video) return `/api/footage/${p.still.video}/picture`
+    if (p.still) return drawn(scene.doc.cards[p.still.card ?? ''] ?? { say: p.still.say ?? 'No picture.' })
+    return stage.still(p.camera, p.story, width, height, id)
+  }
   async function make() {
-    for (const { id } of scene.cut.shots) {
-      const s = scene.doc.shots[id]
-      const now = s && `${scene.id} ${scene.pictured} ${s.camera} ${s.storyIn}`
-      if (!now || shows.get(id) === now) continue
-      if (!alive) return
+    if (making) return
+    making = true
+    for (const id of wanted()) {
+      const s = scene.shotOf(id)
+      const p =
+        s &&
+        (scene.doc.shots[id]
+          ? core.shotAt(id, s.screenIn)
+          : { shot: id, camera: s.camera, story: s.storyIn, weight: 1 })
+      if (!p) continue
+      const seen = p.still ? JSON.stringify(p.still) + JSON.stringify(scene.doc.cards[p.still.card ?? ''] ?? 0) : ''
+      const now = `${scene.id} ${p.still ? seen : `${scene.pictured} ${p.camera} ${p.story}`}`
+      if (shows.get(id) === now) continue
+      if (!alive) break
+      if (shows.size > most) {
+        shows.clear()
+        kept.value = {}
+      }
       shows.set(id, now)
-      kept.value = { ...kept.value, [id]: stage.still(s.camera, s.storyIn, 128, 72, id) }
+      kept.value = { ...kept.value, [id]: picture(id, p) }
       await new Promise((r) => setTimeout(r, 30)) // leaves room for what the artist does meanwhile
     }
+    making = false
   }
   const soon = useDebounceFn(make, 500)
-  watch(() => scene.changes, soon, { immediate: true })
+  watch([() => scene.changes, () => wanted().join()], soon, { immediate: true })
   onBeforeUnmount(() => (alive = false))
   return kept
 }

@@ -19,7 +19,7 @@ import { useLeaving } from './leaving'
 import { useCameraMoves } from './lens/useCameraMoves'
 import { fit, useStageView } from './useStageView'
 
-const props = defineProps<{ camera: string; program?: boolean }>()
+const props = defineProps<{ camera: string }>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
@@ -36,7 +36,7 @@ const box = computed(() => {
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
 /** Without the mask, what lies around the gate is seen too. */
-const around = computed(() => !props.program && view.guides && !guides.value.mask && !beside.value)
+const around = computed(() => view.guides && !guides.value.mask && !beside.value)
 const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
 const stage = useStageView(
   element,
@@ -48,12 +48,12 @@ const stage = useStageView(
       camera: props.camera,
       sensor: (node.value?.camera?.sensor ?? [36, 24]) as [number, number],
       blur: !!scene.doc.settings.blur && !around.value,
-      tint: view.guides && guides.value.sharp && !props.program,
+      tint: view.guides && guides.value.sharp,
     }),
   },
 )
 const node = computed(() => scene.doc.nodes[props.camera])
-const unlocked = computed(() => !props.program && view.unlocked === props.camera && !!props.camera)
+const unlocked = computed(() => view.unlocked === props.camera && !!props.camera)
 const onAir = computed(() => head.airCamera === props.camera && !!props.camera)
 const style = computed(() => ({
   left: `${box.value.x}px`,
@@ -61,7 +61,7 @@ const style = computed(() => ({
   width: `${box.value.width}px`,
   height: `${box.value.height}px`,
   '--camera': node.value?.camera?.color ?? 'var(--line)',
-  clipPath: view.inset && !props.program ? aroundInset(box.value) : 'none',
+  clipPath: view.inset ? aroundInset(box.value) : 'none',
 }))
 
 const shade = computed(() => ({
@@ -88,10 +88,10 @@ function at(e: PointerEvent) {
 }
 function down(e: PointerEvent) {
   if (e.button !== 0 || !props.camera) return
-  if (view.picking && !props.program) return pickFocus(e)
+  if (view.picking) return pickFocus(e)
   if (!unlocked.value) {
     const hit = stage.pick(at(e), lens)
-    if (hit && !props.program) view.select('nodes', hit.node)
+    if (hit) view.select('nodes', hit.node)
     return
   }
   moves.down(e)
@@ -136,7 +136,7 @@ function blur() {
   })
 }
 defineExpose({ abandon })
-const timecode = computed(() => (scene.loaded ? core.timecode(props.program ? head.screen : head.story) : ''))
+const timecode = computed(() => (scene.loaded ? core.timecode(head.story) : ''))
 const picks = {
   follow: 'press what is to be in focus',
   pull: 'press what is to be in focus at this frame; press again at another frame to pull to it',
@@ -146,10 +146,10 @@ const picks = {
   <div
     ref="element"
     class="lens pane"
-    :class="{ unlocked, picking: view.picking && !program }"
+    :class="{ unlocked, picking: view.picking }"
     tabindex="-1"
     role="application"
-    :aria-label="program ? 'Program' : 'Lens view'"
+    aria-label="Lens view"
     @pointerdown="down"
     @pointermove="moves.move"
     @pointerup="up"
@@ -159,25 +159,25 @@ const picks = {
   >
     <template v-if="node?.camera">
       <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>
-      <BoardOver v-if="!program" v-model:beside="beside" :camera="camera" :box="box" />
-      <div class="gate" :class="{ unlocked, looked: !program, air: onAir }" :style="style">
-        <LensGuides v-if="view.guides && !program" :camera="camera" :width="box.width" :height="box.height" />
+      <BoardOver v-model:beside="beside" :camera="camera" :box="box" />
+      <div class="gate" :class="{ unlocked, air: onAir }" :style="style">
+        <LensGuides v-if="view.guides" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
         <div class="legend">
           <CameraBadge :number="node.camera.number" :color="node.camera.color" />
           <span class="name">{{ node.name }}</span>
         </div>
-        <div class="stamp" :class="program ? 'screen' : 'story'">{{ program ? '▷' : '◷' }} {{ timecode }}</div>
+        <div class="stamp story">◷ {{ timecode }}</div>
         <div v-if="unlocked" class="moving">
           {{
             told ||
             `unlocked: drag to ${handlings.find((h) => h.id === moves.how.value)!.title}, wheel dollies, arrows fly`
           }}
         </div>
-        <div v-else-if="view.picking && !program" class="moving">{{ picks[view.picking] }}</div>
+        <div v-else-if="view.picking" class="moving">{{ picks[view.picking] }}</div>
       </div>
-      <InsetView v-if="!program" />
-      <div v-if="!program" class="tools" @pointerdown.stop @wheel.stop>
+      <InsetView />
+      <div class="tools" @pointerdown.stop @wheel.stop>
         <button
           class="icon"
           :aria-pressed="unlocked"
@@ -251,14 +251,8 @@ const picks = {
       </div>
     </template>
     <div v-else class="empty">
-      <p>{{ program ? 'Nothing is on air here.' : 'No camera is looked through.' }}</p>
-      <p class="dim">
-        {{
-          program
-            ? 'Press a camera of the wall to cut to it at the playhead.'
-            : 'Pick a camera on the wall, or press its number.'
-        }}
-      </p>
+      <p>No camera is looked through.</p>
+      <p class="dim">Pick a camera on the wall, or press its number.</p>
     </div>
   </div>
 </template>
@@ -273,9 +267,6 @@ const picks = {
 .gate {
   position: absolute;
   pointer-events: none;
-  outline: 1px solid var(--line);
-}
-.gate.looked {
   outline: 2px solid var(--camera);
   outline-offset: 1px;
 }

@@ -208,6 +208,11 @@ export const manyDepthMaterial = depthMaterial.clone()
 manyDepthMaterial.uniforms = depthMaterial.uniforms
 manyDepthMaterial.defines = { MANY: 1 }
 
+const overAll = /* glsl */ `
+  in vec3 position;
+  out vec2 at;
+  void main() { at = position.xy; gl_Position = vec4(position.xy, 0.0, 1.0); }`
+
 /** The places of the blur's spiral; docs/shading.md says how they are used. */
 const blurTaps = 40
 
@@ -227,10 +232,7 @@ export const lensMaterial = new RawShaderMaterial({
   },
   depthTest: false,
   depthWrite: false,
-  vertexShader: /* glsl */ `
-    in vec3 position;
-    out vec2 at;
-    void main() { at = position.xy; gl_Position = vec4(position.xy, 0.0, 1.0); }`,
+  vertexShader: overAll,
   fragmentShader: /* glsl */ `
     precision highp float;
     in vec2 at;
@@ -274,5 +276,58 @@ export const lensMaterial = new RawShaderMaterial({
         else if (zone.y > 0.0 && d > zone.y) color = mix(color, vec3(0.85, 0.6, 0.3), 0.3);
       }
       result = vec4(color, 1.0);
+    }`,
+})
+
+/** Mixes two pictures and a colour as they are displayed; core/raster/mix.go does the same. */
+export const mixMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms: {
+    first: { value: null as Texture | null },
+    second: { value: null as Texture | null },
+    weights: { value: [1, 0] },
+    dip: { value: [0, 0, 0] },
+  },
+  depthTest: false,
+  depthWrite: false,
+  vertexShader: overAll,
+  fragmentShader: /* glsl */ `
+    precision highp float;
+    in vec2 at;
+    uniform sampler2D first, second;
+    uniform vec2 weights;
+    uniform vec3 dip;
+    out vec4 result;
+    void main() {
+      vec2 p = at * 0.5 + 0.5;
+      vec3 c = texture(first, p).rgb * weights.x + texture(second, p).rgb * weights.y;
+      result = vec4(c + dip * (1.0 - weights.x - weights.y), 1.0);
+    }`,
+})
+
+/** A picture as large as it goes in the middle of a ground. */
+export const stillMaterial = new RawShaderMaterial({
+  glslVersion: GLSL3,
+  uniforms: {
+    picture: { value: null as Texture | null },
+    fit: { value: [1, 1] }, // the share of the frame that the picture fills
+    ground: { value: [0, 0, 0] },
+  },
+  depthTest: false,
+  depthWrite: false,
+  vertexShader: overAll,
+  fragmentShader: /* glsl */ `
+    precision highp float;
+    in vec2 at;
+    uniform sampler2D picture;
+    uniform vec2 fit;
+    uniform vec3 ground;
+    out vec4 result;
+    void main() {
+      result = vec4(ground, 1.0);
+      if (fit.x > 0.0 && abs(at.x) <= fit.x && abs(at.y) <= fit.y) {
+        vec4 c = texture(picture, at / fit * 0.5 + 0.5);
+        result = vec4(mix(ground, c.rgb, c.a), 1.0);
+      }
     }`,
 })

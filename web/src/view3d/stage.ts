@@ -29,18 +29,33 @@ import {
   WebGLRenderTarget,
   WebGLRenderer,
 } from 'three'
-import { core, FrameState, lampFloats, type Composed, type Structure, type Struck, type Vec3 } from '@/core/bridge'
+import {
+  core,
+  FrameState,
+  lampFloats,
+  readCamera,
+  type Air,
+  type CameraNow,
+  type Composed,
+  type Playing,
+  type Structure,
+  type Struck,
+  type Vec3,
+} from '@/core/bridge'
 import {
   depthMaterial,
   lensMaterial,
   manyDepthMaterial,
   manyMaterial,
   maxLamps,
+  mixMaterial,
   pictured,
   skyMaterial,
+  stillMaterial,
   surfaceMaterial,
   uniforms,
 } from './shading'
+import { StillPictures } from './stillPictures'
 
 /** A pane that shows the stage. */
 export interface View {
@@ -57,8 +72,18 @@ export interface View {
   shot?(): string
   /** Drawn on top of the others. */
   over?: boolean
+  /** What is on air in the view, when that may be more than its camera at the stage's moment. */
+  air?(): Air | null
+  /** Tells one picture of a small view from the next, when the stage's moment does not. */
+  key?(): string
   /** The camera whose lens blurs the picture, or whose sharp zone is tinted in it. */
-  focus?(): { camera: string; sensor: [number, number]; blur: boolean; tint: boolean }
+  focus?(): Focus
+}
+interface Focus {
+  camera: string
+  sensor: [number, number]
+  blur: boolean
+  tint: boolean
 }
 
 /** Things of one shape that are seen by the same views, drawn at once. */
@@ -102,9 +127,19 @@ function frustum(
   into.projectionMatrixInverse.copy(into.projectionMatrix).invert()
 }
 
+/** Sets a three.js camera to a camera of the core. */
+function aim(into: PerspectiveCamera, matrix: Float32Array, c: CameraNow, wider = { x: 1, y: 1 }) {
+  into.matrixAutoUpdate = false
+  into.matrix.fromArray(matrix)
+  into.matrixWorld.copy(into.matrix)
+  into.matrixWorldInverse.copy(into.matrix).invert()
+  frustum(into, c.hfov, c.vfov, c.shiftX, c.shiftY, wider)
+}
+
 interface Thumb {
   target: WebGLRenderTarget
   stale: boolean
+  key: string
 }
 
 export class Stage {
@@ -131,6 +166,14 @@ export class Stage {
   private skyScene = new Scene()
   private copyScene = new Scene()
   private lensScene = new Scene()
+  private mixScene = new Scene()
+  private stillScene = new Scene()
+  private layers: (WebGLRenderTarget | undefined)[] = []
+  private moved = false // while drawing, the scene stands at another moment
+  /** Whether what is on air shows the blur of lenses. */
+  blur = false
+  /** The pictures of cards, boards and footage. */
+  readonly stills = new StillPictures(() => this.invalidate())
   private copyMaterial: ReturnType<typeof copier>
   private shadow?: WebGLRenderTarget
   private nodeIndex = new Map<string, number>()
@@ -161,9 +204,14 @@ export class Stage {
     const quad = new Mesh(new PlaneGeometry(2, 2), this.copyMaterial)
     quad.frustumCulled = false
     this.copyScene.add(quad)
-    const lens = new Mesh(quad.geometry, lensMaterial)
-    lens.frustumCulled = false
-    this.lensScene.add(lens)
+    const full = (material: RawShaderMaterial, into: Scene) => {
+      const mesh = new Mesh(quad.geometry, material)
+      mesh.frustumCulled = false
+      into.add(mesh)
+    }
+    full(lensMaterial, this.lensScene)
+    full(mixMaterial, this.mixScene)
+    full(stillMaterial, this.stillScene)
   }
 
   add(v: View) {
@@ -283,7 +331,7 @@ export class Stage {
     this.story = story
     this.moveTo(story)
     this.took.evaluate = performance.now() - start
-    for (const t of this.thumbs.values()) t.stale = true
+    for (const [v, t] of this.thumbs) t.stale ||= force || !v.key
     this.invalidate()
   }
 
@@ -335,12 +383,7 @@ export class Stage {
   lens(id: string, into: PerspectiveCamera, wider = { x: 1, y: 1 }): boolean {
     const i = this.cameraIndex(id)
     if (i < 0) return false
-    const c = this.state.camera(i)
-    into.matrixAutoUpdate = false
-    into.matrix.fromArray(this.state.cameraMatrix(i))
-    into.matrixWorld.copy(into.matrix)
-    into.matrixWorldInverse.copy(into.matrix).invert()
-    frustum(into, c.hfov, c.vfov, c.shiftX, c.shiftY, wider)
+    aim(into, this.state.cameraMatrix(i), this.state.camera(i), wider)
     return true
   }
 
@@ -367,11 +410,11 @@ export class Stage {
     width: number,
     height: number,
     shot: string,
-    aim: (lens: PerspectiveCamera) => boolean,
+    look: (lens: PerspectiveCamera) => boolean,
   ): string {
     const lens = new PerspectiveCamera()
     this.moveTo(story)
-    if (!aim(lens)) {
+    if (!look(lens)) {
       this.moveTo(this.story)
       return ''
     }
@@ -436,41 +479,153 @@ export class Stage {
       const camera = v.camera()
       const box = visible(v)
       if (!camera || !box) continue
+      const air = v.air?.()
       if (v.thumbnail) {
         let t = this.thumbs.get(v)
         const w = Math.round(box.full.width * ratio)
         const h = Math.round(box.full.height * ratio)
         if (!t || t.target.width !== w || t.target.height !== h) {
           t?.target.dispose()
-          t = { target: new WebGLRenderTarget(Math.max(1, w), Math.max(1, h), { samples: 4 }), stale: true }
+          t = { target: this.target(w, h), stale: true, key: '' }
           this.thumbs.set(v, t)
           budget++
         }
-        if (t.stale && budget > 0) {
+        const key = v.key?.() ?? ''
+        if ((t.stale || t.key !== key) && budget > 0) {
           budget--
           t.stale = false
-          r.setRenderTarget(t.target)
-          r.setScissorTest(false)
-          r.clear()
-          this.draw(camera, !!v.free, v.shot?.())
-          r.setRenderTarget(null)
-          r.setScissorTest(true)
+          t.key = key
+          if (air) this.compose(air, t.target)
+          else {
+            this.settle()
+            this.into(t.target)
+            this.draw(camera, !!v.free, v.shot?.())
+          }
+          this.into(null)
         }
-        waiting ||= t.stale
-        this.window(box, height)
-        this.copyMaterial.uniforms.picture!.value = t.target.texture
-        r.render(this.copyScene, camera)
+        waiting ||= t.stale || t.key !== key
+        this.show(t.target, box, height, camera)
         continue
       }
+      if (air && !this.plain(air)) {
+        const w = Math.round(box.full.width * ratio)
+        const h = Math.round(box.full.height * ratio)
+        this.mixed = this.sized(this.mixed, w, h)
+        this.compose(air, this.mixed)
+        this.into(null)
+        this.show(this.mixed, box, height, camera)
+        continue
+      }
+      this.settle()
       this.window(box, height)
       if (v.over) r.clearDepth()
       const f = v.focus?.()
       if (f && (f.blur || f.tint)) this.drawThroughLens(camera, box, height, ratio, f, v.shot?.())
       else this.draw(camera, !!v.free, v.shot?.())
     }
+    this.settle()
     this.took.draw = performance.now() - start
     for (const f of this.drawn) f()
     if (waiting) this.invalidate()
+  }
+
+  private target(w: number, h: number, deep = false) {
+    return new WebGLRenderTarget(Math.max(1, w), Math.max(1, h), {
+      samples: 4,
+      ...(deep ? { depthTexture: new DepthTexture(Math.max(1, w), Math.max(1, h), FloatType) } : {}),
+    })
+  }
+  /** A target of a size: the one at hand if it fits. */
+  private sized(now: WebGLRenderTarget | undefined, w: number, h: number, deep = false) {
+    if (now?.width === Math.max(1, w) && now.height === Math.max(1, h)) return now
+    now?.dispose()
+    return this.target(w, h, deep)
+  }
+  /** Draws into a target, cleared, or with null into the window again. */
+  private into(t: WebGLRenderTarget | null) {
+    this.renderer.setRenderTarget(t)
+    this.renderer.setScissorTest(!t)
+    if (t) this.renderer.clear()
+  }
+  private show(t: WebGLRenderTarget, box: { full: Box; clip: Box }, height: number, camera: Camera) {
+    this.window(box, height)
+    this.copyMaterial.uniforms.picture!.value = t.texture
+    this.renderer.render(this.copyScene, camera)
+  }
+
+  private mixed?: WebGLRenderTarget
+  /** Whether what is on air is one camera at the stage's moment. */
+  private plain(air: Air) {
+    const [p, second] = air.playing
+    return !!p && !second && !air.dip && !p.still && !p.between && p.story === this.story
+  }
+  /** Brings the scene back to the stage's moment. */
+  private settle() {
+    if (!this.moved) return
+    this.moved = false
+    this.moveTo(this.story)
+    this.renderShadow()
+  }
+  /** Draws what is on air: its shots by their shares, a dip's colour for the rest. */
+  private compose(air: Air, into: WebGLRenderTarget) {
+    const shown = air.playing.slice(0, 2).map((p, i) => {
+      const t = this.sized(this.layers[i], into.width, into.height)
+      this.layers[i] = t
+      this.layer(p, t)
+      return { texture: t.texture, weight: p.weight }
+    })
+    const u = mixMaterial.uniforms
+    u.first!.value = shown[0]?.texture ?? null
+    u.second!.value = shown[1]?.texture ?? shown[0]?.texture ?? null
+    u.weights!.value = [shown[0]?.weight ?? 0, shown[1]?.weight ?? 0]
+    u.dip!.value = rgb(air.dip ?? '#000000')
+    this.into(into)
+    this.renderer.render(this.mixScene, this.layerLens)
+  }
+
+  private layerLens = new PerspectiveCamera()
+  private layer(p: Playing, into: WebGLRenderTarget) {
+    const { width: w, height: h } = into
+    if (p.still) {
+      const found = this.stills.get(p.still, w, h)
+      const u = stillMaterial.uniforms
+      u.picture!.value = found?.texture ?? null
+      u.fit!.value = found ? [Math.min(1, (found.aspect * h) / w), Math.min(1, w / h / found.aspect)] : [0, 0]
+      u.ground!.value = rgb(found?.ground ?? '#2d4047')
+      this.into(into)
+      this.renderer.render(this.stillScene, this.layerLens)
+      return
+    }
+    let c: CameraNow
+    if (p.between) {
+      const numbers = core.between(p.between)
+      if (!numbers) return this.into(into)
+      c = readCamera(numbers)
+      aim(this.layerLens, numbers.subarray(0, 16), c)
+      this.goTo(p.story)
+    } else {
+      this.goTo(p.story)
+      const i = this.cameraIndex(p.camera)
+      if (i < 0) return this.into(into)
+      c = this.state.camera(i)
+      aim(this.layerLens, this.state.cameraMatrix(i), c)
+    }
+    if (!this.blur) {
+      this.into(into)
+      return this.draw(this.layerLens, false, p.shot)
+    }
+    this.through = this.sized(this.through, w, h, true)
+    this.into(this.through)
+    this.draw(this.layerLens, false, p.shot)
+    this.into(into)
+    this.lensPass(this.layerLens, c, h, true)
+  }
+  /** Moves everything to another moment for as long as a frame is drawn. */
+  private goTo(story: number) {
+    if (!this.moved && story === this.story) return
+    this.moved = true
+    this.moveTo(story)
+    this.renderShadow()
   }
 
   private through?: WebGLRenderTarget
@@ -480,35 +635,30 @@ export class Stage {
     box: { full: Box; clip: Box },
     height: number,
     ratio: number,
-    focus: { camera: string; sensor: [number, number]; blur: boolean; tint: boolean },
+    focus: Focus,
     shot?: string,
   ) {
-    const r = this.renderer
-    const w = Math.max(1, Math.round(box.full.width * ratio))
-    const h = Math.max(1, Math.round(box.full.height * ratio))
-    if (!this.through || this.through.width !== w || this.through.height !== h) {
-      this.through?.dispose()
-      this.through = new WebGLRenderTarget(w, h, { samples: 4, depthTexture: new DepthTexture(w, h, FloatType) })
-    }
-    r.setRenderTarget(this.through)
-    r.setScissorTest(false)
-    r.clear()
+    const h = Math.round(box.full.height * ratio)
+    this.through = this.sized(this.through, Math.round(box.full.width * ratio), h, true)
+    this.into(this.through)
     this.draw(camera, false, shot)
-    r.setRenderTarget(null)
-    r.setScissorTest(true)
+    this.into(null)
     this.window(box, height)
     const c = this.state.camera(this.cameraIndex(focus.camera))
+    this.lensPass(camera, c, h, focus.blur, focus.tint ? focus.sensor : undefined)
+  }
+  private lensPass(camera: Camera, c: CameraNow, height: number, blur: boolean, sensor?: [number, number]) {
     const u = lensMaterial.uniforms
-    u.picture!.value = this.through.texture
-    u.depth!.value = this.through.depthTexture
-    u.spread!.value = focus.blur ? (c.spread * h) / 2 : 0
+    u.picture!.value = this.through!.texture
+    u.depth!.value = this.through!.depthTexture
+    u.spread!.value = blur ? (c.spread * height) / 2 : 0
     u.focus!.value = c.focus
     u.zone!.value = [0, -1]
-    if (focus.tint) {
-      const zone = core.sharpZone(c.focal, c.stop, c.focus, focus.sensor)
+    if (sensor) {
+      const zone = core.sharpZone(c.focal, c.stop, c.focus, sensor)
       u.zone!.value = [zone.near, zone.far < 0 ? 0 : zone.far]
     }
-    r.render(this.lensScene, camera)
+    this.renderer.render(this.lensScene, camera)
   }
 
   private window(box: { full: Box; clip: Box }, height: number) {
@@ -546,11 +696,15 @@ export class Stage {
     for (const b of this.batches) b.mesh.visible = !b.hidden && b.only.length === 0
     for (const { mesh } of this.batches)
       mesh.material = mesh instanceof InstancedMesh ? manyDepthMaterial : depthMaterial
-    const far = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
-    r.render(this.scene, far)
+    r.render(this.scene, everything)
     for (const b of this.batches) b.mesh.material = b.material
   }
 }
+
+const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
+
+/** The parts of a colour written #rrggbb, from 0 to 1. */
+const rgb = (c: string): Vec3 => [1, 3, 5].map((i) => parseInt(c.slice(i, i + 2), 16) / 255) as Vec3
 
 interface Box {
   x: number

@@ -1,16 +1,13 @@
 <script setup lang="ts">
-import { usePlayhead } from '@/stores/playhead'
-import LensView from '@/view3d/LensView.vue'
-import ShotProperties from '../ShotProperties.vue'
 import SplitDesk from '../SplitDesk.vue'
 import Wall from '../Wall.vue'
-
-const head = usePlayhead()
+import ProgramView from './ProgramView.vue'
+import SplicePanel from './SplicePanel.vue'
 </script>
 <template>
   <SplitDesk name="splice" :left="186" bare>
     <template #left><Wall cuts /></template>
-    <LensView :camera="head.airCamera" program />
-    <template #right><ShotProperties /></template>
+    <ProgramView />
+    <template #right><SplicePanel /></template>
   </SplitDesk>
 </template>

@@ -17,7 +17,10 @@ const watched = ref<Output | null>(null)
 const starting = ref(false)
 
 const shots = computed(() =>
-  scene.cut.shots.flatMap((s) => (scene.doc.shots[s.id] ? [{ ...s, shot: scene.doc.shots[s.id]! }] : [])),
+  scene.cut.shots.flatMap((s) => {
+    const shot = scene.shotOf(s.id)
+    return shot ? [{ ...s, shot, frames: shot.screenOut - shot.screenIn }] : []
+  }),
 )
 const newest = computed(() => {
   const out = new Map<string, { o: Output; d: Delivery }>()

@@ -5,10 +5,18 @@ import { Columns2, Image as Panel } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { ElMessage } from 'element-plus'
 import { useLocalStorage } from '@vueuse/core'
+import { stem, upload, type KeptImage } from '@/api/uploads'
 import { usePlayhead } from '@/stores/playhead'
 import { sentence, useScene } from '@/stores/scene'
 
-const props = defineProps<{ camera: string; box: { x: number; y: number; width: number; height: number } }>()
+const props = defineProps<{
+  camera: string
+  box: { x: number; y: number; width: number; height: number }
+  /** The shot whose board it is, when it is known. */
+  shot?: string
+  /** Only over the picture: standing beside it is somebody else's. */
+  overOnly?: boolean
+}>()
 const beside = defineModel<boolean>('beside', { required: true })
 const scene = useScene()
 const head = usePlayhead()
@@ -16,11 +24,18 @@ const over = useLocalStorage('proscen.board', { opacity: 50, wipe: 100 })
 const open = ref(false)
 /** The shot whose board it is: the one on air with this camera, or its first. */
 const shot = computed(() => {
+  if (props.shot) return props.shot
   if (head.airCamera === props.camera && head.airShot) return head.airShot
   return scene.cut.shots.find((s) => scene.doc.shots[s.id]?.camera === props.camera)?.id ?? ''
 })
 const number = computed(() => scene.doc.shots[shot.value]?.number ?? '')
-const board = computed(() => Object.values(scene.doc.boards).find((b) => b.shot === shot.value))
+/** The board that is held at the playhead, else the first. */
+const board = computed(() => {
+  const all = Object.values(scene.doc.boards).filter((b) => b.shot === shot.value)
+  all.sort((a, b) => (a.at ?? 0) - (b.at ?? 0))
+  const at = head.screen - (scene.doc.shots[shot.value]?.screenIn ?? 0)
+  return (head.airShot === shot.value && all.findLast((b) => (b.at ?? 0) <= at)) || all[0]
+})
 const address = computed(() => (board.value ? `/api/images/${board.value.blob}` : ''))
 watch([open, board], () => {
   if (!open.value || !board.value) beside.value = false
@@ -39,12 +54,8 @@ async function take(e: Event) {
   input.value = ''
   if (!file) return
   try {
-    const headers = { 'Content-Type': 'application/octet-stream' }
-    const r = await fetch('/api/images', { method: 'POST', headers, body: file })
-    const kept = await r.json()
-    if (!r.ok) throw new Error(kept.title)
-    const { blob, width, height } = kept
-    scene.run('boardAdd', { shot: shot.value, name: file.name.replace(/\.[^.]*$/, ''), blob, width, height })
+    const kept = await upload<KeptImage>('images', file)
+    scene.run('boardAdd', { shot: shot.value, name: stem(file), ...kept })
   } catch (e) {
     ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
   }
@@ -76,6 +87,7 @@ async function take(e: Event) {
             :disabled="beside"
         /></label>
         <button
+          v-if="!overOnly"
           class="icon"
           aria-label="Board beside the picture"
           title="Side by side"

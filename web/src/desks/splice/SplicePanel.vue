@@ -1,0 +1,38 @@
+<script setup lang="ts">
+// What is known about the cut, in leaves: the shot, its boards, markers, rhythm
+// and the assemblies.
+import { useCutting } from '@/stores/cutting'
+import { useView } from '@/stores/view'
+import { watch } from 'vue'
+import AssembliesPanel from './AssembliesPanel.vue'
+import BoardsPanel from './BoardsPanel.vue'
+import MarkersPanel from './MarkersPanel.vue'
+import RhythmPanel from './RhythmPanel.vue'
+import ShotPanel from './ShotPanel.vue'
+
+const cutting = useCutting()
+const view = useView()
+const leaves = ['shot', 'boards', 'markers', 'rhythm', 'versions'] as const
+// What is selected on the strip is shown at once.
+watch(
+  () => view.selected,
+  (s) => {
+    if (s?.collection === 'markers') cutting.leaf = 'markers'
+    else if (s?.collection === 'shots' && cutting.leaf === 'markers') cutting.leaf = 'shot'
+  },
+)
+</script>
+<template>
+  <section class="props">
+    <div class="leaves" role="tablist" aria-label="Cut">
+      <button v-for="l in leaves" :key="l" role="tab" :aria-selected="cutting.leaf === l" @click="cutting.leaf = l">
+        {{ l }}
+      </button>
+    </div>
+    <BoardsPanel v-if="cutting.leaf === 'boards'" />
+    <MarkersPanel v-else-if="cutting.leaf === 'markers'" />
+    <RhythmPanel v-else-if="cutting.leaf === 'rhythm'" />
+    <AssembliesPanel v-else-if="cutting.leaf === 'versions'" />
+    <ShotPanel v-else />
+  </section>
+</template>

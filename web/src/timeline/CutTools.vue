@@ -1,0 +1,151 @@
+<script setup lang="ts">
+// What is done to the cut from the strip's bar: the grip, splitting, placing,
+// live takes and the strip's layout.
+import { ArrowLeftToLine, CircleDot, Magnet, Plus, Repeat, Scissors } from '@lucide/vue'
+import { computed } from 'vue'
+import { grips, useCutting } from '@/stores/cutting'
+import { usePlayhead } from '@/stores/playhead'
+import { useCutActions } from './useCutActions'
+
+const head = usePlayhead()
+const cutting = useCutting()
+const actions = useCutActions()
+const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
+const whole = computed(() => head.marked.screen)
+</script>
+<template>
+  <div class="grips" role="radiogroup" aria-label="Grip" :title="`${hint} (N for the next)`">
+    <button
+      v-for="g in grips"
+      :key="g.id"
+      role="radio"
+      :aria-checked="cutting.grip === g.id"
+      :title="`${g.title}: ${g.hint}`"
+      @click="cutting.grip = g.id"
+    >
+      {{ g.title }}
+    </button>
+  </div>
+  <button
+    class="icon"
+    aria-label="Snapping"
+    title="Edges snap (Alt lets go)"
+    :aria-pressed="cutting.snapping"
+    @click="cutting.snapping = !cutting.snapping"
+  >
+    <Magnet :size="14" />
+  </button>
+  <button class="icon" aria-label="Split" title="Split the shot at the playhead (X)" @click="actions.split()">
+    <Scissors :size="14" />
+  </button>
+  <el-dropdown trigger="click" @command="(c: string) => actions.place(c)">
+    <button class="act" title="Put a shot of the selected camera (E, Y, U)"><Plus :size="14" /> Shot</button>
+    <template #dropdown>
+      <el-dropdown-menu>
+        <el-dropdown-item command="append">Append at the end (E)</el-dropdown-item>
+        <el-dropdown-item command="insert">Insert at the playhead (Y)</el-dropdown-item>
+        <el-dropdown-item command="overwrite">Overwrite from the playhead (U)</el-dropdown-item>
+        <el-dropdown-item command="card">Insert a title card</el-dropdown-item>
+      </el-dropdown-menu>
+    </template>
+  </el-dropdown>
+  <button
+    class="icon"
+    aria-label="Loop"
+    title="Play the range again and again"
+    :aria-pressed="head.loop"
+    @click="head.loop = !head.loop"
+  >
+    <Repeat :size="14" />
+  </button>
+  <button
+    class="act live"
+    :class="{ loud: head.armed }"
+    :aria-pressed="head.armed"
+    title="Record a take: play, and put cameras on air with the wall or the digits (R)"
+    @click="head.armed = !head.armed"
+  >
+    <CircleDot :size="14" /> {{ head.taking ? 'Taking' : 'Live' }}
+  </button>
+  <template v-if="head.armed || head.take">
+    <label class="small" title="Frames that are played before the take"
+      >pre-roll
+      <input
+        type="number"
+        min="0"
+        max="480"
+        aria-label="Pre-roll"
+        :value="head.preroll"
+        @keydown.stop
+        @change="head.preroll = Math.max(0, Math.round(Number(($event.target as HTMLInputElement).value) || 0))"
+    /></label>
+  </template>
+  <button
+    class="icon"
+    aria-label="Half speed"
+    title="Play at half speed"
+    :aria-pressed="head.pace === 0.5"
+    @click="head.pace = head.pace === 1 ? 0.5 : 1"
+  >
+    ½
+  </button>
+  <button
+    v-if="whole"
+    class="icon"
+    aria-label="Let the range go"
+    :title="`Range ${whole.in}–${whole.out - 1}: let it go`"
+    @click="head.marked.screen = null"
+  >
+    <ArrowLeftToLine :size="14" />
+  </button>
+  <button
+    class="icon"
+    aria-label="Story-time layout"
+    title="Lay the same shots out in story time (V)"
+    :aria-pressed="cutting.storyLayout"
+    @click="cutting.storyLayout = !cutting.storyLayout"
+  >
+    <span class="story">◷</span>
+  </button>
+</template>
+<style scoped>
+.grips {
+  display: flex;
+  height: 26px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  overflow: hidden;
+}
+.grips button {
+  padding: 0 7px;
+  border: 0;
+  background: var(--raised);
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+  cursor: pointer;
+}
+.grips button[aria-checked='true'] {
+  background: var(--line);
+  color: var(--text);
+}
+.live.loud {
+  background: var(--brass);
+  border-color: var(--brass);
+  color: var(--ink);
+}
+.small {
+  display: flex;
+  gap: 4px;
+  align-items: center;
+  color: var(--dim);
+}
+.small input {
+  width: 48px;
+  height: 24px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  color: var(--text);
+  font: 12px var(--font-mono);
+}
+</style>

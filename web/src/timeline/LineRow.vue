@@ -1,0 +1,146 @@
+<script setup lang="ts">
+// The lines as the cut lets them be heard: each at the screen frames that show
+// its stretch of the story. A double click edits the text; dragging moves the
+// line in story time, with the gestures of its speaker, or with Alt without.
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref } from 'vue'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { useBlockDrag } from './useBlockDrag'
+
+const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
+const scene = useScene()
+const view = useView()
+const { begin, told } = useBlockDrag(() => props.perPixel)
+const alone = ref(false)
+useEventListener(window, 'pointermove', (e) => (alone.value = e.altKey), { passive: true, capture: true })
+
+const heard = computed(() => {
+  const out = []
+  for (const c of scene.cut.shots) {
+    const s = scene.shotOf(c.id)
+    if (!s || s.speed === 0 || s.screenOut < props.from) continue
+    if (s.screenIn > props.to) break
+    for (const [id, l] of Object.entries(scene.doc.lines)) {
+      const a = Math.max(l.in, s.storyIn)
+      const b = Math.min(l.out, c.storyOut)
+      if (b <= a) continue
+      const at = (f: number) => s.screenIn + (f - s.storyIn) / s.speed
+      out.push({ key: `${c.id}-${id}`, id, l, in: at(a), out: at(b), speed: s.speed, cut: a > l.in || b < l.out })
+    }
+  }
+  return out
+})
+const speaker = (cast: string) => scene.doc.nodes[cast]?.name ?? ''
+const tint = (cast: string) => scene.doc.nodes[cast]?.cast?.coat ?? '#5c7a8a'
+const editing = ref('')
+const text = ref('')
+function edit(key: string, now: string) {
+  editing.value = key
+  text.value = now
+  void nextTick(() => document.querySelector<HTMLInputElement>('.line input')?.focus())
+}
+function done(id: string) {
+  if (!editing.value) return
+  editing.value = ''
+  const now = text.value.trim()
+  if (now && now !== scene.doc.lines[id]?.text)
+    scene.run('set', { collection: 'lines', id, merge: { text: now }, label: 'change a line' })
+}
+function down(e: PointerEvent, id: string, speed: number) {
+  if (editing.value) return
+  view.select('lines', id)
+  begin(
+    e,
+    (_, by) => ['linesMove', { ids: [id], by: Math.round(by * speed), with: !alone.value }] as [string, object],
+    false,
+  )
+}
+</script>
+<template>
+  <div class="strip-row lines" data-label="lines" role="list" aria-label="Lines">
+    <div
+      v-for="h in heard"
+      :key="h.key"
+      class="line"
+      role="listitem"
+      tabindex="0"
+      :class="{ selected: view.isSelected('lines', h.id), cut: h.cut }"
+      :style="{
+        transform: `translateX(${x(h.in)}px)`,
+        width: `${Math.max(3, (h.out - h.in) / perPixel)}px`,
+        '--tint': tint(h.l.cast),
+      }"
+      :aria-label="`${speaker(h.l.cast)}: ${h.l.text}`"
+      :title="`${speaker(h.l.cast)}: ${h.l.text}${h.cut ? ' · the cut shows a part of it' : ''}`"
+      @pointerdown="down($event, h.id, h.speed)"
+      @dblclick.stop="edit(h.key, h.l.text)"
+    >
+      <input
+        v-if="editing === h.key"
+        v-model="text"
+        aria-label="Text of the line"
+        @pointerdown.stop
+        @keydown.stop
+        @keydown.enter="done(h.id)"
+        @keydown.esc="editing = ''"
+        @blur="done(h.id)"
+      />
+      <template v-else
+        ><b>{{ speaker(h.l.cast) }}</b> {{ h.l.text }}</template
+      >
+    </div>
+    <span v-if="told" class="told">{{ told }}</span>
+  </div>
+</template>
+<style scoped>
+.lines {
+  height: 22px;
+  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
+}
+.line {
+  position: absolute;
+  left: 0;
+  top: 2px;
+  bottom: 2px;
+  padding: 0 5px;
+  border-left: 3px solid var(--tint);
+  border-radius: 3px;
+  background: color-mix(in srgb, var(--tint) 30%, var(--panel));
+  font: 11.5px/17px var(--font-condensed);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  cursor: grab;
+  touch-action: none;
+}
+.line.cut {
+  border-right: 2px dotted var(--warning);
+}
+.line.selected {
+  box-shadow: inset 0 0 0 1px var(--text);
+}
+.line b {
+  color: var(--dim);
+  font-weight: 500;
+}
+.line input {
+  width: 100%;
+  min-width: 200px;
+  height: 17px;
+  padding: 0 2px;
+  border: 0;
+  background: var(--ink);
+  color: var(--text);
+  font: inherit;
+}
+.told {
+  position: absolute;
+  right: 8px;
+  top: 2px;
+  padding: 0 6px;
+  border-radius: 4px;
+  background: var(--ink);
+  font: 11px var(--font-mono);
+}
+</style>
