@@ -40,7 +40,7 @@ need_toolchains() {
 
 need_run() {
   need_toolchains
-  need_packages '[ -n "$(pg_bin)" ]' postgresql 'command -v ffmpeg' ffmpeg 'command -v curl' curl
+  need_packages '[ -n "$(pg_bin)" ]' postgresql 'command -v ffmpeg' ffmpeg 'command -v pdftoppm' poppler-utils 'command -v curl' curl
   [ -x "$(pg_bin)/initdb" ] || die "PostgreSQL is broken: initdb is missing; reinstall the package postgresql"
 }
 

@@ -21,6 +21,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/scene"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -112,7 +113,7 @@ func parseSize(s string) (w, h int, err error) {
 // get their names when they are whole, and a name that is taken gets the next
 // version.
 func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assemblyID string, p render.Picture, threads int, items []render.Item, dir string) ([]byte, error) {
-	if _, err := render.FFmpeg(); err != nil {
+	if _, err := ffmpeg.Path(); err != nil {
 		return nil, err
 	}
 	painter, err := render.NewPainter(doc, render.Files{}, assemblyID, p, threads)

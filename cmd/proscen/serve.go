@@ -19,6 +19,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"proscen/internal/demo"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
 	"proscen/internal/media"
@@ -136,7 +137,7 @@ func serveCommand() *cobra.Command {
 	return c
 }
 
-// loadDemo puts the demonstration with its boards among the scenes, unless it is
+// loadDemo puts the demonstration with its boards and sounds among the scenes, unless it is
 // there.
 func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
 	doc := demo.Scene()
@@ -153,6 +154,13 @@ func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
 		kept, err := media.KeepImage(ctx, bucket, png)
 		return kept.Blob, kept.Width, kept.Height, err
 	}); err != nil {
+		return err
+	}
+	err = demo.Sounds(doc, func(wav []byte) (string, float64, error) {
+		kept, err := media.KeepSound(ctx, bucket, wav)
+		return kept.Blob, kept.Seconds, err
+	})
+	if err != nil && !errors.Is(err, ffmpeg.ErrMissing) { // without it the scene is silent
 		return err
 	}
 	if _, err := st.CreateScene(ctx, doc); err != nil && !errors.Is(err, store.ErrTaken) {

@@ -28,6 +28,7 @@ type Heard struct {
 	Offset float64 `json:"offset"`
 	Speed  float64 `json:"speed"`
 	Levels []Level `json:"levels"`
+	Muted  bool    `json:"muted,omitempty"` // its track is muted, or another one is solo
 }
 
 // decibels returns the factor of a gain.
@@ -48,8 +49,7 @@ func gainAt(s scene.Sound, gain, frame float64) float64 {
 // Schedule lists what is heard while a clock plays, in order: on the screen
 // clock what an assembly shows, where the sounds of the story jump with the cut
 // and run with its shots' speeds, and its own tracks; on the story clock only
-// the sounds of the story. Muted tracks are left out, and with one that is solo
-// all others.
+// the sounds of the story.
 func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Clock) []Heard {
 	solo := false
 	for _, t := range doc.Tracks {
@@ -59,7 +59,7 @@ func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Cloc
 	for _, id := range slices.Sorted(maps.Keys(doc.Sounds)) {
 		s := doc.Sounds[id]
 		t := doc.Tracks[s.Track]
-		if t.Mute || solo && !t.Solo || t.Clock == scene.ScreenClock && (clock != scene.ScreenClock || t.Assembly != assembly) {
+		if t.Clock == scene.ScreenClock && (clock != scene.ScreenClock || t.Assembly != assembly) {
 			continue
 		}
 		gain := decibels(t.Gain + s.Gain)
@@ -73,7 +73,7 @@ func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Cloc
 			if b <= a {
 				return
 			}
-			h := Heard{Sound: id, Blob: s.Blob, In: from, Out: from + (b-a)/speed, Offset: s.From + doc.Settings.Rate.Seconds(a-in), Speed: speed}
+			h := Heard{Sound: id, Blob: s.Blob, In: from, Out: from + (b-a)/speed, Offset: s.From + doc.Settings.Rate.Seconds(a-in), Speed: speed, Muted: t.Mute || solo && !t.Solo}
 			for _, k := range []float64{a, in + float64(s.FadeIn), float64(s.Out - s.FadeOut), b} {
 				if k >= a && k <= b && (len(h.Levels) == 0 || from+(k-a)/speed > h.Levels[len(h.Levels)-1].At) {
 					h.Levels = append(h.Levels, Level{from + (k-a)/speed, gainAt(s, gain, k)})

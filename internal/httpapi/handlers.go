@@ -9,6 +9,7 @@ import (
 
 	"proscen/core/scene"
 	"proscen/internal/demo"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -21,7 +22,7 @@ func (a *API) GetHealth(ctx context.Context, _ GetHealthRequestObject) (GetHealt
 	if err := a.Store.Ping(ctx); err != nil {
 		h.Status, h.Database = "failing", "does not answer"
 	}
-	if _, err := render.FFmpeg(); err != nil {
+	if _, err := ffmpeg.Path(); err != nil {
 		h.Ffmpeg = err.Error()
 	}
 	return GetHealth200JSONResponse(h), nil
@@ -157,7 +158,7 @@ func (a *API) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject)
 
 // CreateDelivery queues the outputs of a delivery.
 func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject) (CreateDeliveryResponseObject, error) {
-	if _, err := render.FFmpeg(); err != nil {
+	if _, err := ffmpeg.Path(); err != nil {
 		return nil, badInput(err)
 	}
 	body, revision, err := a.Store.Scene(ctx, r.Scene)

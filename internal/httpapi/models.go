@@ -3,7 +3,6 @@ package httpapi
 import (
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"strconv"
 
@@ -23,7 +22,7 @@ func (a *API) convertModel(c *echo.Context) error {
 		}
 		o.Unit = v
 	}
-	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, interchange.MaxFileBytes+1))
+	data, err := uploaded(c, interchange.MaxFileBytes)
 	if err != nil {
 		return err
 	}
@@ -44,29 +43,5 @@ func (a *API) model(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	return c.Blob(http.StatusOK, "application/octet-stream", body)
-}
-
-// keepImage stores an uploaded picture.
-func (a *API) keepImage(c *echo.Context) error {
-	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, media.MaxImageBytes+1))
-	if err != nil {
-		return err
-	}
-	kept, err := media.KeepImage(c.Request().Context(), a.Bucket, data)
-	if err != nil {
-		return err
-	}
-	return c.JSON(http.StatusOK, kept)
-}
-
-// image serves a picture; a name always means the same bytes.
-func (a *API) image(c *echo.Context) error {
-	body, err := media.ImageBytes(c.Request().Context(), a.Bucket, c.Param("image"))
-	if err != nil {
-		return err
-	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=31536000, immutable")
-	return c.Blob(http.StatusOK, "image/jpeg", body)
+	return kept(c, "application/octet-stream", body)
 }

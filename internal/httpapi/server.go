@@ -22,6 +22,7 @@ import (
 	"proscen/core/edit"
 	"proscen/core/interchange"
 	"proscen/core/scene"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/live"
 	"proscen/internal/media"
 	"proscen/internal/render"
@@ -41,12 +42,21 @@ type API struct {
 // maxBody bounds what a request may carry: a whole document at most.
 const maxBody = scene.MaxBytes + 1<<20
 
+// takesFiles tells requests that bring files with bounds of their own.
+func takesFiles(c *echo.Context) bool {
+	switch c.Request().URL.Path {
+	case "/api/sounds", "/api/footage", "/api/panels":
+		return true
+	}
+	return false
+}
+
 // Handler returns the whole web server: API, events, files and front end.
 func (a *API) Handler() http.Handler {
 	e := echo.New()
 	e.Logger = a.Log
 	e.HTTPErrorHandler = a.fail
-	e.Use(middleware.Recover(), a.logged, onlyLocal, middleware.BodyLimit(maxBody))
+	e.Use(middleware.Recover(), a.logged, onlyLocal, middleware.BodyLimitWithConfig(middleware.BodyLimitConfig{Skipper: takesFiles, LimitBytes: maxBody}))
 	api := e.Group("/api")
 	RegisterHandlers(api, NewStrictHandler(a, nil))
 	api.GET("/scenes/:scene/events", a.events)
@@ -54,8 +64,7 @@ func (a *API) Handler() http.Handler {
 	api.GET("/outputs/:output/picture", a.picture)
 	api.POST("/models", a.convertModel)
 	api.GET("/models/:model", a.model)
-	api.POST("/images", a.keepImage)
-	api.GET("/images/:image", a.image)
+	a.files(e)
 	a.frontEnd(e)
 	return e
 }
@@ -147,16 +156,16 @@ func problem(err error) Problem {
 		return Problem{Title: "This was not done: " + err.Error(), Status: http.StatusUnprocessableEntity, Fields: &fields}
 	case errors.Is(err, store.ErrNotFound):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, media.ErrNoModel), errors.Is(err, media.ErrNoImage):
+	case errors.Is(err, media.ErrNoModel), errors.Is(err, media.ErrNoImage), errors.Is(err, media.ErrNoSound), errors.Is(err, media.ErrNoFootage):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage):
+	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}
 	case errors.Is(err, errBadInput):
 		return Problem{Title: strings.TrimPrefix(err.Error(), errBadInput.Error()+": "), Status: http.StatusUnprocessableEntity}
 	case errors.As(err, &tooLarge):
-		return Problem{Title: fmt.Sprintf("The request is larger than %d MB and was refused.", maxBody>>20), Status: http.StatusRequestEntityTooLarge}
+		return Problem{Title: fmt.Sprintf("The request is larger than %d MB and was refused.", tooLarge.Limit>>20), Status: http.StatusRequestEntityTooLarge}
 	case errors.As(err, &coder):
 		title := err.Error()
 		var he *echo.HTTPError

@@ -10,6 +10,7 @@ import (
 	"image"
 	"image/jpeg"
 	_ "image/png" // boards come as PNG too
+	"time"
 
 	"gocloud.dev/blob"
 	"gocloud.dev/gcerrors"
@@ -19,6 +20,9 @@ import (
 // Bounds of an uploaded picture.
 const (
 	MaxImageBytes  = 16 << 20
+	MaxPanelBytes  = 128 << 20 // of a PDF of panels
+	maxPanels      = 300       // pages
+	maxPanelTime   = 2 * time.Minute
 	maxImagePixels = 50 << 20
 	keptSide       = 1920 // longer sides are made this long
 )

@@ -16,22 +16,11 @@ import (
 	"time"
 
 	"proscen/core/timing"
+	"proscen/internal/ffmpeg"
 )
-
-// ErrNoFFmpeg says that the encoder is missing.
-var ErrNoFFmpeg = errors.New("ffmpeg is not installed, so no video can be made; install it (apt-get install ffmpeg) and deliver again")
 
 // ErrDiskFull says that there is no room for the output.
 var ErrDiskFull = errors.New("the disk is full; make room and deliver again, nothing finished is lost")
-
-// FFmpeg returns the path of the encoder or ErrNoFFmpeg.
-func FFmpeg() (string, error) {
-	path, err := exec.LookPath("ffmpeg")
-	if err != nil {
-		return "", ErrNoFFmpeg
-	}
-	return path, nil
-}
 
 // codec returns the fixed H.264 arguments of a quality. Frames without
 // bidirectional prediction let finished parts be joined without encoding again.
@@ -53,7 +42,7 @@ func codec(q Quality) []string {
 // yet. After each frame it calls progress, unless nil, with the picture. On any
 // error, and when ctx ends, no file is left.
 func Encode(ctx context.Context, p *Painter, frames timing.Range, rate timing.Rate, file string, progress func(done int, img *image.RGBA)) (err error) {
-	ffmpeg, err := FFmpeg()
+	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
 	}
@@ -65,7 +54,7 @@ func Encode(ctx context.Context, p *Painter, frames timing.Range, rate timing.Ra
 	}
 	args = append(args, codec(p.picture.Quality)...)
 	args = append(args, "-r", rate.String(), "-movflags", "+faststart", "-f", "mp4", file)
-	cmd := exec.CommandContext(ctx, ffmpeg, args...)
+	cmd := exec.CommandContext(ctx, program, args...)
 	cmd.WaitDelay = 5 * time.Second
 	var said bytes.Buffer
 	cmd.Stderr = &said
@@ -161,7 +150,7 @@ func explain(err error, said string) error {
 		return ErrDiskFull
 	}
 	if errors.Is(err, exec.ErrNotFound) || errors.Is(err, os.ErrNotExist) {
-		return ErrNoFFmpeg
+		return ffmpeg.ErrMissing
 	}
 	said = strings.TrimSpace(said)
 	if i := strings.LastIndexByte(said, '\n'); i >= 0 {
@@ -176,7 +165,7 @@ func explain(err error, said string) error {
 // Join puts finished parts one after the other into an mp4 file without
 // encoding them again.
 func Join(ctx context.Context, parts []string, rate timing.Rate, file string) error {
-	ffmpeg, err := FFmpeg()
+	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
 	}
@@ -189,7 +178,7 @@ func Join(ctx context.Context, parts []string, rate timing.Rate, file string) er
 	if err := os.WriteFile(list, []byte(b.String()), 0o600); err != nil {
 		return explain(err, "")
 	}
-	cmd := exec.CommandContext(ctx, ffmpeg, "-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
+	cmd := exec.CommandContext(ctx, program, "-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
 		"-f", "concat", "-i", list, "-c", "copy", "-video_track_timescale", strconv.Itoa(rate.Num), "-movflags", "+faststart", "-f", "mp4", file)
 	var said bytes.Buffer
 	cmd.Stderr = &said

@@ -28,6 +28,7 @@ import (
 
 	"proscen/core/scene"
 	"proscen/core/timing"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/media"
 	"proscen/internal/store"
 )
@@ -182,7 +183,7 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 
 // lasting tells errors that trying again soon does not mend.
 func lasting(err error) bool {
-	return errors.Is(err, ErrNoFFmpeg) || errors.Is(err, ErrDiskFull) || errors.Is(err, errInput)
+	return errors.Is(err, ffmpeg.ErrMissing) || errors.Is(err, ErrDiskFull) || errors.Is(err, errInput)
 }
 
 // errInput marks a delivery that cannot be rendered as it is.
@@ -239,7 +240,13 @@ func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err er
 	if err != nil {
 		return false, err
 	}
-	files := Files{Models: models, Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, w.Bucket, blob) }}
+	frames := media.NewFrames(w.Bucket, w.doc.Settings.Rate)
+	defer frames.End()
+	files := Files{
+		Models:  models,
+		Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, w.Bucket, blob) },
+		Footage: func(blob string, frame int) (image.Image, error) { return frames.Frame(ctx, blob, frame) },
+	}
 	painter, err := NewPainter(w.doc, files, d.Assembly, Picture{d.Width, d.Height, Quality(d.Quality)}, w.Threads)
 	if err != nil {
 		return false, err

@@ -18,6 +18,7 @@ import (
 	"proscen/core/scenetest"
 	"proscen/core/session"
 	"proscen/core/timing"
+	"proscen/internal/ffmpeg"
 	"proscen/internal/pgtest"
 	"proscen/internal/store"
 
@@ -119,7 +120,7 @@ func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
 	t.Run("missing", func(t *testing.T) {
 		t.Setenv("PATH", t.TempDir())
 		_, err := run(context.Background())
-		assert.ErrorIs(t, err, ErrNoFFmpeg)
+		assert.ErrorIs(t, err, ffmpeg.ErrMissing)
 	})
 	t.Run("cancelled", func(t *testing.T) {
 		fakeFFmpeg(t, `for f; do :; done; echo half > "$f"; exec sleep 60`)

@@ -261,6 +261,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stores the pages of a PDF as pictures, in order. The scene is not changed. */
+        post: operations["keepPanels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decodes a sound file (WAV, FLAC, MP3, Ogg, M4A, or the sound of a video) and stores it. The scene is not changed. */
+        post: operations["keepSound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sounds/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the sound */
+                name: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getSound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sounds/{name}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the sound */
+                name: string;
+            };
+            cookie?: never;
+        };
+        /** For every fiftieth of a second the lowest and the highest value as two signed bytes. */
+        get: operations["getPeaks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/footage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Converts a video to a rate and stores it. The scene is not changed. */
+        post: operations["keepFootage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/footage/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the video */
+                name: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getFootage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/footage/{name}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the video */
+                name: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getFootagePicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/events": {
         parameters: {
             query?: never;
@@ -845,6 +973,190 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    keepPanels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        pages: components["schemas"]["ImageInfo"][];
+                    };
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    keepSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What a scene keeps of the sound */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        blob: string;
+                        seconds: number;
+                    };
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the sound */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sound */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/flac": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getPeaks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the sound */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The peaks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    keepFootage: {
+        parameters: {
+            query: {
+                /** @description Frames per second, such as 24 or 24000/1001 */
+                rate: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What a scene keeps of the video */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        blob: string;
+                        width: number;
+                        height: number;
+                        frames: number;
+                    };
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getFootage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the video */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The video */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "video/mp4": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getFootagePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The SHA-256 of the video */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its first picture */
             200: {
                 headers: {
                     [name: string]: unknown;

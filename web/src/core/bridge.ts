@@ -177,6 +177,8 @@ export interface Heard {
   offset: number
   speed: number
   levels: { at: number; gain: number }[]
+  /** Its track is muted, or another one is solo. */
+  muted?: boolean
 }
 export interface PathLine {
   points: number[]

@@ -146,14 +146,15 @@ export const usePlayhead = defineStore('playhead', () => {
     startFrame = frame.value
     begun.value++
   }
-  /** The exact frame that a clock says. */
+  /** The exact frame that the clock says. */
   const reads = () => startFrame + (source() - startTime) * scene.rate * speed.value
+  const exact = () => (speed.value ? reads() : frame.value)
   /** Changes the clock while playing goes on from where it is. */
   function follow(clock: TimeSource | null) {
-    const now = reads()
+    const now = exact()
     source = clock ?? machine
     startTime = source()
-    startFrame = speed.value ? now : frame.value
+    startFrame = now
   }
   function run(s: number) {
     const started = speed.value === 0
@@ -164,19 +165,19 @@ export const usePlayhead = defineStore('playhead', () => {
   }
   function tick() {
     if (!speed.value) return
-    let exact = reads()
+    let now = reads()
     const t = take.value
     const { in: a, out: b } = t ? { in: 0, out: t.out } : range.value
-    if (t && exact >= b) {
+    if (t && now >= b) {
       setScreen(b)
       return stop()
     }
-    if (exact >= b || exact < a) {
-      exact = exact >= b ? a : b - 1
-      set(exact)
+    if (now >= b || now < a) {
+      now = now >= b ? a : b - 1
+      set(now)
       begin()
     }
-    const at = Math.floor(exact + 1e-6)
+    const at = Math.floor(now + 1e-6)
     if (at !== frame.value) set(at)
     requestAnimationFrame(tick)
   }
@@ -218,6 +219,7 @@ export const usePlayhead = defineStore('playhead', () => {
     taking,
     putOnAir,
     begun,
+    exact,
     follow,
     set,
     setStory,

@@ -5,6 +5,7 @@ import { Plus, X } from '@lucide/vue'
 import { useScene } from '@/stores/scene'
 import DropMenu from './DropMenu.vue'
 import LineRow from './LineRow.vue'
+import SoundRows from './SoundRows.vue'
 import ShotLane from './ShotLane.vue'
 import StoryGraph from './StoryGraph.vue'
 import { useShotDrag } from './useShotDrag'
@@ -58,6 +59,7 @@ const { drop, consider, choose } = drag
   </div>
   <StoryGraph :x="x" :from="from" :to="to" />
   <LineRow v-if="Object.keys(scene.doc.lines).length" :x="x" :per-pixel="perPixel" :from="from" :to="to" />
+  <SoundRows clock="screen" :x="x" :per-pixel="perPixel" :from="from" :to="to" />
   <DropMenu v-if="drop" :drop="drop" @consider="consider" @choose="choose" />
 </template>
 <style scoped>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 // The strip of time under every desk: transport, ruler, playhead, markers, and
 // the rows of the desk.
-import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, SkipBack, CircleDot } from '@lucide/vue'
+import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, SkipBack, CircleDot, Volume2, VolumeX } from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead, type ClockName } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { useSound } from '@/stores/sound'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import ActionRows from './ActionRows.vue'
@@ -18,6 +19,7 @@ import KeyRows from './KeyRows.vue'
 import KeyTools from './KeyTools.vue'
 import RibbonRows from './RibbonRows.vue'
 import { keptSpans, tickStep } from './scale'
+import SoundRows from './SoundRows.vue'
 import SpliceRows from './SpliceRows.vue'
 import StoryLayout from './StoryLayout.vue'
 
@@ -28,6 +30,7 @@ const field = ref<HTMLElement | null>(null)
 const { width } = useElementSize(field)
 const labels = 92 // px for row names
 const cutting = useCutting()
+const sound = useSound()
 /** The clock that the strip shows: on the desks of the cut the story's too, on demand. */
 const clock = computed<ClockName>(() => (view.desk === 'splice' && cutting.storyLayout ? 'story' : head.clock))
 const now = computed(() => (clock.value === 'story' ? head.story : head.screen))
@@ -205,6 +208,16 @@ defineExpose({
         />
         <span>{{ frame }}</span>
       </label>
+      <button
+        v-if="Object.keys(scene.doc.tracks).length"
+        class="icon"
+        :aria-label="sound.on ? 'Sound off' : 'Sound on'"
+        :title="sound.on ? 'Sound is on' : 'Sound is off'"
+        :aria-pressed="sound.on"
+        @click="sound.on = !sound.on"
+      >
+        <Volume2 v-if="sound.on" :size="15" /><VolumeX v-else :size="15" />
+      </button>
       <span v-if="head.speed && head.speed !== 1" class="speed">{{ head.speed }}×</span>
       <span class="gap"></span>
       <CutTools v-if="view.desk === 'splice'" />
@@ -283,7 +296,10 @@ defineExpose({
       </div>
       <div class="rows scrolls">
         <div class="in-rows">
-          <StoryLayout v-if="view.desk === 'splice' && cutting.storyLayout" :x="x" :per-pixel="perPixel" />
+          <template v-if="view.desk === 'splice' && cutting.storyLayout">
+            <StoryLayout :x="x" :per-pixel="perPixel" />
+            <SoundRows clock="story" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
+          </template>
           <SpliceRows
             v-else-if="head.clock === 'screen'"
             :x="x"
@@ -294,6 +310,7 @@ defineExpose({
           <template v-else-if="view.desk === 'dress'">
             <ActionRows :x="x" :per-pixel="perPixel" />
             <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />
+            <SoundRows clock="story" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
           </template>
           <template v-else>
             <CurveRows

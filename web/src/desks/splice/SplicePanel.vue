@@ -8,17 +8,19 @@ import AssembliesPanel from './AssembliesPanel.vue'
 import BoardsPanel from './BoardsPanel.vue'
 import MarkersPanel from './MarkersPanel.vue'
 import RhythmPanel from './RhythmPanel.vue'
+import SoundPanel from './SoundPanel.vue'
 import ShotPanel from './ShotPanel.vue'
 
 const cutting = useCutting()
 const view = useView()
-const leaves = ['shot', 'boards', 'markers', 'rhythm', 'versions'] as const
+const leaves = ['shot', 'boards', 'sound', 'markers', 'rhythm', 'versions'] as const
 // What is selected on the strip is shown at once.
 watch(
   () => view.selected,
   (s) => {
     if (s?.collection === 'markers') cutting.leaf = 'markers'
-    else if (s?.collection === 'shots' && cutting.leaf === 'markers') cutting.leaf = 'shot'
+    else if (s?.collection === 'sounds' || s?.collection === 'tracks') cutting.leaf = 'sound'
+    else if (s?.collection === 'shots' && ['markers', 'sound'].includes(cutting.leaf)) cutting.leaf = 'shot'
   },
 )
 </script>
@@ -30,6 +32,7 @@ watch(
       </button>
     </div>
     <BoardsPanel v-if="cutting.leaf === 'boards'" />
+    <SoundPanel v-else-if="cutting.leaf === 'sound'" />
     <MarkersPanel v-else-if="cutting.leaf === 'markers'" />
     <RhythmPanel v-else-if="cutting.leaf === 'rhythm'" />
     <AssembliesPanel v-else-if="cutting.leaf === 'versions'" />

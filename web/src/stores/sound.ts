@@ -1,0 +1,146 @@
+// What is heard: pieces of sounds, as the core says them, started on the clock
+// of the sound itself. While sound is heard the playhead reads that clock, so
+// picture and sound cannot drift apart.
+import { useLocalStorage } from '@vueuse/core'
+import { ElMessage } from 'element-plus'
+import { defineStore } from 'pinia'
+import { watch } from 'vue'
+import { core, type Heard } from '@/core/bridge'
+import { usePlayhead } from './playhead'
+import { sentence, useScene } from './scene'
+
+/** Seconds that are started ahead of the playhead, and how often more are. */
+const ahead = 8
+const every = 2000
+/** Seconds heard of a frame while scrubbing. */
+const blip = 0.07
+
+export const useSound = defineStore('sound', () => {
+  const scene = useScene()
+  const head = usePlayhead()
+  const on = useLocalStorage('proscen.sound', true)
+  let context: AudioContext | undefined
+  let running: { source: AudioBufferSourceNode; gain: GainNode }[] = []
+  let timer: ReturnType<typeof setInterval> | undefined
+  let started = 0 // frame up to which pieces are started
+  let at0 = 0 // the context's time at frame0
+  let frame0 = 0
+  const buffers = new Map<string, AudioBuffer | Promise<AudioBuffer | null> | null>()
+
+  /** The samples of a sound: at once if they are here, else later. */
+  function buffer(blob: string): AudioBuffer | null {
+    const now = buffers.get(blob)
+    if (now instanceof Promise || now === null) return null
+    if (now) return now
+    const wait = fetchBuffer(blob)
+    buffers.set(blob, wait)
+    void wait.then((b) => {
+      buffers.set(blob, b)
+      if (b && head.playing) restart() // it joins in
+    })
+    return null
+  }
+  async function fetchBuffer(blob: string): Promise<AudioBuffer | null> {
+    try {
+      const r = await fetch(`/api/sounds/${blob}`)
+      if (!r.ok) throw new Error('a sound is not on the server any more; add it again')
+      return await context!.decodeAudioData(await r.arrayBuffer())
+    } catch (e) {
+      ElMessage({ message: sentence((e as Error).message), type: 'warning', grouping: true, showClose: true })
+      return null
+    }
+  }
+  const pieces = (): Heard[] => core.schedule(head.clock).filter((h) => !h.muted)
+  const audible = () => on.value && Object.keys(scene.doc.sounds).length > 0
+
+  /** The gain of a piece at a frame. */
+  function level(h: Heard, frame: number): number {
+    const l = h.levels
+    const i = l.findIndex((x) => x.at > frame)
+    if (i < 0) return l.at(-1)?.gain ?? 1
+    if (i === 0) return l[0]!.gain
+    const [a, b] = [l[i - 1]!, l[i]!]
+    return a.gain + ((b.gain - a.gain) * (frame - a.at)) / (b.at - a.at)
+  }
+  /** Starts a piece from a frame of the clock on, at a time of the context. */
+  function start(h: Heard, from: number, when: number, speed: number, seconds?: number) {
+    const samples = buffer(h.blob)
+    if (!samples) return
+    const source = context!.createBufferSource()
+    const gain = context!.createGain()
+    source.buffer = samples
+    source.playbackRate.value = h.speed * speed
+    const perFrame = 1 / scene.rate
+    const offset = h.offset + (from - h.in) * perFrame * h.speed
+    const length = seconds ?? ((h.out - from) * perFrame) / speed
+    gain.gain.setValueAtTime(level(h, from), when)
+    for (const l of h.levels)
+      if (l.at > from) gain.gain.linearRampToValueAtTime(l.gain, when + ((l.at - from) * perFrame) / speed)
+    source.connect(gain).connect(context!.destination)
+    source.start(when, Math.max(0, offset), length * h.speed * speed)
+    running.push({ source, gain })
+    source.onended = () => (running = running.filter((r) => r.source !== source))
+  }
+  function silence() {
+    for (const { source } of running) {
+      source.onended = null
+      source.stop()
+    }
+    running = []
+    clearInterval(timer)
+  }
+  /** Starts what begins before a frame and has not been started. */
+  function fill() {
+    const speed = head.speed
+    const now = frame0 + (context!.currentTime - at0) * scene.rate * speed
+    const until = now + ahead * scene.rate * speed
+    for (const h of pieces()) {
+      const from = Math.max(h.in, frame0)
+      if (h.out <= from || from < started || from >= until) continue
+      start(h, from, at0 + (from - frame0) / scene.rate / speed, speed)
+    }
+    started = until
+  }
+  function restart() {
+    silence()
+    if (!context || context.state !== 'running' || head.speed <= 0 || !audible()) return head.follow(null)
+    const late = context.outputLatency || 0
+    head.follow(() => context!.currentTime - late)
+    // A moment ahead, so that nothing begins late.
+    at0 = context.currentTime + 0.02
+    frame0 = head.exact() + 0.02 * scene.rate * head.speed
+    at0 += late
+    started = frame0
+    fill()
+    timer = setInterval(fill, every)
+  }
+  async function wake(): Promise<boolean> {
+    context ??= new AudioContext()
+    if (context.state === 'running') return true
+    // Without a gesture a browser may never let it run.
+    await Promise.race([context.resume(), new Promise((r) => setTimeout(r, 400))])
+    return (context.state as string) === 'running'
+  }
+  watch(
+    [() => head.begun, () => head.playing, on, () => scene.changes],
+    async ([, playing]) => {
+      if (!playing) {
+        silence()
+        return head.follow(null)
+      }
+      if (!audible()) return restart()
+      if (await wake()) restart()
+    },
+    { flush: 'post' },
+  )
+  // Scrubbing lets each frame be heard for a moment.
+  watch(
+    () => head.frame,
+    (frame) => {
+      if (head.playing || !audible() || context?.state !== 'running') return
+      silence()
+      for (const h of pieces()) if (frame >= h.in && frame < h.out) start(h, frame, context.currentTime, 1, blip)
+    },
+  )
+  return { on }
+})

@@ -1,0 +1,257 @@
+<script setup lang="ts">
+// A row for each track of sound: what is heard of it, with its waveform, as the
+// clock plays. Blocks are moved and trimmed like others.
+import { Plus } from '@lucide/vue'
+import { computed, ref, watchEffect } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { core, type Heard } from '@/core/bridge'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { useSoundFiles } from './useSoundFiles'
+import { peakRate, peaksOf } from './peaks'
+import { useBlockDrag, type Edge } from './useBlockDrag'
+
+const props = defineProps<{
+  clock: 'story' | 'screen'
+  x: (frame: number) => number
+  perPixel: number
+  from: number
+  to: number
+}>()
+const scene = useScene()
+const view = useView()
+const { begin, told } = useBlockDrag(() => props.perPixel)
+const { take, busy } = useSoundFiles()
+const height = 30
+
+const tracks = computed(() =>
+  Object.entries(scene.doc.tracks)
+    .filter(([, t]) => t.clock === 'story' || (props.clock === 'screen' && t.assembly === scene.cut.assembly))
+    .sort(([, a], [, b]) => (a.order ?? 0) - (b.order ?? 0))
+    .map(([id, t]) => ({ id, t })),
+)
+const heard = computed(() => {
+  void scene.changes
+  return core.schedule(props.clock)
+})
+const rows = computed(() =>
+  tracks.value.map(({ id, t }) => ({
+    id,
+    t,
+    pieces: heard.value.filter(
+      (h) => scene.doc.sounds[h.sound]?.track === id && h.out >= props.from && h.in <= props.to,
+    ),
+  })),
+)
+
+const field = ref<HTMLElement | null>(null)
+const { width } = useElementSize(field)
+const canvases = ref<HTMLCanvasElement[]>([])
+watchEffect(
+  () => {
+    rows.value.forEach((r, i) => paint(canvases.value[i], r.pieces, r.t.clock))
+  },
+  { flush: 'post' },
+)
+function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: string) {
+  if (!canvas) return
+  const w = Math.max(1, Math.floor(width.value))
+  if (canvas.width !== w) canvas.width = w
+  const g = canvas.getContext('2d')
+  if (!g) return
+  g.clearRect(0, 0, w, height)
+  for (const h of pieces) {
+    const peaks = peaksOf(h.blob)
+    if (!peaks) continue
+    g.fillStyle = h.muted ? 'rgb(159 176 176 / 0.4)' : clock === 'story' ? '#dcc391' : '#a9cbe8'
+    const seconds = (frame: number) => h.offset + ((frame - h.in) / scene.rate) * h.speed
+    const gain = (frame: number) => {
+      const l = h.levels
+      const k = l.findIndex((p) => p.at > frame)
+      if (k <= 0) return (k < 0 ? l.at(-1) : l[0])?.gain ?? 1
+      return l[k - 1]!.gain + ((l[k]!.gain - l[k - 1]!.gain) * (frame - l[k - 1]!.at)) / (l[k]!.at - l[k - 1]!.at)
+    }
+    for (let px = Math.max(0, Math.ceil(props.x(h.in))); px < Math.min(w, props.x(h.out)); px++) {
+      const frame = props.from + px * props.perPixel
+      const a = Math.floor(seconds(frame) * peakRate)
+      const b = Math.max(a + 1, Math.ceil(seconds(frame + props.perPixel) * peakRate))
+      let [lo, hi] = [0, 0]
+      for (let k = a; k < b; k++) [lo, hi] = [Math.min(lo, peaks[2 * k] ?? 0), Math.max(hi, peaks[2 * k + 1] ?? 0)]
+      const k = (Math.min(1.6, gain(frame)) * (height - 6)) / 256
+      g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
+    }
+  }
+}
+function down(e: PointerEvent, h: Heard) {
+  view.select('sounds', h.sound)
+  const speed = scene.doc.tracks[scene.doc.sounds[h.sound]?.track ?? '']?.clock === props.clock ? 1 : h.speed
+  begin(e, (edge: Edge, by: number): [string, object] =>
+    edge
+      ? ['soundTrim', { id: h.sound, edge, by: Math.round(by * speed) }]
+      : ['soundMove', { id: h.sound, by: Math.round(by * speed) }],
+  )
+}
+const set = (id: string, merge: object, label: string) =>
+  scene.run('set', { collection: 'tracks', id, merge, label: `${label} track ${scene.doc.tracks[id]!.name}` })
+</script>
+<template>
+  <div ref="field" class="sounds">
+    <div
+      v-for="(r, i) in rows"
+      :key="r.id"
+      class="strip-row sound"
+      role="list"
+      :aria-label="`Track ${r.t.name}`"
+      @dragover.prevent
+      @drop.prevent="take([...($event.dataTransfer?.files ?? [])], r.id)"
+    >
+      <div class="name" :class="r.t.clock">
+        <button
+          class="title"
+          :title="`Track ${r.t.name}, tied to ${r.t.clock} time`"
+          @click="view.select('tracks', r.id)"
+        >
+          {{ r.t.clock === 'story' ? '◷' : '▷' }} {{ r.t.name }}
+        </button>
+        <button
+          :aria-pressed="!!r.t.mute"
+          :aria-label="`Mute ${r.t.name}`"
+          title="Mute"
+          @click="set(r.id, { mute: r.t.mute ? null : true }, 'mute')"
+        >
+          M
+        </button>
+        <button
+          :aria-pressed="!!r.t.solo"
+          :aria-label="`Solo ${r.t.name}`"
+          title="Hear this track alone"
+          @click="set(r.id, { solo: r.t.solo ? null : true }, 'solo')"
+        >
+          S
+        </button>
+      </div>
+      <canvas :ref="(el) => (canvases[i] = el as HTMLCanvasElement)" :height="height"></canvas>
+      <div
+        v-for="(h, k) in r.pieces"
+        :key="k"
+        class="piece"
+        role="listitem"
+        tabindex="0"
+        :class="{ selected: view.isSelected('sounds', h.sound), muted: h.muted }"
+        :style="{ transform: `translateX(${x(h.in)}px)`, width: `${Math.max(3, (h.out - h.in) / perPixel)}px` }"
+        :aria-label="`Sound ${scene.doc.sounds[h.sound]?.name}, ${Math.round(h.in)} to ${Math.round(h.out) - 1}`"
+        @pointerdown="down($event, h)"
+      ></div>
+    </div>
+    <div v-if="clock === 'screen' && view.desk === 'splice'" class="strip-row add">
+      <label class="link"
+        ><Plus :size="11" /> {{ busy || 'sound' }}
+        <input
+          type="file"
+          multiple
+          accept="audio/*,.wav,.flac,.mp3,.ogg,.m4a"
+          aria-label="Add sound files"
+          @change="take([...(($event.target as HTMLInputElement).files ?? [])], '')"
+      /></label>
+    </div>
+    <span v-if="told" class="told">{{ told }}</span>
+  </div>
+</template>
+<style scoped>
+.sounds {
+  position: relative;
+  margin-left: var(--labels);
+}
+.strip-row.sound {
+  height: 30px;
+  margin-left: 0;
+  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
+}
+.strip-row.add {
+  height: 20px;
+  margin-left: calc(-1 * var(--labels) + 8px);
+  border: 0;
+}
+.name {
+  position: absolute;
+  z-index: 2;
+  left: calc(-1 * var(--labels));
+  width: calc(var(--labels) - 2px);
+  height: 100%;
+  display: flex;
+  align-items: center;
+  gap: 2px;
+  padding-left: 8px;
+  background: var(--panel);
+}
+.name button {
+  width: 16px;
+  height: 18px;
+  padding: 0;
+  border: 0;
+  border-radius: 3px;
+  background: none;
+  color: var(--dim);
+  font: 10.5px var(--font-mono);
+  cursor: pointer;
+}
+.name .title {
+  flex: 1;
+  min-width: 0;
+  color: inherit;
+  font: 12px var(--font-condensed);
+  text-align: left;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.name button[aria-pressed='true'] {
+  background: var(--brass);
+  color: var(--ink);
+}
+canvas {
+  position: absolute;
+  left: 0;
+  top: 0;
+  pointer-events: none;
+}
+.piece {
+  position: absolute;
+  left: 0;
+  top: 2px;
+  bottom: 2px;
+  border-radius: 4px;
+  background: rgb(159 176 176 / 0.1);
+  box-shadow: inset 0 0 0 1px var(--line);
+  cursor: grab;
+  touch-action: none;
+}
+.piece.selected {
+  box-shadow: inset 0 0 0 1px var(--text);
+}
+.link {
+  position: relative;
+  display: inline-flex;
+  gap: 3px;
+  align-items: center;
+  color: var(--dim);
+  font-size: 11.5px;
+  text-decoration: none;
+}
+.link input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+  font-size: 0;
+  cursor: pointer;
+}
+.told {
+  position: absolute;
+  right: 8px;
+  top: 2px;
+  padding: 0 6px;
+  border-radius: 4px;
+  background: var(--ink);
+  font: 11px var(--font-mono);
+}
+</style>
