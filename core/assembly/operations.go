@@ -51,5 +51,8 @@ func Operations() edit.Catalog {
 		"soundMove":   edit.Op(moveSound),
 		"soundTrim":   edit.Op(trimSound),
 		"linesMove":   edit.Op(moveLines),
+
+		"assemblyBring": edit.Op(bringIn),
+		"linesBring":    edit.Op(bringLines),
 	}
 }

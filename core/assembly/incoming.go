@@ -1,0 +1,132 @@
+package assembly
+
+import (
+	"errors"
+	"fmt"
+
+	"proscen/core/edit"
+	"proscen/core/scene"
+)
+
+// IncomingShot is a shot from elsewhere, with its boards.
+type IncomingShot struct {
+	Shot   scene.Shot    `json:"shot"`
+	Boards []scene.Board `json:"boards,omitempty"`
+}
+
+// IncomingLane is a lane from elsewhere.
+type IncomingLane struct {
+	Name  string         `json:"name"`
+	Shots []IncomingShot `json:"shots"`
+}
+
+// IncomingTrack is a track from elsewhere, with its sounds.
+type IncomingTrack struct {
+	Track  scene.Track   `json:"track"`
+	Sounds []scene.Sound `json:"sounds,omitempty"`
+}
+
+// Incoming is an assembly that a format brings. Its first lane plays.
+type Incoming struct {
+	Assembly scene.Assembly  `json:"assembly"`
+	Lanes    []IncomingLane  `json:"lanes"`
+	Markers  []scene.Marker  `json:"markers,omitempty"`
+	Tracks   []IncomingTrack `json:"tracks,omitempty"`
+	ID       string          `json:"id,omitempty"`
+}
+
+// bringIn makes a new assembly of what a format brings. Markers and tracks of
+// the story that the scene has already are left out.
+func bringIn(d *edit.Draft, a Incoming) (string, error) {
+	if len(a.Lanes) == 0 {
+		return "", errors.New("there is nothing in it that could be cut")
+	}
+	name := a.Assembly.Name
+	if name == "" {
+		name = "assembly"
+	}
+	main := newAssembly(d, a.ID, name)
+	c := main.cut
+	v := a.Assembly
+	v.Name = d.Doc.Assemblies[c.assembly].Name
+	d.SetAssembly(c.assembly, v)
+	count := 0
+	for i, in := range a.Lanes {
+		l := main
+		if i > 0 {
+			l = c.newSpare(in.Name)
+		}
+		for _, e := range in.Shots {
+			s := e.Shot
+			if s.ScreenIn < l.end() {
+				return "", fmt.Errorf("shot %q begins at frame %d, where the one before it still runs", s.Number+" "+s.Name, s.ScreenIn)
+			}
+			if s.Number == "" {
+				s.Number = l.number(len(l.shots))
+			}
+			id := d.NewID()
+			l.insert(len(l.shots), id, s)
+			for _, b := range e.Boards {
+				b.Shot = id
+				d.SetBoard(d.NewID(), b)
+			}
+			count++
+		}
+	}
+	for _, m := range a.Markers {
+		if m.Clock == scene.ScreenClock {
+			m.Assembly = c.assembly
+		} else if hasMarker(d.Doc, m) {
+			continue
+		}
+		d.SetMarker(d.NewID(), m)
+	}
+	for _, in := range a.Tracks {
+		t := in.Track
+		if t.Clock == scene.ScreenClock {
+			t.Assembly = c.assembly
+		} else if hasTrack(d.Doc, t) {
+			continue
+		}
+		id := d.NewID()
+		d.SetTrack(id, t)
+		for _, s := range in.Sounds {
+			s.Track = id
+			d.SetSound(d.NewID(), s)
+		}
+	}
+	return c.done("bring in assembly %s with %d shots", v.Name, count)
+}
+
+func hasMarker(doc *scene.Document, m scene.Marker) bool {
+	for _, o := range doc.Markers {
+		if o.Clock == m.Clock && o.Frame == m.Frame && o.Name == m.Name {
+			return true
+		}
+	}
+	return false
+}
+
+func hasTrack(doc *scene.Document, t scene.Track) bool {
+	for _, o := range doc.Tracks {
+		if o.Clock == t.Clock && o.Name == t.Name {
+			return true
+		}
+	}
+	return false
+}
+
+type linesArgs struct {
+	Lines []scene.Line `json:"lines"`
+}
+
+// bringLines adds lines of dialogue.
+func bringLines(d *edit.Draft, a linesArgs) (string, error) {
+	if len(a.Lines) == 0 {
+		return "", errors.New("there are no lines in it")
+	}
+	for _, l := range a.Lines {
+		d.SetLine(d.NewID(), l)
+	}
+	return fmt.Sprintf("bring in %d lines", len(a.Lines)), nil
+}

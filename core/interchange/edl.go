@@ -1,0 +1,421 @@
+package interchange
+
+import (
+	"bufio"
+	"bytes"
+	"fmt"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"proscen/core/assembly"
+	"proscen/core/curve"
+	"proscen/core/scene"
+	"proscen/core/timing"
+)
+
+// EDLStart is the hour at which record times of edit lists begin.
+const EDLStart = 1
+
+// WriteEDL writes the main lane of an assembly as a CMX 3600 edit list: source
+// times are story time, record times screen time from one o'clock on. A dissolve
+// begins where its first frame is, as edit lists count them. What the format has
+// no events for stands in comments, which reading takes up again.
+func WriteEDL(doc *scene.Document, id string) Written {
+	rate := doc.Settings.Rate
+	drop := rate.CanDrop()
+	var said notes
+	var b strings.Builder
+	fmt.Fprintf(&b, "TITLE: %s\r\n", edlText(doc.Settings.Title+" - "+doc.Assemblies[id].Name, 70))
+	mode := "NON-DROP FRAME"
+	if drop {
+		mode = "DROP FRAME"
+	}
+	fmt.Fprintf(&b, "FCM: %s\r\n", mode)
+	zero := recordStart(rate, drop)
+	tc := func(f float64) string { return rate.Timecode(int(math.Round(f)), drop) }
+	shots := shotsOf(doc, id)
+	if len(shots) > 999 {
+		said.add("The list has %d events; some readers stop at 999.", len(shots))
+	}
+	// The record times of an event: a dissolve takes from the shot before what
+	// comes before its seam.
+	in := func(i int) int {
+		if j := shots[i].Join; j != nil && j.Kind == scene.Dissolve && i > 0 {
+			return shots[i].ScreenIn - j.Before
+		}
+		return shots[i].ScreenIn
+	}
+	out := func(i int) int {
+		if i+1 < len(shots) && shots[i+1].ScreenIn == shots[i].ScreenOut {
+			return in(i + 1)
+		}
+		return shots[i].ScreenOut
+	}
+	for i, s := range shots {
+		a, z := in(i), out(i)
+		event := func(reel, kind string, from scene.Shot, a, z int) {
+			src := from.StoryAt(float64(a))
+			fmt.Fprintf(&b, "%03d  %-8s V     %-9s %s %s %s %s\r\n", i+1, reel, kind,
+				tc(src), tc(src+float64(z-a)*edlSpeed(from.Speed)), tc(float64(zero+a)), tc(float64(zero+z)))
+		}
+		if j := s.Join; j != nil && j.Kind == scene.Dissolve && i > 0 {
+			event(reel(doc, shots[i-1].Shot), "C", shots[i-1].Shot, a, a)
+			event(reel(doc, s.Shot), fmt.Sprintf("D    %03d", j.Frames()), s.Shot, a, z)
+		} else {
+			event(reel(doc, s.Shot), "C", s.Shot, a, z)
+		}
+		if s.Speed != 1 {
+			fmt.Fprintf(&b, "M2   %-8s %05.1f                %s\r\n", reel(doc, s.Shot), s.Speed*rate.PerSecond(), tc(s.StoryAt(float64(a))))
+		}
+		fmt.Fprintf(&b, "* FROM CLIP NAME: %s\r\n", edlText(strings.TrimSpace(s.Number+" "+s.Name), 60))
+		fmt.Fprintf(&b, "* SHOWS: %s\r\n", edlText(shows(doc, s.Shot), 60))
+		fmt.Fprintf(&b, "* HANDLES: %d %d\r\n", s.Head, s.Tail)
+		if !whole(s.StoryIn) || s.Speed != 1 {
+			fmt.Fprintf(&b, "* STORY: %s SPEED %s\r\n", number(s.StoryIn), number(s.Speed))
+			if !whole(s.StoryIn) || !whole(s.StoryOut()) {
+				said.add("Source times are whole frames; shots that begin between two are exact in a comment only.")
+			}
+		}
+		if j := s.Join; j != nil {
+			fmt.Fprintf(&b, "* JOIN: %s %d %d %s%s\r\n", j.Kind, j.Before, j.After, j.Color, j.Ease)
+			if j.Kind != scene.Dissolve {
+				said.add("Joins of the kind %s are cuts in the list; a comment keeps them.", j.Kind)
+			}
+		}
+		if s.Plays != scene.PlaysCamera {
+			said.add("Shots that play a %s are events of a reel of that name.", s.Plays)
+		}
+		if s.Speed == 0 {
+			said.add("Held frames have a speed of 0; some readers want them as stills.")
+		}
+	}
+	markers := 0
+	for _, m := range doc.Markers {
+		if m.Clock == scene.ScreenClock && m.Assembly == id {
+			markers++
+		}
+	}
+	said.count(markers, "The marker is not in the list.", "The %d markers are not in the list.")
+	spares := 0
+	for _, l := range assembly.SpareLanes(doc, id) {
+		spares += len(assembly.Shots(doc, l))
+	}
+	said.count(spares, "The shot of the spare lane is not in the list.", "The %d shots of spare lanes are not in the list.")
+	said.count(len(doc.Sounds), "The sound is not in the list.", "The %d sounds are not in the list.")
+	said.count(len(doc.Lines), "The line of dialogue is not in the list.", "The %d lines of dialogue are not in the list.")
+	return Written{[]byte(b.String()), said}
+}
+
+func recordStart(rate timing.Rate, drop bool) int {
+	mark := ":"
+	if drop {
+		mark = ";"
+	}
+	f, _ := rate.ParseTimecode(fmt.Sprintf("%02d:00:00%s00", EDLStart, mark)) // it exists at every rate
+	return f
+}
+
+// edlSpeed is how far the source of an event runs in a frame; of a held frame
+// one frame is given.
+func edlSpeed(speed float64) float64 {
+	if speed == 0 {
+		return 1
+	}
+	return speed
+}
+
+func number(v float64) string { return strconv.FormatFloat(v, 'g', -1, 64) }
+
+// edlText makes text that fits a line of an edit list.
+func edlText(s string, most int) string {
+	s = strings.Map(func(r rune) rune {
+		if r < ' ' {
+			return ' '
+		}
+		return r
+	}, s)
+	if r := []rune(s); len(r) > most {
+		s = string(r[:most])
+	}
+	return strings.TrimSpace(s)
+}
+
+var edlEvent = regexp.MustCompile(`^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d*|K\S*)\s+(?:B\s+|O\s+)?(?:(\d{1,4})\s+)?(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s*$`)
+
+// edlRead is an event while it is read.
+type edlRead struct {
+	line          int
+	reel          string
+	dissolve      int // frames, 0 for a cut
+	srcIn         float64
+	recIn, recOut int
+	clipName      string
+	shows         string
+	speed         *float64
+	story         *float64
+	head, tail    int
+	join          *scene.Join
+}
+
+// ReadEDL reads a CMX 3600 edit list for a scene. Record times begin at the
+// whole hour before the first event. What is not taken over is said.
+func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, error) {
+	out := assembly.Incoming{Assembly: scene.Assembly{Name: "edit list"}}
+	if len(data) > MaxCutBytes {
+		return out, nil, fmt.Errorf("%w: it has more than %d MB", ErrCut, MaxCutBytes>>20)
+	}
+	var said notes
+	rate := doc.Settings.Rate
+	drop := false
+	events := []*edlRead{}
+	lines := bufio.NewScanner(bytes.NewReader(data))
+	lines.Buffer(make([]byte, 4096), 1<<16)
+	for n := 1; lines.Scan(); n++ {
+		text := strings.TrimSpace(strings.ToValidUTF8(lines.Text(), "?"))
+		var last *edlRead
+		if len(events) > 0 {
+			last = events[len(events)-1]
+		}
+		switch {
+		case text == "":
+		case strings.HasPrefix(text, "TITLE:"):
+			if name := strings.TrimSpace(text[6:]); name != "" {
+				out.Assembly.Name = name
+			}
+		case strings.HasPrefix(text, "FCM:"):
+			if drop = strings.Contains(text, "DROP") && !strings.Contains(text, "NON"); drop && !rate.CanDrop() {
+				return out, nil, fmt.Errorf("%w as an edit list: line %d says drop-frame, which does not exist at the scene's %s frames per second", ErrCut, n, rate)
+			}
+		case strings.HasPrefix(text, "M2"):
+			f := strings.Fields(text)
+			if v, err := strconv.ParseFloat(at(f, 2), 64); err == nil && last != nil {
+				v /= rate.PerSecond()
+				last.speed = &v
+			}
+		case strings.HasPrefix(text, "*"):
+			if last != nil {
+				comment(last, strings.TrimSpace(text[1:]))
+			}
+		case text[0] >= '0' && text[0] <= '9':
+			e, kind, err := readEvent(text, rate, drop)
+			if err != nil {
+				return out, nil, fmt.Errorf("%w as an edit list: line %d, %w", ErrCut, n, err)
+			}
+			e.line = n
+			switch {
+			case kind.sound:
+				said.add("Events of sound were left out.")
+			case kind.key:
+				said.add("Line %d: a key over another picture was left out.", n)
+			default:
+				if kind.wipe {
+					said.add("A wipe became a dissolve.")
+				}
+				if len(events) >= maxEvents {
+					return out, nil, fmt.Errorf("%w as an edit list: it has more than %d events", ErrCut, maxEvents)
+				}
+				events = append(events, e)
+			}
+		default:
+			said.add("Line %d was not understood and was left out.", n)
+		}
+	}
+	if err := lines.Err(); err != nil {
+		return out, nil, fmt.Errorf("%w as an edit list: a line is too long", ErrCut)
+	}
+	lane, err := edlLane(doc, &said, events)
+	if err != nil {
+		return out, nil, err
+	}
+	out.Lanes = []assembly.IncomingLane{lane}
+	return out, said, nil
+}
+
+func at(f []string, i int) string {
+	if i < len(f) {
+		return f[i]
+	}
+	return ""
+}
+
+type edlKind struct{ sound, wipe, key bool }
+
+func readEvent(text string, rate timing.Rate, drop bool) (*edlRead, edlKind, error) {
+	var k edlKind
+	m := edlEvent.FindStringSubmatch(text)
+	if m == nil {
+		return nil, k, fmt.Errorf("is no event: “%s”", clip(text))
+	}
+	k.sound = strings.HasPrefix(m[3], "A") || m[3] == "NONE"
+	k.wipe = strings.HasPrefix(m[4], "W")
+	k.key = strings.HasPrefix(m[4], "K")
+	e := &edlRead{reel: m[2], head: -1, tail: -1}
+	if m[4] != "C" {
+		e.dissolve, _ = strconv.Atoi(m[5])
+	}
+	var times [4]int
+	for i := range times {
+		t := strings.NewReplacer(";", ":", ".", ":", ",", ":").Replace(m[6+i])
+		if drop {
+			t = t[:len(t)-3] + ";" + t[len(t)-2:]
+		}
+		f, err := rate.ParseTimecode(t)
+		if err != nil {
+			return nil, k, err
+		}
+		times[i] = f
+	}
+	e.srcIn, e.recIn, e.recOut = float64(times[0]), times[2], times[3]
+	if e.recOut < e.recIn {
+		return nil, k, fmt.Errorf("the event ends before it begins")
+	}
+	return e, k, nil
+}
+
+// comment reads what we write in comments, and the clip names that others do.
+func comment(e *edlRead, text string) {
+	name, rest, _ := strings.Cut(text, ":")
+	rest = strings.TrimSpace(rest)
+	f := strings.Fields(rest)
+	switch strings.TrimSpace(name) {
+	case "FROM CLIP NAME", "TO CLIP NAME":
+		e.clipName = rest
+	case "SHOWS":
+		e.shows = rest
+	case "HANDLES":
+		head, err1 := strconv.Atoi(at(f, 0))
+		tail, err2 := strconv.Atoi(at(f, 1))
+		if err1 == nil && err2 == nil && head >= 0 && tail >= 0 && head <= 10_000 && tail <= 10_000 {
+			e.head, e.tail = head, tail
+		}
+	case "STORY":
+		in, err1 := strconv.ParseFloat(at(f, 0), 64)
+		speed, err2 := strconv.ParseFloat(at(f, 2), 64)
+		if err1 == nil && err2 == nil {
+			e.story, e.speed = &in, &speed
+		}
+	case "JOIN":
+		before, err1 := strconv.Atoi(at(f, 1))
+		after, err2 := strconv.Atoi(at(f, 2))
+		if err1 != nil || err2 != nil || before < 0 || after < 0 || before+after < 1 || before+after > 10_000 {
+			return
+		}
+		j := scene.Join{Kind: scene.JoinKind(at(f, 0)), Before: before, After: after}
+		switch j.Kind {
+		case scene.Dip:
+			if j.Color = at(f, 3); len(j.Color) != 7 {
+				j.Color = "#000000"
+			}
+		case scene.Travels:
+			if j.Ease = curve.Ease(at(f, 3)); j.Ease != curve.Even {
+				j.Ease = curve.Soft
+			}
+		case scene.Dissolve:
+		default:
+			return
+		}
+		e.join = &j
+	}
+}
+
+// edlLane makes a lane of events. The zero-length event that leads a dissolve is
+// passed over; the seam of a dissolve is its middle, unless a comment says.
+func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.IncomingLane, error) {
+	lane := assembly.IncomingLane{Name: "main", Shots: []assembly.IncomingShot{}}
+	kept := events[:0]
+	for _, e := range events {
+		if e.recOut > e.recIn {
+			kept = append(kept, e)
+		}
+	}
+	if len(kept) == 0 {
+		return lane, fmt.Errorf("%w as an edit list: it has no events of picture", ErrCut)
+	}
+	rate := doc.Settings.Rate
+	hour := rate.Nominal() * 3600
+	if rate.CanDrop() {
+		hour = recordStart(rate, true)
+	}
+	zero := kept[0].recIn / hour * hour
+	end := math.MinInt
+	for _, e := range kept {
+		in, out := e.recIn-zero, e.recOut-zero
+		if in < 0 || out > scene.MaxFrame {
+			return lane, fmt.Errorf("%w as an edit list: line %d lies before the first event's hour or too far after it", ErrCut, e.line)
+		}
+		if in < end {
+			return lane, fmt.Errorf("%w as an edit list: line %d begins while the event before it still runs", ErrCut, e.line)
+		}
+		end = out
+		number, name := numbered(e.clipName)
+		if e.clipName == "" {
+			name = e.reel
+		}
+		s, found := standsIn(doc, e)
+		if s.Name = name; !found {
+			s = shotFrom(doc, said, name, e.shows, e.reel, name)
+		}
+		s.Number, s.ScreenIn, s.ScreenOut, s.StoryIn = number, in, out, e.srcIn
+		s.Head, s.Tail = max(0, e.head), max(0, e.tail)
+		if e.speed != nil {
+			s.Speed = *e.speed
+		}
+		if s.Speed != 0 && (math.IsNaN(s.Speed) || s.Speed < 0.01 || s.Speed > 100) {
+			said.add("Line %d: a speed of %g cannot be taken over; the shot runs normally.", e.line, s.Speed)
+			s.Speed = 1
+		}
+		j := e.join
+		if e.dissolve > 0 && j == nil {
+			j = &scene.Join{Kind: scene.Dissolve, Before: e.dissolve / 2, After: e.dissolve - e.dissolve/2}
+		}
+		if n := len(lane.Shots); j != nil && n > 0 && lane.Shots[n-1].Shot.ScreenOut == in {
+			if j.Kind == scene.Dissolve {
+				// The list lets it begin where we have its first frame.
+				before := &lane.Shots[n-1].Shot
+				if in+j.Before < out {
+					before.ScreenOut += j.Before
+					s.StoryIn = s.StoryAt(float64(in + j.Before))
+					s.ScreenIn += j.Before
+				} else {
+					j.After += j.Before
+					j.Before = 0
+				}
+				if e.head < 0 { // handles that nobody has named: as many as it takes
+					s.Head = int(math.Ceil(float64(j.Before) * s.Speed))
+					before.Tail = max(before.Tail, int(math.Ceil(float64(j.After)*before.Speed)))
+				}
+			}
+			s.Join = j
+		}
+		if e.story != nil {
+			s.StoryIn = *e.story
+		}
+		lane.Shots = append(lane.Shots, assembly.IncomingShot{Shot: s})
+	}
+	return lane, nil
+}
+
+// standsIn makes a shot of the card, the footage or the boards that an event
+// shows instead of a camera.
+func standsIn(doc *scene.Document, e *edlRead) (s scene.Shot, ok bool) {
+	s = scene.Shot{Speed: 1}
+	if e.shows == string(scene.PlaysBoard) {
+		s.Plays = scene.PlaysBoard
+		return s, true
+	}
+	name, isCard := strings.CutPrefix(e.shows, "card ")
+	for id, c := range doc.Cards {
+		if isCard && c.Name == name && (s.Card == "" || id < s.Card) {
+			s.Plays, s.Card = scene.PlaysCard, id
+		}
+	}
+	name, isFootage := strings.CutPrefix(e.shows, "footage ")
+	for id, f := range doc.Footage {
+		if isFootage && f.Name == name && (s.Footage == "" || id < s.Footage) {
+			s.Plays, s.Footage = scene.PlaysFootage, id
+		}
+	}
+	return s, s.Plays != scene.PlaysCamera
+}

@@ -1,0 +1,227 @@
+package interchange
+
+import (
+	"bufio"
+	"bytes"
+	"fmt"
+	"maps"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"proscen/core/scene"
+)
+
+// caption is a line of dialogue at seconds of a clock.
+type caption struct {
+	from, to float64
+	speaker  string
+	text     string
+}
+
+// captions lists the lines of a scene on a clock: on the story clock all as they
+// are, on the screen clock what an assembly lets be heard.
+func captions(doc *scene.Document, id string, clock scene.Clock) (out []caption, said notes) {
+	rate := doc.Settings.Rate
+	ids := slices.Sorted(maps.Keys(doc.Lines))
+	add := func(l scene.Line, from, to float64) {
+		out = append(out, caption{rate.Seconds(from), rate.Seconds(to), doc.Nodes[l.Cast].Name, l.Text})
+	}
+	if clock == scene.StoryClock {
+		for _, k := range ids {
+			add(doc.Lines[k], float64(doc.Lines[k].In), float64(doc.Lines[k].Out))
+		}
+	} else {
+		cut, silent := 0, map[string]bool{}
+		for _, k := range ids {
+			silent[k] = true
+		}
+		for _, s := range shotsOf(doc, id) {
+			for _, k := range ids {
+				l := doc.Lines[k]
+				a, b := max(float64(l.In), s.StoryIn), min(float64(l.Out), s.StoryOut())
+				if b <= a || s.Speed == 0 {
+					continue
+				}
+				if a > float64(l.In) || b < float64(l.Out) {
+					cut++
+				}
+				delete(silent, k)
+				add(l, s.ScreenAt(a), s.ScreenAt(b))
+			}
+		}
+		said.count(cut, "One line is cut into by a seam and is given for the part that is heard.", "%d times a seam cuts into a line; it is given for the part that is heard.")
+		said.count(len(silent), "One line is not heard in the cut and is left out.", "%d lines are not heard in the cut and are left out.")
+	}
+	slices.SortStableFunc(out, func(a, b caption) int {
+		if a.from < b.from {
+			return -1
+		} else if a.from > b.from {
+			return 1
+		}
+		return 0
+	})
+	return out, said
+}
+
+// clockTime writes seconds as hours, minutes, seconds and thousandths.
+func clockTime(seconds float64, point string) string {
+	ms := max(0, int(math.Round(seconds*1000)))
+	return fmt.Sprintf("%02d:%02d:%02d%s%03d", ms/3_600_000, ms/60_000%60, ms/1000%60, point, ms%1000)
+}
+
+// WriteSRT writes lines as SubRip; the speaker stands before the text.
+func WriteSRT(doc *scene.Document, id string, clock scene.Clock) Written {
+	list, said := captions(doc, id, clock)
+	var b strings.Builder
+	for i, c := range list {
+		fmt.Fprintf(&b, "%d\r\n%s --> %s\r\n%s: %s\r\n\r\n", i+1, clockTime(c.from, ","), clockTime(c.to, ","), c.speaker, oneLine(c.text))
+	}
+	return Written{[]byte(b.String()), said}
+}
+
+// WriteVTT writes lines as WebVTT (W3C) with the speakers as voices.
+func WriteVTT(doc *scene.Document, id string, clock scene.Clock) Written {
+	list, said := captions(doc, id, clock)
+	escape := strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;")
+	var b strings.Builder
+	b.WriteString("WEBVTT\n\n")
+	for i, c := range list {
+		fmt.Fprintf(&b, "%d\n%s --> %s\n<v %s>%s\n\n", i+1, clockTime(c.from, "."), clockTime(c.to, "."), strings.NewReplacer("<", "", ">", "", "&", "&amp;").Replace(c.speaker), escape.Replace(oneLine(c.text)))
+	}
+	return Written{[]byte(b.String()), said}
+}
+
+func oneLine(s string) string { return strings.Join(strings.Fields(s), " ") }
+
+var (
+	captionTimes = regexp.MustCompile(`^(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3})\s*-->\s*(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3})`)
+	voice        = regexp.MustCompile(`^<v(?:\.[^\s>]*)?\s+([^>]*)>`)
+	vttTags      = regexp.MustCompile(`</?[^>]{0,80}>`)
+	srtTags      = regexp.MustCompile(`(?i)</?(?:b|i|u|font)(?:\s[^>]{0,80})?>|\{\\[^}]{0,80}\}`)
+)
+
+// ReadCaptions reads SubRip or WebVTT as lines of a scene's story. Speakers are
+// told by their voice or by a name before a colon; a line of somebody whom the
+// scene does not know goes to the first of its cast, and that is said.
+func ReadCaptions(doc *scene.Document, data []byte) ([]scene.Line, []string, error) {
+	if len(data) > MaxCutBytes {
+		return nil, nil, fmt.Errorf("%w: it has more than %d MB", ErrCut, MaxCutBytes>>20)
+	}
+	var said notes
+	cast := map[string]string{}
+	first := ""
+	for _, id := range slices.Backward(slices.Sorted(maps.Keys(doc.Nodes))) {
+		if n := doc.Nodes[id]; n.Kind == scene.KindCast {
+			cast[strings.ToLower(n.Name)] = id
+			first = id
+		}
+	}
+	if first == "" {
+		return nil, nil, fmt.Errorf("%w into the scene: it has no cast to speak the lines; place somebody in Dress first", ErrCut)
+	}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	vtt := bytes.HasPrefix(data, []byte("WEBVTT"))
+	var out []scene.Line
+	var now *caption
+	var text []string
+	end := func() error {
+		if now == nil {
+			return nil
+		}
+		l, err := lineFrom(doc, &said, *now, strings.Join(text, " "), vtt, cast, first)
+		if err != nil {
+			return err
+		}
+		if l.Text != "" {
+			out = append(out, l)
+		}
+		now, text = nil, nil
+		return nil
+	}
+	lines := bufio.NewScanner(bytes.NewReader(data))
+	lines.Buffer(make([]byte, 4096), 1<<16)
+	skip := false
+	for lines.Scan() {
+		row := strings.TrimSpace(strings.ToValidUTF8(lines.Text(), "?"))
+		m := captionTimes.FindStringSubmatch(row)
+		switch {
+		case m != nil:
+			if err := end(); err != nil {
+				return nil, nil, err
+			}
+			now = &caption{from: secondsOf(m[1:5]), to: secondsOf(m[5:9])}
+			skip = false
+			if len(out) >= maxEvents {
+				return nil, nil, fmt.Errorf("%w: it holds more than %d lines", ErrCut, maxEvents)
+			}
+		case row == "":
+			if err := end(); err != nil {
+				return nil, nil, err
+			}
+			skip = false
+		case strings.HasPrefix(row, "NOTE") || row == "STYLE" || row == "REGION":
+			skip = now == nil
+		case now != nil && !skip:
+			text = append(text, row)
+		}
+	}
+	if err := lines.Err(); err != nil {
+		return nil, nil, fmt.Errorf("%w: a line is too long", ErrCut)
+	}
+	if err := end(); err != nil {
+		return nil, nil, err
+	}
+	if len(out) == 0 {
+		return nil, nil, fmt.Errorf("%w as SubRip or WebVTT: it holds no times such as 00:00:01,000 --> 00:00:02,500", ErrCut)
+	}
+	return out, said, nil
+}
+
+func secondsOf(m []string) float64 {
+	n := func(s string) float64 { v, _ := strconv.Atoi(s); return float64(v) }
+	return n(m[0])*3600 + n(m[1])*60 + n(m[2]) + n((m[3] + "00")[:3])/1000
+}
+
+func lineFrom(doc *scene.Document, said *notes, c caption, text string, vtt bool, cast map[string]string, first string) (scene.Line, error) {
+	speaker, tags := "", srtTags
+	if vtt {
+		tags = vttTags
+	}
+	if m := voice.FindStringSubmatch(text); m != nil {
+		speaker = m[1]
+	}
+	text = tags.ReplaceAllString(text, "")
+	if vtt {
+		text = strings.NewReplacer("&lt;", "<", "&gt;", ">", "&amp;", "&", "&nbsp;", " ").Replace(text)
+	}
+	if name, rest, ok := strings.Cut(text, ":"); speaker == "" && ok && len(name) <= 40 {
+		if cast[strings.ToLower(strings.TrimSpace(name))] != "" {
+			speaker, text = name, rest
+		}
+	}
+	speaker = strings.ReplaceAll(strings.TrimSpace(speaker), "&amp;", "&")
+	id := cast[strings.ToLower(speaker)]
+	if id == "" {
+		id = first
+		if speaker == "" {
+			speaker = "nobody"
+		}
+		said.add("Lines of %s went to %s.", clip(speaker), doc.Nodes[first].Name)
+	}
+	rate := doc.Settings.Rate
+	l := scene.Line{Cast: id, Text: strings.TrimSpace(text), In: int(math.Round(rate.Frames(c.from))), Out: int(math.Round(rate.Frames(c.to)))}
+	if r := []rune(l.Text); len(r) > 500 {
+		l.Text = string(r[:500])
+		said.add("A line was longer than 500 characters and was shortened.")
+	}
+	if l.Out <= l.In {
+		l.Out = l.In + 1
+	}
+	if l.Out > scene.MaxFrame {
+		return l, fmt.Errorf("%w: a line lies later than frame %d", ErrCut, scene.MaxFrame)
+	}
+	return l, nil
+}
