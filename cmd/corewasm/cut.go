@@ -10,6 +10,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/card"
+	"proscen/core/interchange"
 	"proscen/core/scene"
 )
 
@@ -154,4 +155,31 @@ func (h *host) cardPicture(args []js.Value) any {
 		return failed(err)
 	}
 	return pixels(to)
+}
+
+// formats lists the open formats for cuts and lines.
+func (h *host) formats([]js.Value) any { return reply(interchange.CutFormats) }
+
+// writeCut writes an assembly: arguments are its id, the format, a clock for
+// lines and the addresses of deliveries by shot.
+func (h *host) writeCut(args []js.Value) any {
+	var deliveries map[string]string
+	if err := json.Unmarshal([]byte(args[3].String()), &deliveries); err != nil {
+		return failed(err)
+	}
+	w, err := interchange.WriteCut(h.session.Doc, args[0].String(), args[1].String(), scene.Clock(args[2].String()), deliveries)
+	if err != nil {
+		return failed(err)
+	}
+	return reply(map[string]any{"text": string(w.Data), "notes": append([]string{}, w.Notes...)})
+}
+
+// readCut reads a file that brings a cut or lines, as an operation.
+func (h *host) readCut(args []js.Value) any {
+	b, err := interchange.ReadCut(h.session.Doc, bytesOf(args[0]))
+	if err != nil {
+		return failed(err)
+	}
+	b.Notes = append([]string{}, b.Notes...)
+	return reply(b)
 }

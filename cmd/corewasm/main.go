@@ -53,7 +53,7 @@ func main() {
 	}
 	expose(map[string]func([]js.Value) any{
 		"open": h.open, "stacks": h.stacks, "stock": h.stock, "sharpZone": h.sharpZone, "curve": h.curve, "aimAngles": h.aimAngles,
-		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade, "cardPicture": h.cardPicture,
+		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade, "cardPicture": h.cardPicture, "formats": h.formats,
 	}, false)
 	expose(map[string]func([]js.Value) any{
 		"run": h.run, "preview": h.preview, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
@@ -63,6 +63,7 @@ func main() {
 		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
 		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
 		"joinLack": h.joinLack, "schedule": h.schedule, "moments": h.moments, "shotAt": h.shotAt,
+		"writeCut": h.writeCut, "readCut": h.readCut,
 	}, true)
 	js.Global().Set("proscenCore", api)
 	js.Global().Call("proscenCoreReady")

@@ -66,13 +66,13 @@ func TestDemoExportIsTheScene(t *testing.T) {
 
 func TestInspectPrintsTheNumbers(t *testing.T) {
 	file := exported(t)
-	out, errs, code := cli(t, "inspect", file, "--screen-frame", "180", "--json")
+	out, errs, code := cli(t, "inspect", file, "--screen-frame", "190", "--json")
 	require.Zero(t, code, errs)
 	var got inspected
 	require.NoError(t, json.Unmarshal([]byte(out), &got))
 	require.Len(t, got.Shots, 1)
 	// Shot 010 has 176 frames and ends at story frame 232; shot 020 begins at 228.
-	assert.Equal(t, inspectShot{"020", "Ida waits", "Ida waits", 1, 232}, got.Shots[0])
+	assert.Equal(t, inspectShot{"020", "Ida waits", "Ida waits", 1, 242}, got.Shots[0])
 	cam := got.Cameras[0]
 	assert.Equal(t, 50.0, cam.FocalLength)
 	assert.InDelta(t, 24.89, cam.Gate.Width, 1e-9)

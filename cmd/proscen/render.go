@@ -140,7 +140,11 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 			}
 			return nil, fmt.Errorf("shot %s: %w", item.Number, err)
 		}
-		name, err := settle(file, dir, fmt.Sprintf("%s_%s_cam%02d", store.Slug(doc.Settings.Title), store.Slug(item.Number), item.Camera))
+		through := fmt.Sprintf("cam%02d", item.Camera)
+		if item.Camera == 0 { // a board, a card or footage
+			through = "still"
+		}
+		name, err := settle(file, dir, fmt.Sprintf("%s_%s_%s", store.Slug(doc.Settings.Title), store.Slug(item.Number), through))
 		if err != nil {
 			return nil, err
 		}

@@ -2,8 +2,11 @@ package interchange
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/csv"
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -36,6 +39,9 @@ type ShotRow struct {
 // ShotList returns the rows of an assembly's main lane.
 func ShotList(doc *scene.Document, id string) []ShotRow {
 	rate := doc.Settings.Rate
+	lines := slices.SortedFunc(maps.Values(doc.Lines), func(a, b scene.Line) int {
+		return cmp.Or(a.In-b.In, strings.Compare(a.Text, b.Text))
+	})
 	var out []ShotRow
 	for _, e := range shotsOf(doc, id) {
 		s := e.Shot
@@ -51,7 +57,7 @@ func ShotList(doc *scene.Document, id string) []ShotRow {
 		if s.Join != nil {
 			r.Join = fmt.Sprintf("%s %d f", s.Join.Kind, s.Join.Frames())
 		}
-		for _, l := range doc.Lines {
+		for _, l := range lines {
 			if float64(l.In) < s.StoryOut() && float64(l.Out) > s.StoryIn {
 				r.Lines = append(r.Lines, doc.Nodes[l.Cast].Name+": "+l.Text)
 			}

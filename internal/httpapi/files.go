@@ -3,14 +3,20 @@ package httpapi
 import (
 	"context"
 	"fmt"
+	"image"
 	"io"
 	"net/http"
+	"runtime"
 
 	"github.com/labstack/echo/v5"
 	"gocloud.dev/blob"
 
+	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/media"
+	"proscen/internal/render"
+	"proscen/internal/sheets"
+	"proscen/internal/store"
 )
 
 // uploaded reads the body of an upload, of at most so many bytes and one: what
@@ -86,6 +92,7 @@ func (a *API) files(e *echo.Echo) {
 		})(c)
 	})
 	e.GET("/api/footage/:name", a.footage)
+	e.GET("/api/scenes/:scene/assemblies/:assembly/sheets/:kind", a.sheet)
 	e.GET("/api/footage/:name/picture", serves(a, "image/jpeg", media.FootagePicture))
 }
 
@@ -100,4 +107,46 @@ func (a *API) footage(c *echo.Context) error {
 	c.Response().Header().Set("Content-Type", "video/mp4")
 	http.ServeContent(c.Response(), c.Request(), c.Param("name")+".mp4", r.ModTime(), r)
 	return nil
+}
+
+// sheet makes a shot list with pictures, as a spreadsheet or as pages to print.
+func (a *API) sheet(c *echo.Context) error {
+	ctx := c.Request().Context()
+	body, _, err := a.Store.Scene(ctx, c.Param("scene"))
+	if err != nil {
+		return err
+	}
+	doc, err := scene.Decode(body)
+	if err != nil {
+		return err
+	}
+	id := c.Param("assembly")
+	if _, ok := doc.Assemblies[id]; !ok {
+		return echo.NewHTTPError(http.StatusNotFound, "there is no such assembly in the scene")
+	}
+	files, end, err := render.FilesOf(ctx, a.Bucket, doc)
+	if err != nil {
+		return err
+	}
+	defer end()
+	size := sheets.Size(doc.Formats[doc.Settings.Format])
+	painter, err := render.NewPainter(doc, files, id, size, runtime.NumCPU())
+	if err != nil {
+		return err
+	}
+	kind := sheets.Kind(c.Param("kind"))
+	data, media, err := sheets.Make(ctx, doc, id, kind, func(frame int) (*image.RGBA, error) {
+		im := image.NewRGBA(image.Rect(0, 0, size.Width, size.Height))
+		return im, painter.Frame(frame, im)
+	})
+	if err != nil {
+		return badInput(err)
+	}
+	ending := "pdf"
+	if kind == sheets.Spreadsheet {
+		ending = "xlsx"
+	}
+	name := fmt.Sprintf("%s_%s_%s.%s", store.Slug(doc.Settings.Title), store.Slug(doc.Assemblies[id].Name), kind, ending)
+	c.Response().Header().Set("Content-Disposition", `attachment; filename="`+name+`"`)
+	return c.Blob(http.StatusOK, media, data)
 }

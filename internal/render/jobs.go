@@ -233,20 +233,14 @@ func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err er
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
 
-	models, err := media.Models(ctx, w.Bucket, w.doc)
+	files, end, err := FilesOf(ctx, w.Bucket, w.doc)
 	if errors.Is(err, media.ErrNoModel) {
 		return false, fmt.Errorf("%w: %w", errInput, err)
 	}
 	if err != nil {
 		return false, err
 	}
-	frames := media.NewFrames(w.Bucket, w.doc.Settings.Rate)
-	defer frames.End()
-	files := Files{
-		Models:  models,
-		Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, w.Bucket, blob) },
-		Footage: func(blob string, frame int) (image.Image, error) { return frames.Frame(ctx, blob, frame) },
-	}
+	defer end()
 	painter, err := NewPainter(w.doc, files, d.Assembly, Picture{d.Width, d.Height, Quality(d.Quality)}, w.Threads)
 	if err != nil {
 		return false, err

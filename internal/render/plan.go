@@ -3,10 +3,13 @@
 package render
 
 import (
+	"context"
 	"fmt"
 	"image"
 	"slices"
 	"strings"
+
+	"gocloud.dev/blob"
 
 	"proscen/core/assembly"
 	"proscen/core/card"
@@ -15,6 +18,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/timing"
+	"proscen/internal/media"
 )
 
 // Quality trades speed for picture.
@@ -115,6 +119,21 @@ type Files struct {
 	Models  map[string]*kit.Bundle
 	Picture func(blob string) (image.Image, error)
 	Footage func(blob string, frame int) (image.Image, error)
+}
+
+// FilesOf returns the files of a document in a store. End frees what reading
+// footage holds.
+func FilesOf(ctx context.Context, bucket *blob.Bucket, doc *scene.Document) (files Files, end func(), err error) {
+	models, err := media.Models(ctx, bucket, doc)
+	if err != nil {
+		return Files{}, nil, err
+	}
+	frames := media.NewFrames(bucket, doc.Settings.Rate)
+	return Files{
+		Models:  models,
+		Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, bucket, blob) },
+		Footage: func(blob string, frame int) (image.Image, error) { return frames.Frame(ctx, blob, frame) },
+	}, frames.End, nil
 }
 
 // NewPainter prepares rendering of an assembly with a number of threads.

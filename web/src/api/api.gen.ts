@@ -389,6 +389,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/assemblies/{assembly}/sheets/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                assembly: string;
+                kind: "xlsx" | "list" | "storyboard";
+            };
+            cookie?: never;
+        };
+        /** A shot list with pictures made by the renderer, as a spreadsheet or as pages to print (PDF). */
+        get: operations["getSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/events": {
         parameters: {
             query?: never;
@@ -1163,6 +1184,31 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                assembly: string;
+                kind: "xlsx" | "list" | "storyboard";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Failed"];

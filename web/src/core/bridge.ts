@@ -168,6 +168,14 @@ export interface Rhythm {
   length: number
   over: number
 }
+export interface CutFormat {
+  id: string
+  title: string
+  ending: string
+  media: string
+  reads: boolean
+  lines: boolean
+}
 /** A piece of a sound that is heard over [in, out) of the clock that plays. */
 export interface Heard {
   sound: string
@@ -329,6 +337,9 @@ interface RawCore {
   schedule(clock: string): string
   moments(shot: string, subjects: string): string
   shotAt(shot: string, screen: number): string
+  formats(): string
+  writeCut(assembly: string, format: string, clock: string, deliveries: string): string
+  readCut(data: Uint8Array): string
   cardPicture(
     card: string,
     width: number,
@@ -504,6 +515,18 @@ export const core = {
   moments: (shot: string, subjects: string[]): number[] => answer(raw().moments(shot, JSON.stringify(subjects))),
   /** What a shot shows at a screen frame, as if it played alone. */
   shotAt: (shot: string, screen: number): Playing | null => answer(raw().shotAt(shot, screen)),
+  /** The open formats for cuts and lines. */
+  formats: (): CutFormat[] => answer(raw().formats()),
+  writeCut: (
+    assembly: string,
+    format: string,
+    clock: 'story' | 'screen',
+    deliveries: Record<string, string>,
+  ): { text?: string; notes?: string[]; error?: string } =>
+    answer(raw().writeCut(assembly, format, clock, JSON.stringify(deliveries))),
+  /** What a file brings: an operation with its arguments. */
+  readCut: (data: Uint8Array): { operation?: string; args?: object; notes?: string[]; error?: string } =>
+    answer(raw().readCut(data)),
   /** The pixels of a card, perhaps with a picture inside, or of what is said where one is missing. */
   cardPicture: (
     card: Card | { say: string },

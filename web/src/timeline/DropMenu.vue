@@ -14,7 +14,7 @@ const choices = [
 ]
 const style = computed(() => ({
   left: `${Math.min(props.drop.x, window.innerWidth - 300)}px`,
-  bottom: `${Math.max(8, window.innerHeight - props.drop.y + 8)}px`,
+  bottom: `${Math.max(8, window.innerHeight - props.drop.y + 46)}px`, // above the lane, so that it can be seen
 }))
 onMounted(() => first.value?.querySelector('button')?.focus())
 </script>

@@ -7,6 +7,7 @@ import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
+import ExchangePart from './ExchangePart.vue'
 
 const scene = useScene()
 const head = usePlayhead()
@@ -115,6 +116,7 @@ const fields = [
       </ul>
       <p v-if="!differences.length" class="note">Both show the same.</p>
     </template>
+    <ExchangePart />
     <h3>Rough cut from the lines</h3>
     <template v-if="speakers.length">
       <label v-for="s in speakers" :key="s.id" class="pick"

@@ -73,7 +73,7 @@ const seam = computed(() => {
   )
   const now = scene.shotOf(list[i]?.id ?? '')
   if (!now) return []
-  const late = head.screen > (now.screenIn + now.screenOut) / 2
+  const late = i === 0 || head.screen > (now.screenIn + now.screenOut) / 2
   const [a, b] = late ? [list[i], list[i + 1]] : [list[i - 1], list[i]]
   return [a, b].flatMap((c, k) => {
     const s = c && scene.doc.shots[c.id]

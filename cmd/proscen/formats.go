@@ -1,0 +1,153 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"image"
+	"io"
+	"os"
+	"runtime"
+	"strings"
+
+	"github.com/oklog/ulid/v2"
+	"github.com/spf13/cobra"
+
+	"proscen/core/assembly"
+	"proscen/core/interchange"
+	"proscen/core/scene"
+	"proscen/core/session"
+	"proscen/internal/render"
+	"proscen/internal/sheets"
+)
+
+func exportCommand() *cobra.Command {
+	var as, out, name, clock, manifest string
+	c := &cobra.Command{
+		Use: "export FILE --as FORMAT --out OUTPUT", Short: "Write a cut as otio, edl, srt, vtt, csv, xlsx, list or storyboard",
+		Args: exactly(1, "name the scene document: proscen export FILE --as otio --out OUTPUT"),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			doc, err := readScene(args[0])
+			if err != nil {
+				return err
+			}
+			if out == "" {
+				return badInput("say where the file goes: --out OUTPUT")
+			}
+			id, ok := assembly.Find(doc, name)
+			if !ok {
+				return badInput("the scene has no assembly %q", name)
+			}
+			switch kind := sheets.Kind(as); kind {
+			case sheets.Spreadsheet, sheets.List, sheets.Storyboard:
+				size := sheets.Size(doc.Formats[doc.Settings.Format])
+				p, err := render.NewPainter(doc, render.Files{}, id, size, runtime.NumCPU())
+				if err != nil {
+					return inputError{err}
+				}
+				data, _, err := sheets.Make(cmd.Context(), doc, id, kind, func(frame int) (*image.RGBA, error) {
+					im := image.NewRGBA(image.Rect(0, 0, size.Width, size.Height))
+					return im, p.Frame(frame, im)
+				})
+				if err != nil {
+					return inputError{err}
+				}
+				return writeWhole(out, data)
+			}
+			if clock != string(scene.StoryClock) && clock != string(scene.ScreenClock) {
+				return badInput("--clock is story or screen, not %q", clock)
+			}
+			deliveries, err := delivered(doc, id, manifest)
+			if err != nil {
+				return err
+			}
+			w, err := interchange.WriteCut(doc, id, as, scene.Clock(clock), deliveries)
+			if err != nil {
+				return inputError{err}
+			}
+			say(cmd.ErrOrStderr(), w.Notes)
+			return writeWhole(out, w.Data)
+		},
+	}
+	fl := c.Flags()
+	fl.StringVar(&as, "as", "", "otio, edl, srt, vtt, csv, xlsx, list or storyboard (PDF)")
+	fl.StringVar(&out, "out", "", "the file to write")
+	fl.StringVar(&name, "assembly", "", "assembly by name or id (default: the first)")
+	fl.StringVar(&clock, "clock", string(scene.ScreenClock), "clock of lines in srt and vtt: screen or story")
+	fl.StringVar(&manifest, "manifest", "", "manifest.json of a delivery, whose files otio refers to")
+	return c
+}
+
+// delivered returns the files of a manifest by the shots of an assembly.
+func delivered(doc *scene.Document, id, manifest string) (map[string]string, error) {
+	if manifest == "" {
+		return nil, nil
+	}
+	body, err := os.ReadFile(manifest)
+	if err != nil {
+		return nil, badInput("%s: cannot be read: %w", manifest, errors.Unwrap(err))
+	}
+	var m render.Manifest
+	if err := json.Unmarshal(body, &m); err != nil {
+		return nil, badInput("%s: is no manifest: %w", manifest, err)
+	}
+	out := map[string]string{}
+	for _, s := range assembly.Compile(doc, id).Shots() {
+		for _, o := range m.Outputs {
+			if o.Shot == s.Number {
+				out[s.ID] = o.File
+			}
+		}
+	}
+	return out, nil
+}
+
+func say(to io.Writer, notes []string) {
+	for _, n := range notes {
+		_, _ = fmt.Fprintln(to, "note:", n)
+	}
+}
+
+func importCommand() *cobra.Command {
+	var into, out string
+	c := &cobra.Command{
+		Use: "import CUT --into SCENE --out SCENE", Short: "Bring a cut (otio, edl) or lines (srt, vtt) into a scene",
+		Args: exactly(1, "name the file to bring in: proscen import CUT --into SCENE --out SCENE"),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if into == "" || out == "" {
+				return badInput("say which scene it goes into and where the outcome goes: --into SCENE --out SCENE")
+			}
+			doc, err := readScene(into)
+			if err != nil {
+				return err
+			}
+			data, err := os.ReadFile(args[0])
+			if err != nil {
+				return badInput("%s: cannot be read: %w", args[0], errors.Unwrap(err))
+			}
+			brought, err := interchange.ReadCut(doc, data)
+			if err != nil {
+				return badInput("%s: %w", args[0], err)
+			}
+			op, err := json.Marshal(brought.Args)
+			if err != nil {
+				return err
+			}
+			r, err := session.Open(doc, func() string { return ulid.Make().String() }).Run(brought.Operation, op)
+			if err != nil {
+				return badInput("%s: %w", args[0], err)
+			}
+			say(cmd.ErrOrStderr(), brought.Notes)
+			_, _ = fmt.Fprintln(cmd.OutOrStdout(), strings.TrimSpace(r.Label))
+			var b bytes.Buffer
+			if err := json.Indent(&b, doc.Encode(), "", "  "); err != nil {
+				return err
+			}
+			return writeWhole(out, append(b.Bytes(), '\n'))
+		},
+	}
+	c.Flags().StringVar(&into, "into", "", "the scene document that it goes into; it is left as it is")
+	c.Flags().StringVar(&out, "out", "", "the scene document to write")
+	return c
+}

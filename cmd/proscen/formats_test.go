@@ -1,0 +1,64 @@
+package main
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"proscen/core/scene"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestExportAndImport(t *testing.T) {
+	file, dir := exported(t), t.TempDir()
+	otio := filepath.Join(dir, "cut.otio")
+	manifest := filepath.Join(dir, "manifest.json")
+	require.NoError(t, os.WriteFile(manifest, []byte(`{"outputs":[{"shot":"030","file":"v/030_v002.mp4"}]}`), 0o600))
+	_, errs, code := cli(t, "export", file, "--as", "otio", "--out", otio, "--manifest", manifest)
+	require.Zero(t, code, errs)
+	assert.Contains(t, errs, "note: 4 markers lie on the story clock")
+	body, err := os.ReadFile(otio)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), `"target_url": "v/030_v002.mp4"`)
+
+	grown := filepath.Join(dir, "grown.json")
+	out, errs, code := cli(t, "import", otio, "--into", file, "--out", grown)
+	require.Zero(t, code, errs)
+	assert.Equal(t, "bring in assembly first cut 2 with 11 shots\n", out)
+	body, err = os.ReadFile(grown)
+	require.NoError(t, err)
+	doc, err := scene.Decode(body)
+	require.NoError(t, err)
+	assert.Len(t, doc.Assemblies, 2)
+
+	for _, as := range []string{"edl", "srt", "vtt", "csv", "xlsx", "list", "storyboard"} {
+		to := filepath.Join(dir, "x."+as)
+		_, errs, code := cli(t, "export", file, "--as", as, "--out", to)
+		require.Zero(t, code, errs)
+		info, err := os.Stat(to)
+		require.NoError(t, err)
+		assert.Greater(t, info.Size(), int64(200), as)
+	}
+	story := filepath.Join(dir, "story.srt")
+	_, errs, code = cli(t, "export", file, "--as", "srt", "--clock", "story", "--out", story)
+	require.Zero(t, code, errs)
+	out, errs, code = cli(t, "import", story, "--into", file, "--out", grown)
+	require.Zero(t, code, errs)
+	assert.Equal(t, "bring in 4 lines\n", out)
+
+	require.NoError(t, os.WriteFile(manifest+"x", []byte("hello"), 0o600))
+	for says, args := range map[string][]string{
+		"the format \"avi\" is not written": {"export", file, "--as", "avi", "--out", otio},
+		"say where the file goes":           {"export", file, "--as", "otio"},
+		"no assembly \"none\"":              {"export", file, "--as", "otio", "--assembly", "none", "--out", otio},
+		"--clock is story or screen":        {"export", file, "--as", "srt", "--clock", "wall", "--out", otio},
+		"neither OpenTimelineIO":            {"import", manifest + "x", "--into", file, "--out", grown},
+		"say which scene it goes into":      {"import", otio},
+	} {
+		_, errs, code := cli(t, args...)
+		assert.Equal(t, 2, code, args)
+		assert.Contains(t, errs, says)
+	}
+}

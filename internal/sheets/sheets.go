@@ -1,0 +1,304 @@
+// Package sheets makes shot lists for people: a spreadsheet and printable pages,
+// with pictures made by the renderer.
+package sheets
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"strings"
+
+	"codeberg.org/go-pdf/fpdf"
+	"github.com/xuri/excelize/v2"
+	"golang.org/x/image/font/gofont/gobold"
+	"golang.org/x/image/font/gofont/goregular"
+
+	"proscen/core/interchange"
+	"proscen/core/scene"
+	"proscen/internal/render"
+)
+
+// Kind is a form of a sheet.
+type Kind string
+
+// The forms: a spreadsheet, a printed list with small pictures, and a printed
+// storyboard with large ones.
+const (
+	Spreadsheet Kind = "xlsx"
+	List        Kind = "list"
+	Storyboard  Kind = "storyboard"
+)
+
+// ErrKind says that there is no such sheet.
+var ErrKind = errors.New("a sheet is an xlsx, a list or a storyboard")
+
+// MaxShots bounds how many shots a sheet shows.
+const MaxShots = 3000
+
+// Make returns a sheet of an assembly and its media type. Paint makes the
+// picture of a screen frame.
+func Make(ctx context.Context, doc *scene.Document, assembly string, kind Kind, paint func(frame int) (*image.RGBA, error)) (data []byte, media string, err error) {
+	rows := interchange.ShotList(doc, assembly)
+	if len(rows) == 0 {
+		return nil, "", errors.New("the assembly has no shots to list")
+	}
+	if len(rows) > MaxShots {
+		return nil, "", fmt.Errorf("the assembly has %d shots; a sheet shows at most %d", len(rows), MaxShots)
+	}
+	pictures := make([][]byte, len(rows))
+	for i, r := range rows {
+		if err := ctx.Err(); err != nil {
+			return nil, "", err
+		}
+		im, err := paint(r.ScreenIn + r.Frames/2)
+		if err != nil {
+			return nil, "", err
+		}
+		var b bytes.Buffer
+		if err := jpeg.Encode(&b, im, &jpeg.Options{Quality: 82}); err != nil {
+			return nil, "", err
+		}
+		pictures[i] = b.Bytes()
+	}
+	title := doc.Settings.Title + " – " + doc.Assemblies[assembly].Name
+	switch kind {
+	case Spreadsheet:
+		data, err = spreadsheet(title, rows, pictures)
+		return data, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", err
+	case List:
+		data, err = printed(title, rows, pictures, 0)
+		return data, "application/pdf", err
+	case Storyboard:
+		data, err = printed(title, rows, pictures, 3)
+		return data, "application/pdf", err
+	}
+	return nil, "", ErrKind
+}
+
+// Size returns the size of the pictures of a sheet for a format.
+func Size(f scene.Format) render.Picture {
+	w := 384
+	h := int(float64(w)/f.Aspect()/2+0.5) * 2
+	if h > 400 {
+		h = 400
+		w = int(float64(h)*f.Aspect()/2+0.5) * 2
+	}
+	return render.Picture{Width: w, Height: h, Quality: render.Check}
+}
+
+// spreadsheet writes a table whose first column holds the pictures.
+func spreadsheet(title string, rows []interchange.ShotRow, pictures [][]byte) ([]byte, error) {
+	f := excelize.NewFile()
+	defer func() { _ = f.Close() }()
+	const sheet = "Shots"
+	if err := f.SetSheetName("Sheet1", sheet); err != nil {
+		return nil, err
+	}
+	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	if err != nil {
+		return nil, err
+	}
+	top, err := f.NewStyle(&excelize.Style{Alignment: &excelize.Alignment{Vertical: "top", WrapText: true}})
+	if err != nil {
+		return nil, err
+	}
+	header := append([]any{"Picture"}, toAny(interchange.ShotColumns)...)
+	header = append(header, "Lines")
+	steps := []error{
+		f.SetCellStr(sheet, "A1", title),
+		f.SetSheetRow(sheet, "A2", &header),
+		f.SetRowStyle(sheet, 1, 2, bold),
+		f.SetColWidth(sheet, "A", "A", 26),
+		f.SetColWidth(sheet, "C", "C", 24),
+		f.SetColWidth(sheet, "E", "E", 22),
+		f.SetColWidth(sheet, "I", "J", 13),
+		f.SetColWidth(sheet, "N", "N", 13),
+		f.SetColWidth(sheet, "R", "S", 40),
+		f.SetPanes(sheet, &excelize.Panes{Freeze: true, YSplit: 2, TopLeftCell: "A3", ActivePane: "bottomLeft"}),
+		f.SetDocProps(&excelize.DocProperties{Title: title, Creator: "Proscen"}),
+	}
+	if err := errors.Join(steps...); err != nil {
+		return nil, err
+	}
+	for i, r := range rows {
+		at := i + 3
+		cells := append([]any{""}, r.Cells()...)
+		cells = append(cells, strings.Join(r.Lines, "\n"))
+		if err := errors.Join(
+			f.SetRowHeight(sheet, at, 82),
+			f.SetRowStyle(sheet, at, at, top),
+			f.SetSheetRow(sheet, fmt.Sprintf("A%d", at), &cells),
+			f.AddPictureFromBytes(sheet, fmt.Sprintf("A%d", at), &excelize.Picture{
+				Extension: ".jpg", File: pictures[i], Format: &excelize.GraphicOptions{AutoFit: true, OffsetX: 2, OffsetY: 2, LockAspectRatio: true, AltText: "Shot " + r.Number},
+			}),
+		); err != nil {
+			return nil, err
+		}
+	}
+	b, err := f.WriteToBuffer()
+	if err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+func toAny(list []string) []any {
+	out := make([]any, len(list))
+	for i, s := range list {
+		out[i] = s
+	}
+	return out
+}
+
+// Measures of a page in millimetres: A4, upright for a list, across for a
+// storyboard.
+const (
+	margin = 12.0
+	text   = 8.0 // points
+)
+
+// printed writes pages: with columns 0 a list, a shot in a row; otherwise a
+// storyboard with so many panels side by side.
+func printed(title string, rows []interchange.ShotRow, pictures [][]byte, columns int) ([]byte, error) {
+	orientation := "P"
+	if columns > 0 {
+		orientation = "L"
+	}
+	p := fpdf.New(orientation, "mm", "A4", "")
+	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
+	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
+	p.SetTitle(title, true)
+	p.SetCreator("Proscen", true)
+	p.SetMargins(margin, margin, margin)
+	p.SetAutoPageBreak(false, margin)
+	p.AliasNbPages("{pages}")
+	p.SetHeaderFunc(func() {
+		p.SetFont("go", "B", 11)
+		p.CellFormat(0, 6, title, "", 0, "L", false, 0, "")
+		p.SetFont("go", "", text)
+		p.CellFormat(0, 6, fmt.Sprintf("%d/{pages}", p.PageNo()), "", 1, "R", false, 0, "")
+		p.Ln(2)
+	})
+	p.AddPage()
+	w, h := p.GetPageSize()
+	for i := range pictures {
+		p.RegisterImageOptionsReader(name(i), fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(pictures[i]))
+	}
+	if columns == 0 {
+		list(p, rows, h)
+	} else {
+		storyboard(p, rows, w, h, columns)
+	}
+	var b bytes.Buffer
+	if err := p.Output(&b); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+func name(i int) string { return fmt.Sprintf("p%d", i) }
+
+// put draws a picture as large as it goes in the middle of a box.
+func put(p *fpdf.Fpdf, i int, x, y, w, h float64) {
+	info := p.GetImageInfo(name(i))
+	pw, ph := w, w*info.Height()/info.Width()
+	if ph > h {
+		pw, ph = h*info.Width()/info.Height(), h
+	}
+	p.ImageOptions(name(i), x+(w-pw)/2, y+(h-ph)/2, pw, ph, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+	p.Rect(x+(w-pw)/2, y+(h-ph)/2, pw, ph, "D")
+}
+
+func list(p *fpdf.Fpdf, rows []interchange.ShotRow, height float64) {
+	const row, picture = 27.0, 44.0
+	for i, r := range rows {
+		if p.GetY()+row > height-margin {
+			p.AddPage()
+		}
+		y := p.GetY()
+		put(p, i, margin, y, picture, row-3)
+		x := margin + picture + 4
+		p.SetXY(x, y)
+		p.SetFont("go", "B", 10)
+		p.CellFormat(0, 5, strings.TrimSpace(r.Number+"  "+r.Name), "", 2, "L", false, 0, "")
+		p.SetFont("go", "", text)
+		for _, s := range facts(r) {
+			p.SetX(x)
+			p.CellFormat(0, 4, s, "", 2, "L", false, 0, "")
+		}
+		said := strings.Join(append(r.Lines, r.Notes), "  ")
+		p.SetX(x)
+		p.CellFormat(0, 4, short(p, said, 210-x-margin), "", 2, "L", false, 0, "")
+		p.SetXY(margin, y+row)
+	}
+}
+
+func facts(r interchange.ShotRow) []string {
+	through := r.Shows
+	if r.Camera != "" {
+		through = fmt.Sprintf("camera %s, %s, %s mm", r.Camera, r.Shows, r.Lens)
+	}
+	speed := ""
+	switch r.Speed {
+	case 1:
+	case 0:
+		speed = ", held"
+	default:
+		speed = fmt.Sprintf(", %g×", r.Speed)
+	}
+	return []string{
+		through,
+		fmt.Sprintf("screen %s, %d f  ·  story %.4g–%.4g%s", r.TimeIn, r.Frames, r.StoryIn, r.StoryOut, speed),
+		fmt.Sprintf("begins with %s  ·  handles %d + %d f  %s", r.Join, r.Head, r.Tail, r.Status),
+	}
+}
+
+func storyboard(p *fpdf.Fpdf, rows []interchange.ShotRow, width, height float64, columns int) {
+	const gap, words = 6.0, 22.0
+	w := (width - 2*margin - gap*float64(columns-1)) / float64(columns)
+	info := p.GetImageInfo(name(0))
+	h := min(w*info.Height()/info.Width(), (height-2*margin-20)/2-words)
+	x, y := margin, p.GetY()
+	for i, r := range rows {
+		if i > 0 && i%columns == 0 {
+			x, y = margin, y+h+words
+			if y+h+words > height-margin+2 {
+				p.AddPage()
+				y = p.GetY()
+			}
+		}
+		put(p, i, x, y, w, h)
+		p.SetXY(x, y+h+1)
+		p.SetFont("go", "B", 9)
+		p.CellFormat(w-16, 4.5, short(p, strings.TrimSpace(r.Number+"  "+r.Name), w-17), "", 0, "L", false, 0, "")
+		p.SetFont("go", "", text)
+		p.CellFormat(16, 4.5, fmt.Sprintf("%d f", r.Frames), "", 2, "R", false, 0, "")
+		p.SetX(x)
+		p.MultiCell(w, 3.8, clipLines(p, strings.Join(append(r.Lines, r.Notes), "\n"), w, 4), "", "L", false)
+		x += w + gap
+	}
+}
+
+// short cuts text to a width.
+func short(p *fpdf.Fpdf, s string, width float64) string {
+	if p.GetStringWidth(s) <= width {
+		return s
+	}
+	r := []rune(s)
+	for len(r) > 0 && p.GetStringWidth(string(r)+"…") > width {
+		r = r[:len(r)-1]
+	}
+	return string(r) + "…"
+}
+
+// clipLines keeps text to a number of lines.
+func clipLines(p *fpdf.Fpdf, s string, width float64, most int) string {
+	lines := p.SplitText(strings.TrimSpace(s), width)
+	if len(lines) > most {
+		lines = append(lines[:most-1], short(p, lines[most-1]+"…", width))
+	}
+	return strings.Join(lines, "\n")
+}

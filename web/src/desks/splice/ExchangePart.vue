@@ -1,0 +1,135 @@
+<script setup lang="ts">
+// Open formats: the cut written out and brought in. What a format does not carry
+// is said.
+import { Download, Upload } from '@lucide/vue'
+import { ElMessage } from 'element-plus'
+import { computed, ref } from 'vue'
+import { core } from '@/core/bridge'
+import { useDeliveries } from '@/stores/deliveries'
+import { sentence, useScene } from '@/stores/scene'
+
+const scene = useScene()
+const deliveries = useDeliveries()
+const formats = core.formats()
+const sheets = [
+  { id: 'xlsx', title: 'Shot list as a spreadsheet' },
+  { id: 'list', title: 'Shot list to print (PDF)' },
+  { id: 'storyboard', title: 'Storyboard to print (PDF)' },
+]
+const format = ref('otio')
+const clock = ref<'story' | 'screen'>('screen')
+const said = ref<{ title: string; notes: string[] } | null>(null)
+const chosen = computed(() => formats.find((f) => f.id === format.value))
+const slug = (s: string) => s.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '')
+const name = computed(
+  () => `${slug(scene.doc.settings.title)}_${slug(scene.doc.assemblies[scene.cut.assembly]?.name ?? '')}`,
+)
+
+/** The newest finished files of the shots. */
+async function files(): Promise<Record<string, string>> {
+  await deliveries.load()
+  const out: Record<string, string> = {}
+  for (const d of deliveries.list)
+    for (const o of d.outputs) if (o.state === 'done' && !out[o.shot]) out[o.shot] = o.file
+  return out
+}
+function save(address: string, as: string) {
+  const a = document.createElement('a')
+  a.href = address
+  a.download = as
+  a.click()
+}
+async function write() {
+  said.value = null
+  const f = chosen.value
+  if (!f) {
+    await scene.flushed() // the server draws what is saved
+    return save(`/api/scenes/${scene.id}/assemblies/${scene.cut.assembly}/sheets/${format.value}`, '')
+  }
+  const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' ? await files() : {})
+  if (w.error !== undefined || w.text === undefined)
+    return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })
+  const address = URL.createObjectURL(new Blob([w.text], { type: f.media }))
+  save(address, name.value + f.ending)
+  setTimeout(() => URL.revokeObjectURL(address), 10_000)
+  if (w.notes?.length) said.value = { title: `${f.title} does not carry everything:`, notes: w.notes }
+}
+async function read(e: Event) {
+  const input = e.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  said.value = null
+  const b = core.readCut(new Uint8Array(await file.arrayBuffer()))
+  if (b.error !== undefined || !b.operation)
+    return void ElMessage({
+      message: sentence(`${file.name}: ${b.error ?? 'it could not be read'}`),
+      type: 'warning',
+      duration: 6000,
+      showClose: true,
+    })
+  const before = new Set(Object.keys(scene.doc.assemblies))
+  if (!scene.run(b.operation, b.args ?? {})) return
+  const made = Object.keys(scene.doc.assemblies).find((id) => !before.has(id))
+  if (made) scene.choose(made)
+  said.value = {
+    title: made
+      ? `${file.name} is now the assembly “${scene.doc.assemblies[made]!.name}”.`
+      : `${file.name} is brought in.`,
+    notes: b.notes ?? [],
+  }
+}
+</script>
+<template>
+  <h3>Open formats</h3>
+  <label class="pick"
+    >write
+    <select v-model="format" aria-label="Format to write">
+      <option v-for="f in formats" :key="f.id" :value="f.id">{{ f.title }}</option>
+      <option v-for="s in sheets" :key="s.id" :value="s.id">{{ s.title }}</option>
+    </select></label
+  >
+  <label v-if="chosen?.lines" class="pick"
+    >times of
+    <select v-model="clock" aria-label="Clock of the lines">
+      <option value="screen">▷ the sequence</option>
+      <option value="story">◷ the story</option>
+    </select></label
+  >
+  <div class="row">
+    <button class="act" @click="write"><Download :size="14" /> Write</button>
+    <label class="act file"
+      ><Upload :size="14" /> Bring in…
+      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt" aria-label="Bring in a cut or lines" @change="read"
+    /></label>
+  </div>
+  <div v-if="said" class="said" role="status" aria-label="Notes">
+    {{ said.title }}
+    <ul v-if="said.notes.length">
+      <li v-for="n in said.notes" :key="n">{{ n }}</li>
+    </ul>
+  </div>
+</template>
+<style scoped>
+.file {
+  position: relative;
+}
+.file input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+  font-size: 0;
+}
+.said {
+  margin-top: 8px;
+  padding: 6px 8px;
+  border-left: 3px solid var(--sky);
+  border-radius: 4px;
+  background: var(--raised);
+  font-size: 12px;
+}
+ul {
+  margin: 4px 0 0;
+  padding-left: 16px;
+}
+</style>
