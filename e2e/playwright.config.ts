@@ -11,6 +11,7 @@ export default defineConfig({
   projects: [
     { name: 'journeys', testMatch: /.*\.spec\.ts/ },
     { name: 'screenshots', testMatch: /screenshots\.ts/ },
+    { name: 'profile', testMatch: /profile\.ts/, use: { trace: 'off' } }, // a trace would be measured too
   ],
   use: {
     viewport: { width: 1280, height: 800 },

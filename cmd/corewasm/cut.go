@@ -41,8 +41,7 @@ func (h *host) screenAt(args []js.Value) any {
 }
 
 type cutShot struct {
-	ID       string  `json:"id"`
-	StoryOut float64 `json:"storyOut"`
+	ID string `json:"id"`
 	// Cue is the shot that stands for a cue, which is not in the document.
 	Cue *scene.Shot `json:"cue,omitempty"`
 }
@@ -52,28 +51,32 @@ type cutLane struct {
 	Shots []cutShot `json:"shots"`
 }
 
-// cut returns what plays and the spare lanes, shots in order of screen time.
-func (h *host) cut([]js.Value) any {
+// cut returns what plays and the spare lanes, shots in order of screen time. Of
+// an order that the caller knows by its version, only the length is told again.
+func (h *host) cut(args []js.Value) any {
 	s := h.session
+	id := s.Assembly()
+	version := s.Order()
+	if version == args[0].Int() {
+		return reply(map[string]any{"version": version, "length": s.Program().Length()})
+	}
 	list := func(shots []assembly.Entry, cues bool) []cutShot {
 		out := make([]cutShot, 0, len(shots))
 		for i := range shots {
-			e := &shots[i]
-			c := cutShot{ID: e.ID, StoryOut: e.StoryOut()}
+			c := cutShot{ID: shots[i].ID}
 			if cues {
-				c.Cue = &e.Shot
+				c.Cue = &shots[i].Shot
 			}
 			out = append(out, c)
 		}
 		return out
 	}
-	id := s.Assembly()
 	spares := []cutLane{}
 	for _, lane := range assembly.SpareLanes(s.Doc, id) {
 		spares = append(spares, cutLane{lane, list(assembly.Shots(s.Doc, lane), false)})
 	}
 	return reply(map[string]any{
-		"shots": list(s.Program().Shots(), s.Doc.Assemblies[id].Cues != ""), "length": s.Program().Length(), "assembly": id,
+		"version": version, "shots": list(s.Program().Shots(), s.Doc.Assemblies[id].Cues != ""), "length": s.Program().Length(), "assembly": id,
 		"lane": assembly.MainLane(s.Doc, id), "spares": spares,
 	})
 }
@@ -111,10 +114,10 @@ func (h *host) joinLack(args []js.Value) any {
 	return reply(k)
 }
 
-// schedule lists what is heard while a clock plays.
+// schedule lists what is heard of a range while a clock plays.
 func (h *host) schedule(args []js.Value) any {
 	s := h.session
-	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String())))
+	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float()))
 }
 
 // moments lists the screen frames of a shot that an edge may want to meet.

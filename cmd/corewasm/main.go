@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"syscall/js"
@@ -39,6 +40,8 @@ type host struct {
 }
 
 func main() {
+	// There is one thread here: collecting less often keeps frames even.
+	debug.SetGCPercent(300)
 	h := &host{floats: map[string][]float32{}}
 	api := js.Global().Get("Object").New()
 	expose := func(calls map[string]func([]js.Value) any, needsScene bool) {
@@ -122,17 +125,24 @@ type outcome struct {
 	Changed []entityNow `json:"changed"`
 }
 
-// changed lists the entities of patches as they are now.
-func (h *host) changed(patches ...edit.Patch) []entityNow {
+// changed lists the entities of patches and of what a preview had touched, as
+// they are now.
+func (h *host) changed(before *edit.Trial, p edit.Patch) []entityNow {
 	out := []entityNow{}
 	seen := map[[2]string]bool{}
-	for _, p := range patches {
-		for _, c := range p {
-			if key := [2]string{c.Collection, c.ID}; !seen[key] {
-				seen[key] = true
-				out = append(out, entityNow{c.Collection, c.ID, h.session.Doc.Table(c.Collection).Get(c.ID)})
-			}
+	add := func(key [2]string) {
+		if !seen[key] {
+			seen[key] = true
+			out = append(out, entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])})
 		}
+	}
+	if before != nil {
+		for _, key := range before.Touched() {
+			add(key)
+		}
+	}
+	for _, c := range p {
+		add([2]string{c.Collection, c.ID})
 	}
 	return out
 }
@@ -143,27 +153,91 @@ func (h *host) run(args []js.Value) any {
 	return h.outcome(r, err, before)
 }
 
-func (h *host) preview(args []js.Value) any {
-	before := h.session.Previewing()
-	r, err := h.session.Preview(args[0].String(), json.RawMessage(args[1].String()))
-	return h.outcome(r, err, before)
-}
-
-func (h *host) outcome(r edit.Result, err error, before edit.Patch) any {
+func (h *host) outcome(r edit.Result, err error, before *edit.Trial) any {
 	if err != nil {
 		b, _ := json.Marshal(struct {
 			Error   string      `json:"error"`
 			Changed []entityNow `json:"changed"`
-		}{err.Error(), h.changed(before)})
+		}{err.Error(), h.changed(before, nil)})
 		return string(b)
 	}
 	return reply(outcome{r.Label, r.Patch, h.changed(before, r.Patch)})
 }
 
+// previewed is what a preview, or taking one back, gives. Of shots that have only
+// been moved in screen time, of which there may be thousands, there are the ids,
+// and their first frames and the frames after their last.
+type previewed struct {
+	Error   string      `json:"error,omitempty"`
+	Changed []entityNow `json:"changed"`
+	Moved   []string    `json:"moved,omitempty"`
+	Frames  []int       `json:"frames,omitempty"`
+}
+
+func (h *host) preview(args []js.Value) any {
+	earlier := h.session.Previewing()
+	changes := h.shifts(earlier)
+	err := h.session.Preview(args[0].String(), json.RawMessage(args[1].String()))
+	return h.previewed(err, changes, h.shifts(h.session.Previewing()))
+}
+
 func (h *host) cancel([]js.Value) any {
-	before := h.session.Previewing()
+	changes := h.shifts(h.session.Previewing())
 	h.session.Cancel()
-	return reply(outcome{Changed: h.changed(before)})
+	return h.previewed(nil, changes, nil)
+}
+
+// shift is something that a preview has touched; only is set for a shot of which
+// nothing but its place in screen time has changed.
+type shift struct {
+	key  [2]string
+	only bool
+}
+
+func (h *host) shifts(t *edit.Trial) []shift {
+	if t == nil {
+		return nil
+	}
+	out := make([]shift, 0, len(t.Touched()))
+	for _, key := range t.Touched() {
+		s := shift{key: key}
+		if was, ok := t.Before(key[0], key[1]).(scene.Shot); ok {
+			now, there := h.session.Doc.Shots[key[1]]
+			was.ScreenIn, was.ScreenOut = now.ScreenIn, now.ScreenOut
+			s.only = there && was == now
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+// previewed tells what two previews, one taken back and one made, have changed.
+func (h *host) previewed(err error, lists ...[]shift) any {
+	out := previewed{Changed: []entityNow{}}
+	if err != nil {
+		out.Error = err.Error()
+	}
+	whole := map[[2]string]bool{}
+	for _, list := range lists {
+		for _, s := range list {
+			if !s.only && !whole[s.key] {
+				whole[s.key] = true
+				out.Changed = append(out.Changed, entityNow{s.key[0], s.key[1], h.session.Doc.Table(s.key[0]).Get(s.key[1])})
+			}
+		}
+	}
+	seen := map[string]bool{}
+	for _, list := range lists {
+		for _, s := range list {
+			if id := s.key[1]; s.only && !whole[s.key] && !seen[id] {
+				seen[id] = true
+				shot := h.session.Doc.Shots[id]
+				out.Moved = append(out.Moved, id)
+				out.Frames = append(out.Frames, shot.ScreenIn, shot.ScreenOut)
+			}
+		}
+	}
+	return reply(out)
 }
 
 func (h *host) patched(args []js.Value, turn func(edit.Patch) edit.Patch) any {

@@ -47,8 +47,8 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 	}
 	main := newAssembly(d, a.ID, name)
 	c := main.cut
-	v := a.Assembly
-	v.Name = d.Doc.Assemblies[c.assembly].Name
+	v, made := a.Assembly, d.Doc.Assemblies[c.assembly]
+	v.Name, v.Order = made.Name, made.Order
 	d.SetAssembly(c.assembly, v)
 	count := 0
 	for i, in := range a.Lanes {

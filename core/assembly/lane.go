@@ -45,13 +45,8 @@ func open(d *edit.Draft, assembly string) (*cut, error) {
 			c.lanes[id] = &lane{cut: c, id: id, main: l.Main}
 		}
 	}
-	for id, s := range d.Doc.Shots {
-		if l := c.lanes[s.Lane]; l != nil {
-			l.shots = append(l.shots, Entry{id, s})
-		}
-	}
-	for _, l := range c.lanes {
-		sortEntries(l.shots)
+	for id, shots := range lanesOf(d.Doc, func(lane string) bool { return c.lanes[lane] != nil }) {
+		c.lanes[id].shots = shots
 	}
 	return c, nil
 }
@@ -147,13 +142,21 @@ func (c *cut) numbers() map[string]bool {
 	return taken
 }
 
-func sortEntries(list []Entry) {
-	sort.Slice(list, func(i, j int) bool {
-		if list[i].ScreenIn != list[j].ScreenIn {
-			return list[i].ScreenIn < list[j].ScreenIn
+// lanesOf returns the shots of some lanes in order of screen time.
+func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]Entry {
+	out := map[string][]Entry{}
+	list := doc.ShotsInOrder()
+	for _, p := range list {
+		if !wanted(p.Lane) {
+			continue
 		}
-		return list[i].ID < list[j].ID
-	})
+		lane := out[p.Lane]
+		if lane == nil {
+			lane = make([]Entry, 0, len(list))
+		}
+		out[p.Lane] = append(lane, Entry{p.ID, doc.Shots[p.ID]})
+	}
+	return out
 }
 
 func (l *lane) index(shot string) int {

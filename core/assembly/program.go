@@ -3,9 +3,11 @@
 package assembly
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"sort"
+	"strings"
 
 	"proscen/core/curve"
 	"proscen/core/scene"
@@ -41,14 +43,14 @@ func SpareLanes(doc *scene.Document, assembly string) (out []string) {
 
 // Shots returns the shots of a lane in order of screen time.
 func Shots(doc *scene.Document, lane string) []Entry {
-	var out []Entry
-	for id, s := range doc.Shots {
-		if s.Lane == lane {
-			out = append(out, Entry{id, s})
-		}
-	}
-	sortEntries(out)
-	return out
+	return lanesOf(doc, func(l string) bool { return l == lane })[lane]
+}
+
+// Assemblies lists the ids of a scene's assemblies in order.
+func Assemblies(doc *scene.Document) []string {
+	return slices.SortedFunc(maps.Keys(doc.Assemblies), func(a, b string) int {
+		return cmp.Or(doc.Assemblies[a].Order-doc.Assemblies[b].Order, strings.Compare(a, b))
+	})
 }
 
 // Find returns the id of an assembly by id or name. An empty name finds the
@@ -57,7 +59,7 @@ func Find(doc *scene.Document, name string) (string, bool) {
 	if _, ok := doc.Assemblies[name]; ok {
 		return name, true
 	}
-	for _, id := range slices.Sorted(maps.Keys(doc.Assemblies)) {
+	for _, id := range Assemblies(doc) {
 		if name == "" || doc.Assemblies[id].Name == name {
 			return id, true
 		}

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"sort"
 
 	"proscen/core/edit"
 	"proscen/core/scene"
@@ -49,8 +50,9 @@ func gainAt(s scene.Sound, gain, frame float64) float64 {
 // Schedule lists what is heard while a clock plays, in order: on the screen
 // clock what an assembly shows, where the sounds of the story jump with the cut
 // and run with its shots' speeds, and its own tracks; on the story clock only
-// the sounds of the story.
-func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Clock) []Heard {
+// the sounds of the story. Only pieces that meet [from, to) of the clock are
+// listed.
+func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Clock, from, to float64) []Heard {
 	solo := false
 	for _, t := range doc.Tracks {
 		solo = solo || t.Solo && (t.Clock == scene.StoryClock || t.Assembly == assembly)
@@ -68,15 +70,15 @@ func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Cloc
 			continue
 		}
 		// piece adds what is heard of [a, b) of the sound's clock from a frame on.
-		piece := func(a, b, from, speed float64) {
-			a, b, from = max(a, in), min(b, end), from+(max(a, in)-a)/speed
-			if b <= a {
+		piece := func(a, b, at, speed float64) {
+			a, b, at = max(a, in), min(b, end), at+(max(a, in)-a)/speed
+			if b <= a || at >= to || at+(b-a)/speed <= from {
 				return
 			}
-			h := Heard{Sound: id, Blob: s.Blob, In: from, Out: from + (b-a)/speed, Offset: s.From + doc.Settings.Rate.Seconds(a-in), Speed: speed, Muted: t.Mute || solo && !t.Solo}
+			h := Heard{Sound: id, Blob: s.Blob, In: at, Out: at + (b-a)/speed, Offset: s.From + doc.Settings.Rate.Seconds(a-in), Speed: speed, Muted: t.Mute || solo && !t.Solo}
 			for _, k := range []float64{a, in + float64(s.FadeIn), float64(s.Out - s.FadeOut), b} {
-				if k >= a && k <= b && (len(h.Levels) == 0 || from+(k-a)/speed > h.Levels[len(h.Levels)-1].At) {
-					h.Levels = append(h.Levels, Level{from + (k-a)/speed, gainAt(s, gain, k)})
+				if k >= a && k <= b && (len(h.Levels) == 0 || at+(k-a)/speed > h.Levels[len(h.Levels)-1].At) {
+					h.Levels = append(h.Levels, Level{at + (k-a)/speed, gainAt(s, gain, k)})
 				}
 			}
 			out = append(out, h)
@@ -85,7 +87,8 @@ func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Cloc
 			piece(in, end, in, 1)
 			continue
 		}
-		for i := range p.shots { // a sound of the story, heard through the cut
+		first := sort.Search(len(p.shots), func(i int) bool { return float64(p.shots[i].ScreenOut) > from })
+		for i := first; i < len(p.shots) && float64(p.shots[i].ScreenIn) < to; i++ { // a sound of the story, heard through the cut
 			shot := &p.shots[i]
 			if shot.Speed > 0 {
 				piece(shot.StoryIn, shot.StoryOut(), float64(shot.ScreenIn), shot.Speed)

@@ -14,9 +14,10 @@ import (
 // newAssembly makes an assembly with an empty main lane, under a name that no
 // other has.
 func newAssembly(d *edit.Draft, id, name string) *lane {
-	taken := map[string]bool{}
+	taken, order := map[string]bool{}, 0
 	for _, a := range d.Doc.Assemblies {
 		taken[a.Name] = true
+		order = max(order, a.Order+1)
 	}
 	base := name
 	for n := 2; taken[name]; n++ {
@@ -25,7 +26,7 @@ func newAssembly(d *edit.Draft, id, name string) *lane {
 	if id == "" {
 		id = d.NewID()
 	}
-	d.SetAssembly(id, scene.Assembly{Name: name})
+	d.SetAssembly(id, scene.Assembly{Name: name, Order: order})
 	main := d.NewID()
 	d.SetLane(main, scene.Lane{Assembly: id, Main: true, Name: "main"})
 	c := &cut{draft: d, assembly: id, lanes: map[string]*lane{}}
@@ -61,8 +62,8 @@ func duplicateAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 	}
 	main := newAssembly(d, a.New, a.Name)
 	to := main.cut
-	v := old
-	v.Name = d.Doc.Assemblies[to.assembly].Name
+	v, made := old, d.Doc.Assemblies[to.assembly]
+	v.Name, v.Order = made.Name, made.Order
 	d.SetAssembly(to.assembly, v)
 	copyLane := func(l, into *lane) {
 		for _, e := range l.shots {

@@ -91,16 +91,6 @@ func none(b json.RawMessage) json.RawMessage {
 	return b
 }
 
-// TakeBack restores what a patch that was made from this very document has
-// changed. It checks nothing, since the document was valid before.
-func TakeBack(doc *scene.Document, p Patch) {
-	tables := map[string]scene.Table{}
-	for _, t := range doc.Tables() {
-		tables[t.Name()] = t
-	}
-	restore(tables, p)
-}
-
 func put(t scene.Table, id string, body json.RawMessage) error {
 	if body == nil {
 		t.Delete(id)
@@ -187,11 +177,12 @@ type Draft struct {
 	Doc *scene.Document
 	Tools
 	tables map[string]scene.Table
-	before map[[2]string]json.RawMessage
+	before map[[2]string]any // entities as they were, nil for none
+	order  [][2]string       // their collections and ids, as they were touched
 }
 
 func newDraft(doc *scene.Document, tools Tools) *Draft {
-	d := &Draft{Doc: doc, Tools: tools, tables: map[string]scene.Table{}, before: map[[2]string]json.RawMessage{}}
+	d := &Draft{Doc: doc, Tools: tools, tables: map[string]scene.Table{}, before: map[[2]string]any{}}
 	for _, t := range doc.Tables() {
 		d.tables[t.Name()] = t
 	}
@@ -201,7 +192,8 @@ func newDraft(doc *scene.Document, tools Tools) *Draft {
 func (d *Draft) touch(collection, id string) {
 	key := [2]string{collection, id}
 	if _, seen := d.before[key]; !seen {
-		d.before[key] = d.tables[collection].Get(id)
+		d.before[key] = d.tables[collection].Value(id)
+		d.order = append(d.order, key)
 	}
 }
 
@@ -270,8 +262,12 @@ func (d *Draft) SetMarker(id string, v scene.Marker) { d.touch("markers", id); d
 
 func (d *Draft) patch() Patch {
 	var p Patch
-	for key, before := range d.before {
+	for _, key := range d.order {
 		after := d.tables[key[0]].Get(key[1])
+		var before json.RawMessage
+		if v := d.before[key]; v != nil {
+			before = scene.Canonical(v)
+		}
 		if !bytes.Equal(before, after) {
 			p = append(p, Change{key[0], key[1], before, after})
 		}
@@ -287,9 +283,40 @@ func (d *Draft) patch() Patch {
 
 func (d *Draft) rollback() {
 	for key, before := range d.before {
-		_ = put(d.tables[key[0]], key[1], before)
+		d.tables[key[0]].Put(key[1], before)
 	}
 }
+
+// validate checks the document after the draft's changes.
+func (d *Draft) validate() scene.Problems {
+	var shots []string
+	for _, key := range d.order {
+		if key[0] != "shots" {
+			return d.Doc.Validate()
+		}
+		shots = append(shots, key[1])
+	}
+	return d.Doc.ValidateShots(shots)
+}
+
+// Trial is an operation that has been performed and can be taken back.
+type Trial struct {
+	Label string
+	draft *Draft
+}
+
+// Patch returns what the operation did.
+func (t *Trial) Patch() Patch { return t.draft.patch() }
+
+// Touched lists the collections and ids of what the operation may have changed.
+func (t *Trial) Touched() [][2]string { return t.draft.order }
+
+// Before returns an entity as it was before the operation, nil for none or when
+// it was not touched.
+func (t *Trial) Before(collection, id string) any { return t.draft.before[[2]string{collection, id}] }
+
+// Back restores what was before the operation.
+func (t *Trial) Back() { t.draft.rollback() }
 
 // Operation changes a draft by a rule and returns a label that people read in
 // the history.
@@ -307,22 +334,31 @@ type Result struct {
 // Run performs an operation on the document. On error, and when the outcome
 // would not be valid, the document is as it was.
 func (c Catalog) Run(doc *scene.Document, name string, args json.RawMessage, tools Tools) (Result, error) {
+	t, err := c.Try(doc, name, args, tools)
+	if err != nil {
+		return Result{}, err
+	}
+	return Result{t.Label, t.Patch()}, nil
+}
+
+// Try performs an operation like Run, so that it can be taken back without its
+// patch being written.
+func (c Catalog) Try(doc *scene.Document, name string, args json.RawMessage, tools Tools) (*Trial, error) {
 	op, ok := c[name]
 	if !ok {
-		return Result{}, fmt.Errorf("there is no operation %q", name)
+		return nil, fmt.Errorf("there is no operation %q", name)
 	}
 	d := newDraft(doc, tools)
 	label, err := op(d, args)
 	if err != nil {
 		d.rollback()
-		return Result{}, err
+		return nil, err
 	}
-	p := d.patch()
-	if problems := doc.Validate(); len(problems) > 0 {
+	if problems := d.validate(); len(problems) > 0 {
 		d.rollback()
-		return Result{}, problems
+		return nil, problems
 	}
-	return Result{label, p}, nil
+	return &Trial{label, d}, nil
 }
 
 // Op wraps a function with typed arguments as an Operation.

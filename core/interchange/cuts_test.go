@@ -105,7 +105,7 @@ func TestOTIOComesBackEqual(t *testing.T) {
 	assert.Equal(t, lanes(d, "cut"), lanes(d, id))
 	assert.Empty(t, assembly.Differences(d, "cut", id))
 	a, b := d.Assemblies["cut"], d.Assemblies[id]
-	b.Name = a.Name
+	b.Name, b.Order = a.Name, a.Order
 	assert.Equal(t, a, b)
 	again := interchange.WriteOTIO(d, id, map[string]string{})
 	assert.Equal(t, strings.Count(string(w.Data), "Clip.2"), strings.Count(string(again.Data), "Clip.2"))

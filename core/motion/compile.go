@@ -187,8 +187,10 @@ func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
 	people := map[string]bool{}
 	moved := false
 	for _, c := range p {
+		if Unseen(c.Collection) {
+			continue
+		}
 		switch c.Collection {
-		case "shots", "lanes", "assemblies", "markers":
 		case "curves":
 			if follows(c.Before) || follows(c.After) { // it may change what must be placed first
 				s.compile(doc)
@@ -591,4 +593,14 @@ func (s *Scene) Bounds(st *State, limit float64) geom.Box {
 		out = out.Add(w.Min).Add(w.Max)
 	}
 	return out
+}
+
+// Unseen tells collections that say what is cut and heard, and nothing of what
+// stands or moves in the scene.
+func Unseen(collection string) bool {
+	switch collection {
+	case "shots", "lanes", "assemblies", "markers", "boards", "cards", "footage", "tracks", "sounds":
+		return true
+	}
+	return false
 }

@@ -44,6 +44,8 @@ type Document struct {
 	Footage    map[string]Footage  `json:"footage"`
 	Tracks     map[string]Track    `json:"tracks"`
 	Sounds     map[string]Sound    `json:"sounds"`
+
+	order *shotOrder // remembered by ShotsInOrder
 }
 
 // New returns an empty document whose collections can be filled.
@@ -54,6 +56,7 @@ func New() *Document {
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
 		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{},
+		order: &shotOrder{},
 	}
 }
 
@@ -69,6 +72,10 @@ type Table interface {
 	Set(id string, body json.RawMessage) error
 	// Delete removes an entity.
 	Delete(id string)
+	// Value returns an entity as it is held, or nil.
+	Value(id string) any
+	// Put stores what Value has returned; nil deletes.
+	Put(id string, v any)
 }
 
 type table[T any] struct {
@@ -94,6 +101,19 @@ func (t table[T]) Set(id string, body json.RawMessage) error {
 	return nil
 }
 func (t table[T]) Delete(id string) { delete(t.entities, id) }
+func (t table[T]) Value(id string) any {
+	if e, ok := t.entities[id]; ok {
+		return e
+	}
+	return nil
+}
+func (t table[T]) Put(id string, v any) {
+	if e, ok := v.(T); ok {
+		t.entities[id] = e
+	} else {
+		delete(t.entities, id)
+	}
+}
 
 // settingsTable shows the single settings entity as a collection.
 type settingsTable struct{ doc *Document }
@@ -117,7 +137,13 @@ func (t settingsTable) Set(id string, body json.RawMessage) error {
 	t.doc.Settings = s
 	return nil
 }
-func (t settingsTable) Delete(string) {}
+func (t settingsTable) Delete(string)    {}
+func (t settingsTable) Value(string) any { return t.doc.Settings }
+func (t settingsTable) Put(_ string, v any) {
+	if s, ok := v.(Settings); ok {
+		t.doc.Settings = s
+	}
+}
 
 // Tables lists all collections in a fixed order.
 func (d *Document) Tables() []Table {
@@ -168,6 +194,7 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
+	c.order = &shotOrder{}
 	return &c
 }
 

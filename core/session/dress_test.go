@@ -353,7 +353,7 @@ func TestQuestionsSeeTheSceneAsItIsNow(t *testing.T) {
 	_, ok := s.Strike(down, nil)
 	assert.False(t, ok)
 	place := m{"kind": "prop", "stock": "crate", "name": "Crate", "position": []float64{30, 0, 30}}
-	_, err := s.Preview("stockPlace", scene.Canonical(place))
+	err := s.Preview("stockPlace", scene.Canonical(place))
 	require.NoError(t, err)
 	hit, ok := s.Strike(down, nil)
 	require.True(t, ok, "without evaluating again, the previewed crate is there")

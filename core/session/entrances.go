@@ -14,7 +14,7 @@ func (s *Session) ShotAt(shot string, screen float64) (assembly.Playing, bool) {
 	if !ok {
 		return assembly.Playing{}, false
 	}
-	return s.program.Show(&assembly.Entry{ID: shot, Shot: e}, screen), true
+	return s.Program().Show(&assembly.Entry{ID: shot, Shot: e}, screen), true
 }
 
 // Moments lists the screen frames of a shot that an edge may want to meet: keys

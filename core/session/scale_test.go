@@ -77,7 +77,7 @@ func BenchmarkCrowdedDragPreview(b *testing.B) {
 	for i := 0; b.Loop(); i++ {
 		by, _ := s.Snap([]string{"piece-250"}, r3.Vec{X: float64(i%100) / 50, Z: 0.3}, 0.1, 0.1)
 		args, _ := json.Marshal(m{"ids": []string{"piece-250"}, "by": scene.FromR3(by)})
-		if _, err := s.Preview("move", args); err != nil {
+		if err := s.Preview("move", args); err != nil {
 			b.Fatal(err)
 		}
 		s.Evaluate(0)
@@ -88,7 +88,7 @@ func BenchmarkCrowdedPlacePreview(b *testing.B) {
 	s := crowded()
 	for i := 0; b.Loop(); i++ {
 		args, _ := json.Marshal(m{"kind": "set", "stock": "rock", "name": "Rock", "position": []float64{float64(i % 50), 0, 30}})
-		if _, err := s.Preview("stockPlace", args); err != nil {
+		if err := s.Preview("stockPlace", args); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -40,9 +40,11 @@ type Session struct {
 	program   *assembly.Program
 	catalog   edit.Catalog
 	newID     func() string
-	preview   edit.Patch
+	preview   *edit.Trial
 	air       assembly.Air
 	others    map[string]*assembly.Program // compiled when they are asked for
+	order     orderOf                      // as Order saw it last
+	ordered   int                          // counts the orders that there have been
 	between   [2]motion.State
 }
 
@@ -60,8 +62,7 @@ func (s *Session) ChooseAssembly(name string) error {
 	if !ok && name != "" {
 		return fmt.Errorf("there is no assembly called %q", name)
 	}
-	s.assembly, s.others = id, nil
-	s.program = assembly.Compile(s.Doc, id)
+	s.assembly, s.program, s.others = id, nil, nil
 	return nil
 }
 
@@ -75,12 +76,38 @@ func (s *Session) Provide(blob string, b *kit.Bundle) {
 }
 
 // Program returns the compiled cut.
-func (s *Session) Program() *assembly.Program { return s.program }
+func (s *Session) Program() *assembly.Program {
+	if s.program == nil {
+		s.program = assembly.Compile(s.Doc, s.assembly)
+	}
+	return s.program
+}
+
+// Order returns a number that changes whenever shots of the chosen assembly come,
+// go or change their order. An assembly that follows cues has a new order with
+// every change.
+func (s *Session) Order() int {
+	now := orderOf{s.assembly, s.Doc.OrderOfShots(), len(s.Doc.Lanes), 0}
+	if s.Doc.Assemblies[s.assembly].Cues != "" {
+		now.change = s.changes
+	}
+	if now != s.order {
+		s.order = now
+		s.ordered++
+	}
+	return s.ordered
+}
+
+// orderOf is what the order of a cut follows from.
+type orderOf struct {
+	assembly             string
+	shots, lanes, change int
+}
 
 // ProgramOf returns the compiled cut of any assembly.
 func (s *Session) ProgramOf(id string) *assembly.Program {
 	if id == s.assembly {
-		return s.program
+		return s.Program()
 	}
 	p := s.others[id]
 	if p == nil {
@@ -95,7 +122,7 @@ func (s *Session) ProgramOf(id string) *assembly.Program {
 
 // OnAir returns what the cut shows at a screen frame; it is reused.
 func (s *Session) OnAir(screen float64) *assembly.Air {
-	s.program.At(screen, &s.air)
+	s.Program().At(screen, &s.air)
 	return &s.air
 }
 
@@ -143,7 +170,7 @@ func (s *Session) refresh(p edit.Patch) {
 		if _, ok := s.Doc.Assemblies[s.assembly]; !ok {
 			s.assembly, _ = assembly.Find(s.Doc, "")
 		}
-		s.program, s.others = assembly.Compile(s.Doc, s.assembly), nil
+		s.program, s.others = nil, nil
 	}
 }
 
@@ -159,14 +186,14 @@ func (s *Session) Run(name string, args json.RawMessage) (edit.Result, error) {
 
 // Preview performs an operation for as long as a drag lasts: the next Preview,
 // Run, Apply or Cancel takes it back.
-func (s *Session) Preview(name string, args json.RawMessage) (edit.Result, error) {
+func (s *Session) Preview(name string, args json.RawMessage) error {
 	s.Cancel()
-	r, err := s.catalog.Run(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
+	t, err := s.catalog.Try(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
 	if err == nil {
-		s.preview = r.Patch
-		s.refresh(r.Patch)
+		s.preview = t
+		s.refresh(s.changesOf(t))
 	}
-	return r, err
+	return err
 }
 
 // Cancel takes a preview back and reports whether there was one.
@@ -176,13 +203,27 @@ func (s *Session) Cancel() bool {
 	}
 	back := s.preview
 	s.preview = nil
-	edit.TakeBack(s.Doc, back)
-	s.refresh(back.Inverse())
+	p := s.changesOf(back)
+	back.Back()
+	s.refresh(p.Inverse())
 	return true
 }
 
-// Previewing returns the patch of the preview in effect, or nil.
-func (s *Session) Previewing() edit.Patch { return s.preview }
+// changesOf returns what a trial has changed. Changes of the cut alone, of which
+// there may be thousands in every frame of a drag, are named and not written out.
+func (s *Session) changesOf(t *edit.Trial) edit.Patch {
+	p := make(edit.Patch, 0, len(t.Touched()))
+	for _, key := range t.Touched() {
+		if !motion.Unseen(key[0]) {
+			return t.Patch()
+		}
+		p = append(p, edit.Change{Collection: key[0], ID: key[1]})
+	}
+	return p
+}
+
+// Previewing returns the preview in effect, or nil.
+func (s *Session) Previewing() *edit.Trial { return s.preview }
 
 // Apply applies a patch, of this session or from elsewhere.
 func (s *Session) Apply(p edit.Patch) error {

@@ -184,7 +184,7 @@ func TestPreviewLeavesNothingBehind(t *testing.T) {
 	s := open()
 	before := string(s.Doc.Encode())
 	for _, x := range []float64{1, 2, 3} {
-		_, err := s.Preview("place", json.RawMessage(fmt.Sprintf(`{"id":"a","frame":0,"position":[%g,0,0]}`, x)))
+		err := s.Preview("place", json.RawMessage(fmt.Sprintf(`{"id":"a","frame":0,"position":[%g,0,0]}`, x)))
 		require.NoError(t, err)
 		assert.InDelta(t, x, s.Evaluate(0).Cameras[s.CameraIndex("a")].World.Origin().X, 1e-12)
 	}
@@ -192,7 +192,7 @@ func TestPreviewLeavesNothingBehind(t *testing.T) {
 	assert.True(t, s.Cancel())
 	assert.False(t, s.Cancel())
 	assert.Equal(t, before, string(s.Doc.Encode()))
-	_, err := s.Preview("place", json.RawMessage(`{"id":"a","frame":0,"position":[9,0,0]}`))
+	err := s.Preview("place", json.RawMessage(`{"id":"a","frame":0,"position":[9,0,0]}`))
 	require.NoError(t, err)
 	r := do(t, s, "place", m{"id": "a", "frame": 0, "position": []float64{4, 0, 0}})
 	require.NoError(t, s.Apply(r.Patch.Inverse()))
@@ -355,7 +355,7 @@ func TestMovingThingsLaysNothingOutAnew(t *testing.T) {
 func BenchmarkPreviewPlace(b *testing.B) {
 	s := Open(demoLike(), counter())
 	for i := 0; b.Loop(); i++ {
-		_, _ = s.Preview("place", json.RawMessage(fmt.Sprintf(`{"id":"a","frame":0,"position":[%d,1,1]}`, i%50)))
+		_ = s.Preview("place", json.RawMessage(fmt.Sprintf(`{"id":"a","frame":0,"position":[%d,1,1]}`, i%50)))
 	}
 }
 

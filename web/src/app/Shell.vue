@@ -43,7 +43,7 @@ watch(
   { immediate: true },
 )
 watch(
-  () => scene.changes,
+  () => scene.pictured,
   () => scene.loaded && stage.rebuild(),
 )
 watch(

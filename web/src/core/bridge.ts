@@ -42,6 +42,14 @@ export interface Outcome {
   changed: EntityNow[]
   error?: string
 }
+/** What a preview, or taking one back, changes. */
+export interface Previewed {
+  changed: EntityNow[]
+  /** Shots that have only been moved in screen time, with their first frames and those after their last. */
+  moved?: string[]
+  frames?: number[]
+  error?: string
+}
 export interface HistoryEntry {
   kind: 'do' | 'undo' | 'redo'
   label: string
@@ -130,11 +138,12 @@ export interface Air {
 }
 export interface CutShot {
   id: string
-  storyOut: number
   /** The shot that stands for a cue, which is not in the document. */
   cue?: Shot
 }
 export interface Cut {
+  /** Changes whenever shots come, go or change their order. */
+  version: number
   shots: CutShot[]
   length: number
   assembly: string
@@ -327,14 +336,14 @@ interface RawCore {
   evaluate(frame: number, into: Record<string, Uint8Array>): void
   onAir(screen: number): string
   screenAt(story: number, near: number): number
-  cut(): string
+  cut(known: number): string
   choose(assembly: string): string
   airOf(assembly: string, screen: number): string
   between(b: string): Float32Array | string
   rhythm(assembly: string): string
   differences(a: string, b: string): string
   joinLack(shot: string, kind: string, frames: number, align: string): string
-  schedule(clock: string): string
+  schedule(clock: string, from: number, to: number): string
   moments(shot: string, subjects: string): string
   shotAt(shot: string, screen: number): string
   formats(): string
@@ -387,6 +396,9 @@ const cameraFloats = 16 + 14
 /** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
 export const lampFloats = 12
 const lookFloats = 35
+
+/** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
+export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
 
 /** Reads a camera from its numbers, of which the first sixteen are its matrix. */
 export function readCamera(numbers: Float32Array): CameraNow {
@@ -485,8 +497,8 @@ export const core = {
     return answer(raw().open(new TextEncoder().encode(JSON.stringify(doc))))
   },
   run: (name: string, args: object): Outcome => answer(raw().run(name, JSON.stringify(args))),
-  preview: (name: string, args: object): Outcome => answer(raw().preview(name, JSON.stringify(args))),
-  cancel: (): Outcome => answer(raw().cancel()),
+  preview: (name: string, args: object): Previewed => answer(raw().preview(name, JSON.stringify(args))),
+  cancel: (): Previewed => answer(raw().cancel()),
   apply: (patch: Patch): Outcome => answer(raw().apply(JSON.stringify(patch))),
   revert: (patch: Patch): Outcome => answer(raw().revert(JSON.stringify(patch))),
   stacks: (history: HistoryEntry[]): { undo: HistoryEntry[] | null; redo: HistoryEntry[] | null } =>
@@ -497,7 +509,8 @@ export const core = {
   onAir: (screen: number): Air => answer(raw().onAir(screen)),
   /** The screen frame that shows a story frame, preferring the shot at `near`; −1 when none does. */
   screenAt: (story: number, near: number): number => raw().screenAt(story, near),
-  cut: (): Cut => answer(raw().cut()),
+  /** The cut; of an order that is known by its version, only the length. */
+  cut: (known = -1): Cut | Pick<Cut, 'version' | 'length'> => answer(raw().cut(known)),
   /** Selects the assembly that is edited and played. */
   choose: (assembly: string): { error?: string } => answer(raw().choose(assembly)),
   airOf: (assembly: string, screen: number): Air => answer(raw().airOf(assembly, screen)),
@@ -510,7 +523,8 @@ export const core = {
   differences: (a: string, b: string): Difference[] => answer(raw().differences(a, b)),
   joinLack: (shot: string, kind: string, frames: number, align: string): Lack | null =>
     answer(raw().joinLack(shot, kind, frames, align)),
-  schedule: (clock: 'story' | 'screen'): Heard[] => answer(raw().schedule(clock)),
+  /** What is heard of [from, to) of a clock. */
+  schedule: (clock: 'story' | 'screen', from: number, to: number): Heard[] => answer(raw().schedule(clock, from, to)),
   /** The screen frames of a shot that an edge may want to meet: keys, and where subjects come or go. */
   moments: (shot: string, subjects: string[]): number[] => answer(raw().moments(shot, JSON.stringify(subjects))),
   /** What a shot shows at a screen frame, as if it played alone. */

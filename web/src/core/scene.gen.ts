@@ -262,6 +262,7 @@ export interface Assembly {
   target?: number;
   shotTarget?: number;
   cues?: string;
+  order?: number;
 }
 export interface Lane {
   assembly: string;

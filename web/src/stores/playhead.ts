@@ -51,9 +51,13 @@ export const usePlayhead = defineStore('playhead', () => {
   /** Whether the take is being recorded now, and not only led up to. */
   const taking = computed(() => !!take.value && screen.value >= take.value.in)
 
+  /** Takes over what is on air, if it is something else than before. */
+  function show(next: Air) {
+    if (JSON.stringify(next) !== JSON.stringify(air.value)) air.value = next
+  }
   function setScreen(at: number) {
     screen.value = Math.max(0, at)
-    air.value = taking.value ? liveAir(screen.value) : core.onAir(screen.value)
+    show(taking.value ? liveAir(screen.value) : core.onAir(screen.value))
     const first = onAir.value[0]
     if (first) story.value = first.story
     else if (taking.value) story.value = take.value!.storyIn + screen.value - take.value!.in
@@ -62,7 +66,7 @@ export const usePlayhead = defineStore('playhead', () => {
     story.value = at
     const found = core.screenAt(at, screen.value)
     if (found >= 0) screen.value = found
-    air.value = found >= 0 ? core.onAir(found) : { playing: [] }
+    show(found >= 0 ? core.onAir(found) : { playing: [] })
   }
   const set = (at: number) => (clock.value === 'story' ? setStory(at) : setScreen(at))
   /** Moves by whole frames and stops. */

@@ -1,5 +1,6 @@
 // The open scene: the document as the core has it, running and undoing
 // operations, and saving them to the server one after the other.
+import { useLocalStorage } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowReactive, shallowRef } from 'vue'
@@ -14,6 +15,7 @@ import {
   type HistoryEntry,
   type Outcome,
   type Patch,
+  type Previewed,
   type Shot,
 } from '@/core/bridge'
 
@@ -37,11 +39,10 @@ const cutOnly = new Set([
   'footage',
   'tracks',
   'sounds',
-  'lines',
 ])
 /** Collections whose changes can change what plays when. */
 const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
-const noCut = (): Cut => ({ shots: [], length: 0, assembly: '', lane: '', spares: [] })
+const noCut = (): Cut => ({ version: -1, shots: [], length: 0, assembly: '', lane: '', spares: [] })
 
 export const useScene = defineStore('scene', () => {
   const id = ref('')
@@ -57,6 +58,8 @@ export const useScene = defineStore('scene', () => {
   /** Counts those changes that pictures can show: all but those of the cut. */
   const pictured = ref(0)
   const doc = shallowReactive<Document>(empty())
+  /** The assembly that was worked on last, by scene. */
+  const chosen = useLocalStorage<Record<string, string>>('proscen.assembly', {})
   const listeners = new Set<(e: SceneEvent) => void>()
 
   let queue: Pending[] = []
@@ -89,8 +92,18 @@ export const useScene = defineStore('scene', () => {
     }
   }
 
-  function absorb(changed: EntityNow[]) {
-    let cutTouched = false
+  /** Takes over the order of shots, if it has changed, and the length. */
+  function recut() {
+    const now = core.cut(cut.value.version)
+    if ('shots' in now) cut.value = now
+    else if (now.length !== cut.value.length) cut.value = { ...cut.value, ...now }
+  }
+  function absorb(changed: EntityNow[], moved: string[] = [], frames: number[] = []) {
+    let cutTouched = moved.length > 0
+    moved.forEach((shot, i) => {
+      const s = doc.shots[shot]
+      if (s) doc.shots[shot] = { ...s, screenIn: frames[2 * i]!, screenOut: frames[2 * i + 1]! }
+    })
     for (const e of changed) {
       cutTouched ||= cutting.has(e.collection)
       if (e.collection === 'settings') {
@@ -101,8 +114,8 @@ export const useScene = defineStore('scene', () => {
       if (e.value === null || e.value === undefined) delete c[e.id]
       else c[e.id] = e.value
     }
-    if (cutTouched) cut.value = core.cut()
-    if (changed.length) changes.value++
+    if (cutTouched) recut()
+    if (changed.length || moved.length) changes.value++
     if (changed.some((e) => !cutOnly.has(e.collection))) pictured.value++
     if (changed.some((e) => e.collection === 'nodes' || e.collection === 'models')) void fetchModels()
   }
@@ -138,11 +151,14 @@ export const useScene = defineStore('scene', () => {
       ])
       const opened = core.open(scene.document)
       if (opened.error) throw new Error(opened.error)
+      const last = chosen.value[sceneID]
+      if (last && (scene.document as Document).assemblies[last]) core.choose(last)
       id.value = sceneID
       revision.value = scene.revision
       queue = []
       take(scene.document as Document)
-      cut.value = core.cut()
+      cut.value = noCut()
+      recut()
       const stacks = core.stacks(edits.reverse() as HistoryEntry[])
       undoable.value = stacks.undo ?? []
       redoable.value = stacks.redo ?? []
@@ -221,8 +237,9 @@ export const useScene = defineStore('scene', () => {
     saved.value = 'saved'
   }
 
-  function settle(o: Outcome, quietly = false): boolean {
-    absorb(o.changed ?? [])
+  function settle(o: Outcome | Previewed, quietly = false): boolean {
+    if ('moved' in o) absorb(o.changed ?? [], o.moved, o.frames)
+    else absorb(o.changed ?? [])
     if (o.error && !quietly) ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
     return !o.error
   }
@@ -234,7 +251,8 @@ export const useScene = defineStore('scene', () => {
   function choose(assembly: string) {
     const o = core.choose(assembly)
     if (o.error) return
-    cut.value = core.cut()
+    chosen.value = { ...chosen.value, [id.value]: assembly }
+    recut()
     changes.value++
   }
 

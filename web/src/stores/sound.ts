@@ -50,7 +50,7 @@ export const useSound = defineStore('sound', () => {
       return null
     }
   }
-  const pieces = (): Heard[] => core.schedule(head.clock).filter((h) => !h.muted)
+  const pieces = (from: number, to: number): Heard[] => core.schedule(head.clock, from, to).filter((h) => !h.muted)
   const audible = () => on.value && Object.keys(scene.doc.sounds).length > 0
 
   /** The gain of a piece at a frame. */
@@ -94,7 +94,7 @@ export const useSound = defineStore('sound', () => {
     const speed = head.speed
     const now = frame0 + (context!.currentTime - at0) * scene.rate * speed
     const until = now + ahead * scene.rate * speed
-    for (const h of pieces()) {
+    for (const h of pieces(now, until)) {
       const from = Math.max(h.in, frame0)
       if (h.out <= from || from < started || from >= until) continue
       start(h, from, at0 + (from - frame0) / scene.rate / speed, speed)
@@ -139,7 +139,7 @@ export const useSound = defineStore('sound', () => {
     (frame) => {
       if (head.playing || !audible() || context?.state !== 'running') return
       silence()
-      for (const h of pieces()) if (frame >= h.in && frame < h.out) start(h, frame, context.currentTime, 1, blip)
+      for (const h of pieces(frame, frame + 1)) if (frame >= h.in && frame < h.out) start(h, frame, context.currentTime, 1, blip)
     },
   )
   return { on }

@@ -23,8 +23,8 @@ export const stage = {
     return i < 0 ? null : new Vector3(...this.state.nodePosition(i))
   },
   matrix: () => new Matrix4(),
-  still: (camera: string, frame: number) => `data:image/png,${camera}@${frame}`,
-  stillFrom: (p: { words: string }) => `data:image/png,${p.words}`,
+  still: async (camera: string, frame: number) => `data:image/png,${camera}@${frame}`,
+  stillFrom: async (p: { words: string }) => `data:image/png,${p.words}`,
   pick: () => null,
   add() {},
   remove() {},

@@ -4,9 +4,11 @@
 // line in story time, with the gestures of its speaker, or with Alt without.
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
+import { storyOut } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useBlockDrag } from './useBlockDrag'
+import { visibleShots } from './visible'
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
 const scene = useScene()
@@ -17,16 +19,14 @@ useEventListener(window, 'pointermove', (e) => (alone.value = e.altKey), { passi
 
 const heard = computed(() => {
   const out = []
-  for (const c of scene.cut.shots) {
-    const s = scene.shotOf(c.id)
-    if (!s || s.speed === 0 || s.screenOut < props.from) continue
-    if (s.screenIn > props.to) break
+  for (const { id: shot, s } of visibleShots(scene, scene.cut.shots, props.from, props.to)) {
+    if (s.speed === 0) continue
     for (const [id, l] of Object.entries(scene.doc.lines)) {
       const a = Math.max(l.in, s.storyIn)
-      const b = Math.min(l.out, c.storyOut)
+      const b = Math.min(l.out, storyOut(s))
       if (b <= a) continue
       const at = (f: number) => s.screenIn + (f - s.storyIn) / s.speed
-      out.push({ key: `${c.id}-${id}`, id, l, in: at(a), out: at(b), speed: s.speed, cut: a > l.in || b < l.out })
+      out.push({ key: `${shot}-${id}`, id, l, in: at(a), out: at(b), speed: s.speed, cut: a > l.in || b < l.out })
     }
   }
   return out
@@ -96,7 +96,6 @@ function down(e: PointerEvent, id: string, speed: number) {
 <style scoped>
 .lines {
   height: 22px;
-  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
 }
 .line {
   position: absolute;
@@ -136,7 +135,8 @@ function down(e: PointerEvent, id: string, speed: number) {
 }
 .told {
   position: absolute;
-  right: 8px;
+  left: calc(var(--shift, 0px) + 8px);
+  z-index: 3;
   top: 2px;
   padding: 0 6px;
   border-radius: 4px;

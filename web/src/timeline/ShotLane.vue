@@ -3,7 +3,7 @@
 // tabs and joins as shapes on the seams. Only what is in sight is drawn.
 import { Lock, Snowflake } from '@lucide/vue'
 import { computed } from 'vue'
-import type { CutShot, Shot } from '@/core/bridge'
+import { storyOut, type CutShot } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -11,6 +11,7 @@ import CameraBadge from '@/ui/CameraBadge.vue'
 import JoinMark from './JoinMark.vue'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
+import { visibleShots } from './visible'
 
 const props = defineProps<{
   lane: string
@@ -28,59 +29,27 @@ const view = useView()
 const head = usePlayhead()
 const { down, move, up, escape, dragged, told, ghost } = props.drag
 
-/** The index of the first shot that ends after a frame. */
-function firstAfter(frame: number) {
-  let [lo, hi] = [0, props.shots.length]
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1
-    if ((scene.shotOf(props.shots[mid]!.id)?.screenOut ?? 0) > frame) hi = mid
-    else lo = mid + 1
-  }
-  return lo
-}
 const blocks = computed(() => {
-  const out: {
-    id: string
-    s: Shot
-    storyOut: number
-    color: string
-    number: number
-    what: string
-    cue: boolean
-    after: string
-  }[] = []
-  const add = (c: CutShot, next?: CutShot) => {
-    const s = c.cue ?? scene.doc.shots[c.id]
-    if (!s) return
-    const n = scene.doc.nodes[s.camera]
-    const camera = s.plays ? undefined : n
-    out.push({
-      id: c.id,
-      s,
-      storyOut: c.storyOut,
+  const seen = visibleShots(scene, props.shots, props.from, props.to)
+  const held = dragged.value && scene.doc.shots[dragged.value]
+  if (held && held.lane === props.lane && !seen.some((b) => b.id === dragged.value))
+    seen.push({ id: dragged.value, s: held, cue: false })
+  return seen.map((b) => {
+    const n = scene.doc.nodes[b.s.camera]
+    const camera = b.s.plays ? undefined : n
+    return {
+      ...b,
       color: camera?.camera?.color ?? '#8a979b',
       number: camera?.camera?.number ?? 0,
-      what: camera?.name ?? s.plays ?? '',
-      cue: !!c.cue,
-      after: next?.id ?? '',
-    })
-  }
-  for (let i = firstAfter(props.from); i < props.shots.length; i++) {
-    const c = props.shots[i]!
-    if ((scene.shotOf(c.id)?.screenIn ?? 0) > props.to) break
-    add(c, props.shots[i + 1])
-  }
-  if (dragged.value && !out.some((b) => b.id === dragged.value)) {
-    const c = props.shots.find((s) => s.id === dragged.value)
-    if (c) add(c)
-  }
-  return out
+      what: camera?.name ?? b.s.plays ?? '',
+    }
+  })
 })
 const stills = useStills(() => blocks.value.map((b) => b.id))
 const range = (b: (typeof blocks.value)[number]) =>
   b.s.speed === 0
     ? `${Math.round(b.s.storyIn)} held`
-    : `${Math.round(b.s.storyIn)}–${Math.round(b.storyOut - b.s.speed)}`
+    : `${Math.round(b.s.storyIn)}–${Math.round(storyOut(b.s) - b.s.speed)}`
 const style = (b: (typeof blocks.value)[number]) => ({
   transform: `translateX(${props.x(b.s.screenIn)}px)`,
   width: `${Math.max(2, (b.s.screenOut - b.s.screenIn) / props.perPixel - 1)}px`,
@@ -159,7 +128,6 @@ const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - 
 <style scoped>
 .lane {
   height: 62px;
-  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
 }
 .lane.spare {
   height: 34px;

@@ -3,7 +3,6 @@
 // clock plays. Blocks are moved and trimmed like others.
 import { Plus } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
-import { useElementSize } from '@vueuse/core'
 import { core, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -32,7 +31,7 @@ const tracks = computed(() =>
 )
 const heard = computed(() => {
   void scene.changes
-  return core.schedule(props.clock)
+  return core.schedule(props.clock, props.from, props.to)
 })
 const rows = computed(() =>
   tracks.value.map(({ id, t }) => ({
@@ -44,8 +43,8 @@ const rows = computed(() =>
   })),
 )
 
-const field = ref<HTMLElement | null>(null)
-const { width } = useElementSize(field)
+/** As wide as what is drawn. */
+const width = computed(() => (props.to - props.from) / props.perPixel)
 const canvases = ref<HTMLCanvasElement[]>([])
 watchEffect(
   () => {
@@ -60,6 +59,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
   const g = canvas.getContext('2d')
   if (!g) return
   g.clearRect(0, 0, w, height)
+  const start = props.x(props.from)
   for (const h of pieces) {
     const peaks = peaksOf(h.blob)
     if (!peaks) continue
@@ -71,7 +71,8 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
       if (k <= 0) return (k < 0 ? l.at(-1) : l[0])?.gain ?? 1
       return l[k - 1]!.gain + ((l[k]!.gain - l[k - 1]!.gain) * (frame - l[k - 1]!.at)) / (l[k]!.at - l[k - 1]!.at)
     }
-    for (let px = Math.max(0, Math.ceil(props.x(h.in))); px < Math.min(w, props.x(h.out)); px++) {
+    const [left, right] = [props.x(h.in) - start, props.x(h.out) - start]
+    for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
       const frame = props.from + px * props.perPixel
       const a = Math.floor(seconds(frame) * peakRate)
       const b = Math.max(a + 1, Math.ceil(seconds(frame + props.perPixel) * peakRate))
@@ -95,7 +96,7 @@ const set = (id: string, merge: object, label: string) =>
   scene.run('set', { collection: 'tracks', id, merge, label: `${label} track ${scene.doc.tracks[id]!.name}` })
 </script>
 <template>
-  <div ref="field" class="sounds">
+  <div class="sounds">
     <div
       v-for="(r, i) in rows"
       :key="r.id"
@@ -130,7 +131,11 @@ const set = (id: string, merge: object, label: string) =>
           S
         </button>
       </div>
-      <canvas :ref="(el) => (canvases[i] = el as HTMLCanvasElement)" :height="height"></canvas>
+      <canvas
+        :ref="(el) => (canvases[i] = el as HTMLCanvasElement)"
+        :height="height"
+        :style="{ left: `${x(from)}px` }"
+      ></canvas>
       <div
         v-for="(h, k) in r.pieces"
         :key="k"
@@ -165,17 +170,16 @@ const set = (id: string, merge: object, label: string) =>
 .strip-row.sound {
   height: 30px;
   margin-left: 0;
-  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
 }
 .strip-row.add {
   height: 20px;
-  margin-left: calc(-1 * var(--labels) + 8px);
+  margin-left: calc(var(--shift, 0px) - var(--labels) + 8px);
   border: 0;
 }
 .name {
   position: absolute;
   z-index: 2;
-  left: calc(-1 * var(--labels));
+  left: calc(var(--shift, 0px) - var(--labels));
   width: calc(var(--labels) - 2px);
   height: 100%;
   display: flex;
@@ -247,7 +251,8 @@ canvas {
 }
 .told {
   position: absolute;
-  right: 8px;
+  left: calc(var(--shift, 0px) + 8px);
+  z-index: 3;
   top: 2px;
   padding: 0 6px;
   border-radius: 4px;

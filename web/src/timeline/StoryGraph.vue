@@ -3,28 +3,23 @@
 // A normal shot rises evenly, a fast one steeply, a frozen one lies flat, and
 // where the cut jumps the line is broken.
 import { computed } from 'vue'
+import { storyOut } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { visibleShots } from './visible'
 
-const props = defineProps<{ x: (frame: number) => number; from: number; to: number }>()
+const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
 const scene = useScene()
 const head = usePlayhead()
 const height = 34
-const lines = computed(() => {
-  const out = []
-  for (const c of scene.cut.shots) {
-    const s = scene.shotOf(c.id)
-    if (!s || s.screenOut < props.from) continue
-    if (s.screenIn > props.to) break
-    out.push({
-      id: c.id,
-      s,
-      out: c.storyOut,
-      color: (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b',
-    })
-  }
-  return out
-})
+const lines = computed(() =>
+  visibleShots(scene, scene.cut.shots, props.from, props.to).map(({ id, s }) => ({
+    id,
+    s,
+    out: storyOut(s),
+    color: (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b',
+  })),
+)
 /** The span of the story that is in sight. */
 const span = computed(() => {
   let [lo, hi] = [Infinity, -Infinity]
@@ -40,7 +35,12 @@ const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value
     role="img"
     :aria-label="`Story time against screen time: story frame ${Math.round(head.story)} at screen frame ${Math.round(head.screen)}`"
   >
-    <svg width="100%" :height="height">
+    <svg
+      :width="(to - from) / perPixel"
+      :height="height"
+      :viewBox="`${x(from)} 0 ${(to - from) / perPixel} ${height}`"
+      :style="{ left: `${x(from)}px` }"
+    >
       <g v-for="l in lines" :key="l.id">
         <line
           :x1="x(l.s.screenIn)"
@@ -53,7 +53,7 @@ const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value
       </g>
       <line
         class="now"
-        :x1="0"
+        :x1="x(from)"
         :x2="x(head.screen)"
         :y1="y(head.story)"
         :y2="y(head.story)"
@@ -67,7 +67,9 @@ const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value
 <style scoped>
 .strip-row.graph {
   height: 34px;
-  clip-path: inset(0 0 0 calc(-1 * var(--labels)));
+}
+svg {
+  position: absolute;
 }
 .now {
   stroke: var(--sand);

@@ -3,6 +3,7 @@
 // camera, how often. Edges are dragged here too; later shots follow on the
 // screen clock.
 import { computed } from 'vue'
+import { storyOut } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -27,7 +28,7 @@ const uses = computed(() =>
   scene.cut.shots.flatMap((c): (Use & { camera: string })[] => {
     const s = scene.shotOf(c.id)
     if (!s) return []
-    const out = s.speed === 0 ? s.storyIn + 1 : c.storyOut
+    const out = s.speed === 0 ? s.storyIn + 1 : storyOut(s)
     return [
       {
         id: c.id,

@@ -300,13 +300,7 @@ defineExpose({
             <StoryLayout :x="x" :per-pixel="perPixel" />
             <SoundRows clock="story" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
           </template>
-          <SpliceRows
-            v-else-if="head.clock === 'screen'"
-            :x="x"
-            :per-pixel="perPixel"
-            :from="span.from"
-            :to="span.to"
-          />
+          <SpliceRows v-else-if="head.clock === 'screen'" :per-pixel="perPixel" :from="span.from" :to="span.to" />
           <template v-else-if="view.desk === 'dress'">
             <ActionRows :x="x" :per-pixel="perPixel" />
             <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />
@@ -488,7 +482,7 @@ defineExpose({
   content: attr(data-label);
   position: absolute;
   z-index: 2;
-  left: calc(-1 * var(--labels));
+  left: calc(var(--shift, 0px) - var(--labels));
   top: 0;
   bottom: 0;
   width: calc(var(--labels) - 8px);

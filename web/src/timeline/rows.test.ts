@@ -44,7 +44,8 @@ afterEach(async () => {
 })
 
 describe('the lane of shots', () => {
-  const lane = () => mount(SpliceRows, { props: { ...scale, from: 0, to: 200 }, attachTo: document.body })
+  const lane = () =>
+    mount(SpliceRows, { props: { perPixel: scale.perPixel, from: 0, to: 200 }, attachTo: document.body })
   const labels = (w: ReturnType<typeof mount>) => w.findAll('.shot').map((x) => x.attributes('aria-label'))
 
   it('tells of each shot its number, camera and frames', () => {

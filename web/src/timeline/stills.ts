@@ -1,8 +1,9 @@
 // The first picture of each shot that is in sight. A picture is made again some
 // time after what it shows has changed; changes of the cut make only what is new.
-import { useDebounceFn } from '@vueuse/core'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, shallowRef, watch } from 'vue'
 import { core, type Playing } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useStage } from '@/view3d/stage'
 
@@ -28,9 +29,13 @@ function drawn(card: object): string {
 export function useStills(wanted: () => string[]) {
   const scene = useScene()
   const stage = useStage()
+  const head = usePlayhead()
   let alive = true
   let making = false
-  function picture(id: string, p: Playing): string {
+  let held = false // a button is held: a drag may go on
+  useEventListener(window, 'pointerdown', () => (held = true), { capture: true, passive: true })
+  useEventListener(window, ['pointerup', 'pointercancel'], () => (held = false), { capture: true, passive: true })
+  async function picture(id: string, p: Playing): Promise<string> {
     if (p.still?.blob) return `/api/images/${p.still.blob}`
     if (p.still?.video) return `/api/footage/${p.still.video}/picture`
     if (p.still) return drawn(scene.doc.cards[p.still.card ?? ''] ?? { say: p.still.say ?? 'No picture.' })
@@ -38,6 +43,7 @@ export function useStills(wanted: () => string[]) {
   }
   async function make() {
     if (making) return
+    if (head.playing || held) return void soon()
     making = true
     for (const id of wanted()) {
       const s = scene.shotOf(id)
@@ -56,7 +62,8 @@ export function useStills(wanted: () => string[]) {
         kept.value = {}
       }
       shows.set(id, now)
-      kept.value = { ...kept.value, [id]: picture(id, p) }
+      const made = await picture(id, p)
+      kept.value = { ...kept.value, [id]: made }
       await new Promise((r) => setTimeout(r, 30)) // leaves room for what the artist does meanwhile
     }
     making = false

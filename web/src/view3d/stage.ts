@@ -387,13 +387,13 @@ export class Stage {
     return true
   }
 
-  /** A picture of a camera at a story frame as a data address; the views stay as they are. */
-  still(camera: string, story: number, width: number, height: number, shot = ''): string {
+  /** A picture of a camera at a story frame as an address of data; the views stay as they are. */
+  still(camera: string, story: number, width: number, height: number, shot = ''): Promise<string> {
     return this.picture(story, width, height, shot, (lens) => this.lens(camera, lens))
   }
 
   /** A picture from a place where no camera stands yet. */
-  stillFrom(p: Composed, story: number, width: number, height: number): string {
+  stillFrom(p: Composed, story: number, width: number, height: number): Promise<string> {
     return this.picture(story, width, height, '', (lens) => {
       const [pan, tilt, roll] = p.turn.map((v) => (v * Math.PI) / 180)
       lens.matrixAutoUpdate = false
@@ -405,13 +405,13 @@ export class Stage {
     })
   }
 
-  private picture(
+  private async picture(
     story: number,
     width: number,
     height: number,
     shot: string,
     look: (lens: PerspectiveCamera) => boolean,
-  ): string {
+  ): Promise<string> {
     const lens = new PerspectiveCamera()
     this.moveTo(story)
     if (!look(lens)) {
@@ -425,11 +425,12 @@ export class Stage {
     r.setRenderTarget(target)
     r.clear()
     this.draw(lens, false, shot)
-    const pixels = new Uint8Array(width * height * 4)
-    r.readRenderTargetPixels(target, 0, 0, width, height, pixels)
     r.setRenderTarget(null)
-    target.dispose()
     this.moveTo(this.story)
+    // Read when the picture is there, so that nothing waits for it.
+    const pixels = new Uint8Array(width * height * 4)
+    await r.readRenderTargetPixelsAsync(target, 0, 0, width, height, pixels)
+    target.dispose()
     const canvas = document.createElement('canvas')
     canvas.width = width
     canvas.height = height

@@ -59,10 +59,12 @@ function look() {
   const out = core.suggest(asked.value, 6)
   trouble.value = out.error ? sentence(out.error) : ''
   const aspect = scene.format ? scene.format.width / scene.format.height : 16 / 9
-  found.value = (out.all ?? []).map((place) => ({
-    place,
-    picture: stage.stillFrom(place, asked.value.frame, 116, Math.round(116 / aspect)),
-  }))
+  const list = (out.all ?? []).map((place) => reactive({ place, picture: '' }))
+  found.value = list
+  for (const f of list)
+    void stage
+      .stillFrom(f.place, asked.value.frame, 116, Math.round(116 / aspect))
+      .then((picture) => (f.picture = picture))
 }
 watch(
   [asked, () => (head.playing ? 0 : scene.pictured)],

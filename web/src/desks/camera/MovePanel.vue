@@ -20,7 +20,7 @@ watch(
   () => {
     clearTimeout(timer)
     timer = setTimeout(() => {
-      left.value.forEach((p, i) => (pictures[i] = stage.still(props.camera, p.frame, 72, 40)))
+      left.value.forEach(async (p, i) => (pictures[i] = await stage.still(props.camera, p.frame, 72, 40)))
     }, 150)
   },
   { immediate: true },

@@ -12,7 +12,11 @@ import ExchangePart from './ExchangePart.vue'
 const scene = useScene()
 const head = usePlayhead()
 const cutting = useCutting()
-const list = computed(() => Object.entries(scene.doc.assemblies).map(([id, a]) => ({ id, a })))
+const list = computed(() =>
+  Object.entries(scene.doc.assemblies)
+    .map(([id, a]) => ({ id, a }))
+    .sort((x, y) => (x.a.order ?? 0) - (y.a.order ?? 0) || x.id.localeCompare(y.id)),
+)
 const now = computed(() => scene.cut.assembly)
 const value = (e: Event) => (e.target as HTMLInputElement).value
 function choose(id: string | undefined) {

@@ -3,11 +3,13 @@
 // Handles that lack are named before, and given on demand.
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
+import { useCutting } from '@/stores/cutting'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 
 const props = defineProps<{ shot: string }>()
 const scene = useScene()
+const cutting = useCutting()
 const s = computed(() => scene.doc.shots[props.shot])
 const join = computed(() => s.value?.join)
 const kinds = ['cut', 'dissolve', 'dip', 'travel']
@@ -28,9 +30,11 @@ watch(
   },
   { immediate: true },
 )
+let known: ReturnType<typeof core.joinLack> = null
 const lack = computed(() => {
+  if (cutting.pair) return known // asked again when the drag is over
   void scene.changes
-  return core.joinLack(props.shot, kind.value === 'cut' ? 'dissolve' : kind.value, frames.value, align.value)
+  return (known = core.joinLack(props.shot, kind.value === 'cut' ? 'dissolve' : kind.value, frames.value, align.value))
 })
 const missing = computed(() => {
   const k = lack.value

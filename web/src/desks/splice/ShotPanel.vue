@@ -3,7 +3,7 @@
 // and what is done with it.
 import { Copy, Lock, LockOpen, Snowflake } from '@lucide/vue'
 import { computed } from 'vue'
-import { core, type Shot } from '@/core/bridge'
+import { core, storyOut, type Shot } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -23,10 +23,6 @@ const ids = computed(() => (view.shots.length ? view.shots : [id.value]))
 const shot = computed(() => scene.doc.shots[id.value])
 const camera = computed(() => (shot.value?.plays ? undefined : scene.doc.nodes[shot.value?.camera ?? '']))
 const frames = computed(() => (shot.value ? shot.value.screenOut - shot.value.screenIn : 0))
-const storyOut = computed(() => {
-  const all = [scene.cut.shots, ...scene.cut.spares.map((l) => l.shots)].flat()
-  return all.find((s) => s.id === id.value)?.storyOut ?? 0
-})
 const main = computed(() => shot.value?.lane === scene.cut.lane)
 const set = (change: Partial<Shot>, what: string) => scene.run('shotSet', { ids: ids.value, change, what })
 function trim(edge: 'in' | 'out', by: number, ripple: boolean) {
@@ -164,7 +160,9 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
     <h3 class="story">◷ Story time</h3>
     <dl class="figures">
       <dt>Shows</dt>
-      <dd>{{ +shot.storyIn.toFixed(2) }}–{{ +(shot.speed ? storyOut - shot.speed : shot.storyIn).toFixed(2) }}</dd>
+      <dd>
+        {{ +shot.storyIn.toFixed(2) }}–{{ +(shot.speed ? storyOut(shot) - shot.speed : shot.storyIn).toFixed(2) }}
+      </dd>
     </dl>
     <NumberField
       label="Begins at"
