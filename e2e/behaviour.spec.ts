@@ -15,13 +15,16 @@ test.beforeAll(async () => {
 test.afterAll(async () => server?.end())
 
 test('the viewport shows the picture that is delivered', async ({ page }) => {
-  // Two frames through two cameras: one by day from far, one with shadows and lamps near.
+  // Two frames through two cameras, one from far and one near with shadows and
+  // lamps; one in a dissolve, and one while the camera travels.
   const scene = join(server.dir, 'scene.json')
   execFileSync(join(root, 'bin', 'proscen'), ['demo', 'export', scene])
   await page.goto(`${server.url}/scenes/${id}/splice`)
   for (const [shot, frame] of [
     ['030', 20],
     ['040', 60],
+    ['020', 3],
+    ['110', 2],
   ] as const) {
     const out = join(server.dir, `out-${shot}`)
     execFileSync(join(root, 'bin', 'proscen'), ['render', scene, '--out', out, '--shots', shot, '--size', '804x452'])

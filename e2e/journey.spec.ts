@@ -135,7 +135,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
 
   await test.step('add a shot with it, trim it, move it, drop a marker, cut at the playhead', async () => {
     await desk(page, 'Splice')
-    await page.getByRole('button', { name: 'Add shot' }).click()
+    await page.keyboard.press('e')
     const shot = /Shot 120, camera 12/
     await expect(page.getByRole('listitem', { name: shot })).toBeVisible()
     const first = await shotRange(page, shot)
@@ -151,6 +151,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
     await expect.poll(async () => (await shotRange(page, shot))[1]).toBeGreaterThan(first[1])
     b = await box(page, shot)
     await drag(page, { x: b.x + b.width / 2, y: b.y + 26 }, { x: -260, y: 0 })
+    await page.getByRole('menuitem', { name: /Change the order/ }).click()
     await expect.poll(async () => (await shotRange(page, shot))[0]).toBeLessThan(first[0])
     await timecode(page, 100)
     await page.keyboard.press('m')

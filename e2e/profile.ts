@@ -58,7 +58,12 @@ async function traced(cdp: CDPSession, work: () => Promise<void>): Promise<numbe
   cdp.on('Tracing.dataCollected', (e) => events.push(...(e.value as unknown as TraceEvent[])))
   await cdp.send('Tracing.start', {
     traceConfig: {
-      includedCategories: ['devtools.timeline', 'disabled-by-default-devtools.timeline', 'devtools.timeline.frame', 'disabled-by-default-devtools.timeline.frame'],
+      includedCategories: [
+        'devtools.timeline',
+        'disabled-by-default-devtools.timeline',
+        'devtools.timeline.frame',
+        'disabled-by-default-devtools.timeline.frame',
+      ],
     },
     transferMode: 'ReportEvents',
   })
@@ -69,9 +74,16 @@ async function traced(cdp: CDPSession, work: () => Promise<void>): Promise<numbe
   if (process.env.NAMES) {
     const names = new Map<string, number>()
     for (const e of events) names.set(`${e.name} ${e.ph}`, (names.get(`${e.name} ${e.ph}`) ?? 0) + 1)
-    console.log([...names].sort((a, b) => b[1] - a[1]).slice(0, 60).map(([k, v]) => `${k}=${v}`).join(', '))
+    console.log(
+      [...names]
+        .sort((a, b) => b[1] - a[1])
+        .slice(0, 60)
+        .map(([k, v]) => `${k}=${v}`)
+        .join(', '),
+    )
   }
-  if (process.env.NAMES) console.log(events.filter((e) => e.tdur).length, 'of', events.length, 'events tell their own time')
+  if (process.env.NAMES)
+    console.log(events.filter((e) => e.tdur).length, 'of', events.length, 'events tell their own time')
   const scripts = new Set([
     'FunctionCall',
     'EvaluateScript',

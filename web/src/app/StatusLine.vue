@@ -10,12 +10,13 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const camera = computed(() => scene.doc.nodes[head.airCamera])
-const shot = computed(() => scene.doc.shots[head.airShot])
+const shot = computed(() => scene.shotOf(head.airShot))
 const hint = computed(() => {
   if (view.drawing) return 'click adds a place · Enter ends the path · Esc leaves it'
   if (view.unlocked) return 'drag turns · Shift-drag moves · wheel dollies · Esc locks'
   if (view.through && view.desk === 'frame') return 'Esc back to scout · U unlock · 1–9 look through'
-  if (view.desk === 'splice') return '1–9 put on air · X split · E add shot · M marker'
+  if (head.take) return '1–9 or the wall put on air · Space ends the take'
+  if (view.desk === 'splice') return '1–9 put on air · N next grip · [ ] nudge · X split · ? all keys'
   if (view.desk === 'frame') return '1–9 look through · D draw a path · A auto-key'
   return 'Space plays · , . step · J K L shuttle · ? all keys'
 })
@@ -29,11 +30,12 @@ const hint = computed(() => {
       >▷ {{ core.timecode(head.screen) }} <i>{{ Math.round(head.screen) }}</i></span
     >
     <span class="dim">{{ scene.doc.settings.rate }} f/s</span>
-    <span v-if="camera?.camera && shot" class="air" role="status" aria-label="On air"
-      ><i class="dot"></i><CameraBadge :number="camera.camera.number" :color="camera.camera.color" :size="16" />{{
-        camera.name
+    <span v-if="camera?.camera || shot" class="air" role="status" aria-label="On air"
+      ><i class="dot"></i
+      ><CameraBadge v-if="camera?.camera" :number="camera.camera.number" :color="camera.camera.color" :size="16" />{{
+        camera?.name ?? shot?.plays
       }}
-      · shot {{ shot.number }}</span
+      · {{ shot ? `shot ${shot.number}` : 'live' }}</span
     >
     <span v-else class="dim" role="status" aria-label="On air">nothing on air</span>
     <span class="gap"></span>
