@@ -61,7 +61,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
     await page.getByRole('button', { name: 'Pause' }).click()
     await page.keyboard.press('l')
     await page.keyboard.press('l')
-    await expect(page.getByText('2×')).toBeVisible()
+    await expect(page.getByText('2×', { exact: true })).toBeVisible()
     await page.keyboard.press('k')
   })
 

@@ -248,10 +248,7 @@ test('a dissolve is refused for lack of handles, and accepted when they are give
   await length.fill('24')
   await length.press('Enter')
   await expect(page.getByText('shot 040 lacks 4 tail frames, shot 050 lacks 4 head frames')).toBeVisible()
-  await page.getByRole('button', { name: 'Try without' }).click()
-  await expect(
-    page.getByText(/Shot 040 lacks 4 tail frames and shot 050 lacks 4 head frames for a dissolve of 24 f/),
-  ).toBeVisible()
+  await expect(page.getByRole('img', { name: 'dissolve of 24 frames' }), 'it is not made').toHaveCount(0)
   await page.getByRole('button', { name: 'Give them' }).click()
   await expect(page.getByRole('img', { name: 'dissolve of 24 frames' })).toBeVisible()
   await expect(page.getByRole('textbox', { name: 'Head', exact: true })).toHaveValue('12')

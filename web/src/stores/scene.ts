@@ -29,17 +29,7 @@ interface Pending {
 
 const retryAfter = 2000
 /** Collections that say what is cut, not what is seen. */
-const cutOnly = new Set([
-  'shots',
-  'lanes',
-  'assemblies',
-  'markers',
-  'boards',
-  'cards',
-  'footage',
-  'tracks',
-  'sounds',
-])
+const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
 /** Collections whose changes can change what plays when. */
 const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
 const noCut = (): Cut => ({ version: -1, shots: [], length: 0, assembly: '', lane: '', spares: [] })

@@ -139,7 +139,8 @@ export const useSound = defineStore('sound', () => {
     (frame) => {
       if (head.playing || !audible() || context?.state !== 'running') return
       silence()
-      for (const h of pieces(frame, frame + 1)) if (frame >= h.in && frame < h.out) start(h, frame, context.currentTime, 1, blip)
+      for (const h of pieces(frame, frame + 1))
+        if (frame >= h.in && frame < h.out) start(h, frame, context.currentTime, 1, blip)
     },
   )
   return { on }

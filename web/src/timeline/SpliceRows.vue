@@ -18,10 +18,10 @@ const drag = useShotDrag(() => props.perPixel)
 // Rows are drawn for a page half as wide again as what is in sight, and the page
 // is moved as a whole: scrolling draws rows anew only when the page is left.
 const step = computed(() => Math.max(1, Math.round((props.to - props.from) / 2)))
-const from = computed(() => Math.floor(props.from / step.value) * step.value)
-const to = computed(() => from.value + 3 * step.value + 1)
-const x = (frame: number) => (frame - from.value) / props.perPixel
-const shift = computed(() => (from.value - props.from) / props.perPixel)
+const first = computed(() => Math.floor(props.from / step.value) * step.value)
+const end = computed(() => first.value + 3 * step.value + 1)
+const x = (frame: number) => (frame - first.value) / props.perPixel
+const shift = computed(() => (first.value - props.from) / props.perPixel)
 const { drop, consider, choose } = drag
 </script>
 <template>
@@ -33,8 +33,8 @@ const { drop, consider, choose } = drag
         :shots="l.shots"
         :x="x"
         :per-pixel="perPixel"
-        :from="from"
-        :to="to"
+        :from="first"
+        :to="end"
         :drag="drag"
       />
       <button
@@ -54,8 +54,8 @@ const { drop, consider, choose } = drag
         :shots="scene.cut.shots"
         :x="x"
         :per-pixel="perPixel"
-        :from="from"
-        :to="to"
+        :from="first"
+        :to="end"
         :drag="drag"
       />
       <button
@@ -67,9 +67,9 @@ const { drop, consider, choose } = drag
         <Plus :size="12" />
       </button>
     </div>
-    <StoryGraph :x="x" :per-pixel="perPixel" :from="from" :to="to" />
-    <LineRow v-if="Object.keys(scene.doc.lines).length" :x="x" :per-pixel="perPixel" :from="from" :to="to" />
-    <SoundRows clock="screen" :x="x" :per-pixel="perPixel" :from="from" :to="to" />
+    <StoryGraph :x="x" :per-pixel="perPixel" :from="first" :to="end" />
+    <LineRow v-if="Object.keys(scene.doc.lines).length" :x="x" :per-pixel="perPixel" :from="first" :to="end" />
+    <SoundRows clock="screen" :x="x" :per-pixel="perPixel" :from="first" :to="end" />
   </div>
   <DropMenu v-if="drop" :drop="drop" @consider="consider" @choose="choose" />
 </template>

@@ -28,7 +28,6 @@ export interface Drop {
   ids: string[]
   by: number
   lane: string
-  main: boolean
   x: number
   y: number
 }
@@ -205,7 +204,6 @@ export function useShotDrag(perPixel: () => number) {
         ids: d.ids,
         by,
         lane: waiting.lane,
-        main: waiting.lane === scene.cut.lane,
         x: e.clientX,
         y: e.clientY,
       }

@@ -117,7 +117,6 @@ function change() {
         {{ missing }}
         <div class="row">
           <button class="act main" @click="apply(true)">Give them</button>
-          <button class="act" @click="apply()">Try without</button>
         </div>
       </div>
     </template>

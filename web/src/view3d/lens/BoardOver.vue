@@ -63,7 +63,7 @@ async function take(e: Event) {
 </script>
 <template>
   <img v-if="open && board" class="board" :src="address" :alt="board.name" :style="style" />
-  <div class="bar" @pointerdown.stop @wheel.stop>
+  <div class="bar" :class="{ low: overOnly }" @pointerdown.stop @wheel.stop>
     <template v-if="open">
       <template v-if="board">
         <label
@@ -130,6 +130,14 @@ async function take(e: Event) {
   gap: 8px;
   align-items: center;
   font-size: 12px;
+}
+/* In the program the upper corner has the tally. */
+.bar.low {
+  left: 112px;
+  right: auto;
+  top: auto;
+  bottom: 14px;
+  flex-direction: row-reverse;
 }
 .bar label,
 .bar span {
