@@ -95,3 +95,42 @@ func TestBoxGrowsAndTransforms(t *testing.T) {
 	near(t, vec(-2, 0, -3), r.Min, "turned min")
 	near(t, vec(2, 4, 1), r.Max, "turned max")
 }
+
+// TestRigidGoesTheShortWay holds placings between two against what must be true
+// of them, and against turning about one axis.
+func TestRigidGoesTheShortWay(t *testing.T) {
+	a, b := PanTiltRoll(10, 0, 0).At(r3.Vec{X: 1}), PanTiltRoll(50, 0, 0).At(r3.Vec{X: 5, Y: 2})
+	half := Rigid(&a, &b, 0.5)
+	pan, tilt, roll := half.Angles()
+	assert.InDelta(t, 30, pan, 1e-9)
+	assert.InDelta(t, 0, tilt, 1e-9)
+	assert.InDelta(t, 0, roll, 1e-9)
+	assert.Equal(t, r3.Vec{X: 3, Y: 1}, half.Origin())
+	// From 170 to −170 it is twenty degrees by way of 180.
+	a, b = PanTiltRoll(170, 0, 0), PanTiltRoll(-170, 0, 0)
+	half = Rigid(&a, &b, 0.5)
+	pan, _, _ = half.Angles()
+	assert.InDelta(t, 180, math.Abs(pan), 1e-9)
+	rapid.Check(t, func(t *rapid.T) {
+		angle := func(name string) float64 { return rapid.Float64Range(-180, 180).Draw(t, name) }
+		a := PanTiltRoll(angle("a"), angle("b")/2, angle("c"))
+		b := PanTiltRoll(angle("d"), angle("e")/2, angle("f"))
+		share := rapid.Float64Range(0, 1).Draw(t, "share")
+		m := Rigid(&a, &b, share)
+		x, y := m.Dir(r3.Vec{X: 1}), m.Dir(r3.Vec{Y: 1})
+		if math.Abs(r3.Norm(x)-1) > 1e-9 || math.Abs(r3.Dot(x, y)) > 1e-9 || r3.Norm(r3.Sub(r3.Cross(x, y), m.Dir(r3.Vec{Z: 1}))) > 1e-9 {
+			t.Fatalf("%v is no turn", m)
+		}
+		for _, end := range []struct {
+			share float64
+			want  *Mat4
+		}{{0, &a}, {1, &b}} {
+			got := Rigid(&a, &b, end.share)
+			for i := range got {
+				if math.Abs(got[i]-end.want[i]) > 1e-7 {
+					t.Fatalf("at %v: %v, want %v", end.share, got, *end.want)
+				}
+			}
+		}
+	})
+}

@@ -163,16 +163,4 @@ figcaption {
   gap: 4px;
   margin: 3px 0;
 }
-.file {
-  position: relative;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  font-size: 0;
-}
-.file:focus-within {
-  outline: 2px solid var(--brass);
-}
 </style>

@@ -111,15 +111,6 @@ async function read(e: Event) {
   </div>
 </template>
 <style scoped>
-.file {
-  position: relative;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  font-size: 0;
-}
 .said {
   margin-top: 8px;
   padding: 6px 8px;

@@ -2,11 +2,13 @@
 // A shot on both clocks: what it shows, how fast, its handles, how it begins,
 // and what is done with it.
 import { Copy, Lock, LockOpen, Snowflake } from '@lucide/vue'
+import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
+import { upload, type KeptImage } from '@/api/uploads'
 import { core, storyOut, type Shot } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
-import { useScene } from '@/stores/scene'
+import { sentence, useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useCutActions } from '@/timeline/useCutActions'
 import CameraBadge from '@/ui/CameraBadge.vue'
@@ -50,6 +52,17 @@ const statuses = ['', 'idea', 'blocked', 'agreed'] as const
 const card = computed(() => (shot.value?.plays === 'card' ? scene.doc.cards[shot.value.card ?? ''] : undefined))
 function setCard(merge: object) {
   scene.run('set', { collection: 'cards', id: shot.value!.card, merge, label: 'change a card' })
+}
+async function cardPicture(e: Event) {
+  const input = e.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    setCard(await upload<KeptImage>('images', file))
+  } catch (e) {
+    ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
+  }
 }
 const value = (e: Event) => (e.target as HTMLInputElement).value
 </script>
@@ -138,6 +151,13 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
           >ink
           <input type="color" aria-label="Ink of the card" :value="card.ink" @change="setCard({ ink: value($event) })"
         /></label>
+        <label class="act file"
+          >{{ card.blob ? 'Other picture…' : 'Picture…' }}
+          <input type="file" accept="image/png,image/jpeg" aria-label="Picture of the card" @change="cardPicture"
+        /></label>
+        <button v-if="card.blob" class="act" @click="setCard({ blob: null, width: null, height: null })">
+          No picture
+        </button>
       </div>
     </template>
     <h3 class="screen">▷ Screen time</h3>

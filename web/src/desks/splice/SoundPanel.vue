@@ -203,13 +203,4 @@ async function footage(e: Event) {
   display: flex;
   gap: 4px;
 }
-.file {
-  position: relative;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  font-size: 0;
-}
 </style>

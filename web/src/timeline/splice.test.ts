@@ -1,0 +1,209 @@
+// The rows of the cut: what several shots do, drops that ask first, the same
+// shots in story time, lines.
+import { enableAutoUnmount, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
+import { useCutting } from '@/stores/cutting'
+import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { FakeServer } from '@/testing/server'
+import LineRow from './LineRow.vue'
+import SpliceRows from './SpliceRows.vue'
+import StoryLayout from './StoryLayout.vue'
+import { useCutActions } from './useCutActions'
+import { visibleShots } from './visible'
+
+vi.mock('@/view3d/stage', () => ({ useStage: () => ({ still: async () => '' }) }))
+enableAutoUnmount(afterEach)
+
+let scene: ReturnType<typeof useScene>
+let view: ReturnType<typeof useView>
+let head: ReturnType<typeof usePlayhead>
+beforeEach(async () => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  new FakeServer().install()
+  scene = useScene()
+  view = useView()
+  head = usePlayhead()
+  await scene.load('scene')
+  view.desk = 'splice'
+  await nextTick()
+})
+afterEach(async () => {
+  await useScene().flushed()
+  vi.unstubAllGlobals()
+})
+
+const rows = () => mount(SpliceRows, { props: { perPixel: 0.5, from: 0, to: 200 }, attachTo: document.body })
+type Mounted = ReturnType<typeof rows>
+async function drag(w: Mounted, what: string, by: number, keys: object = {}) {
+  const el = w.find(what)
+  ;(el.element as HTMLElement).setPointerCapture = () => {}
+  await el.trigger('pointerdown', { button: 0, clientX: 100, ...keys })
+  await el.trigger('pointermove', { clientX: 100 + by, altKey: true, ...keys })
+  await el.trigger('pointerup', { clientX: 100 + by, altKey: true, ...keys })
+}
+const at = (id: string) => [scene.doc.shots[id]!.screenIn, scene.doc.shots[id]!.screenOut]
+
+describe('several shots', () => {
+  it('are chosen with Ctrl and Shift, and move together', async () => {
+    const w = rows()
+    const shots = w.findAll('.shot')
+    await shots[0]!.trigger('pointerdown', { button: 0, ctrlKey: true })
+    await shots[2]!.trigger('pointerdown', { button: 0, ctrlKey: true })
+    expect(view.shots).toEqual(['s3', 's1'])
+    await shots[2]!.trigger('pointerdown', { button: 0, ctrlKey: true })
+    expect(view.shots).toEqual(['s1'])
+    await shots[2]!.trigger('pointerdown', { button: 0, shiftKey: true })
+    expect([...view.shots].sort()).toEqual(['s1', 's2', 's3'])
+    await drag(w, '.shot:nth-of-type(3)', 40)
+    expect([at('s1'), at('s2'), at('s3')]).toEqual([
+      [20, 68],
+      [68, 116],
+      [116, 164],
+    ])
+    await w.find('[aria-label="Main lane"]').trigger('pointerdown')
+    expect(view.shots).toEqual([])
+  })
+})
+
+describe('a drop onto other shots', () => {
+  const menu = () => document.querySelector('[role=menu]')
+  const choice = (words: string) =>
+    [...document.querySelectorAll<HTMLElement>('[role=menuitem]')].find((b) => b.textContent.includes(words))!
+
+  it('asks, shows a choice while it is pointed at, and is left on Escape', async () => {
+    const w = rows()
+    await drag(w, '.shot', 100)
+    expect(menu()).not.toBeNull()
+    expect(scene.undoable, 'nothing has happened').toHaveLength(0)
+    expect(at('s1'), 'the first choice is shown').toEqual([2, 50])
+    choice('Overwrite').dispatchEvent(new MouseEvent('mouseenter'))
+    await nextTick()
+    expect([at('s1'), at('s2')]).toEqual([
+      [50, 98],
+      [48, 50],
+    ])
+    choice('Overwrite').dispatchEvent(new MouseEvent('mouseleave'))
+    expect(at('s1')).toEqual([0, 48])
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }))
+    await nextTick()
+    expect(menu()).toBeNull()
+    expect(scene.undoable).toHaveLength(0)
+    await drag(w, '.shot', 100)
+    choice('Keep on a spare lane').click()
+    await nextTick()
+    expect(scene.cut.spares[0]!.shots.map((s) => s.id)).toEqual(['s1'])
+    expect(scene.undoable).toHaveLength(1)
+  })
+})
+
+describe('grips', () => {
+  it('slip, slide and roll by drags, and by single frames from the keyboard', async () => {
+    const w = rows()
+    const cutting = useCutting()
+    cutting.grip = 'slip'
+    await drag(w, '.shot:nth-of-type(2)', 20)
+    expect([scene.doc.shots.s2!.storyIn, ...at('s2')], 'dragged right, what is earlier comes').toEqual([30, 48, 96])
+    cutting.grip = 'slide'
+    await drag(w, '.shot:nth-of-type(2)', -20)
+    expect([at('s1'), at('s2'), at('s3')]).toEqual([
+      [0, 38],
+      [38, 86],
+      [86, 144],
+    ])
+    cutting.grip = 'roll'
+    await drag(w, '.shot:nth-of-type(2) .edge.out', 12)
+    expect([at('s2'), at('s3')]).toEqual([
+      [38, 92],
+      [92, 144],
+    ])
+    const actions = useCutActions()
+    view.select('shots', 's2')
+    cutting.edge = 'in'
+    actions.trim(1)
+    expect(at('s2')).toEqual([39, 92])
+    cutting.grip = 'ripple'
+    cutting.edge = 'out'
+    actions.trim(-10)
+    expect([at('s2'), at('s3')]).toEqual([
+      [39, 82],
+      [82, 134],
+    ])
+    head.setScreen(100)
+    actions.seam(-1)
+    expect(head.screen).toBe(82)
+    actions.seam(1)
+    expect(head.screen).toBe(134)
+    head.marked.screen = { in: 10, out: 20 }
+    view.select('shots', '')
+    actions.remove(true)
+    expect(scene.cut.length).toBe(124)
+    expect(head.marked.screen).toBeNull()
+  })
+})
+
+describe('in story time', () => {
+  it('uses are counted, and edges are dragged', async () => {
+    const w = mount(StoryLayout, { props: { x: (f: number) => f * 2, perPixel: 0.5 }, attachTo: document.body })
+    // 0–47, 40–87 and 80–127: twice in between.
+    expect(w.findAll('.used i').map((i) => i.attributes('title'))).toEqual([
+      '0–39: once',
+      '40–47: 2 times',
+      '48–79: once',
+      '80–87: 2 times',
+      '88–127: once',
+    ])
+    expect(w.findAll('.use').map((u) => u.attributes('aria-label'))).toEqual([
+      'Shot 010 shows story 0 to 47',
+      'Shot 030 shows story 80 to 127',
+      'Shot 020 shows story 40 to 87',
+    ])
+    const use = w.findAll('.use')[0]!
+    const el = use.element as HTMLElement
+    el.setPointerCapture = () => {}
+    el.getBoundingClientRect = () => ({ x: 0, left: 0, right: 96, width: 96 }) as DOMRect
+    await use.trigger('pointerdown', { button: 0, clientX: 94 })
+    window.dispatchEvent(new PointerEvent('pointermove', { clientX: 114 }))
+    window.dispatchEvent(new PointerEvent('pointerup', { clientX: 114 }))
+    expect([at('s1'), at('s2')]).toEqual([
+      [0, 58],
+      [58, 106],
+    ])
+  })
+})
+
+describe('lines', () => {
+  it('are where the cut lets them be heard, and edited in place', async () => {
+    scene.run('stockPlace', { kind: 'cast', name: 'Ida', position: [0, 0, 0], id: 'ida' })
+    scene.run('lineAdd', { cast: 'ida', text: 'The last one up.', in: 42, out: 60, id: 'l1' })
+    const w = mount(LineRow, {
+      props: { x: (f: number) => f * 2, perPixel: 0.5, from: 0, to: 200 },
+      attachTo: document.body,
+    })
+    // Story 42 to 47 in the first shot, and all of it in the second.
+    expect(
+      w.findAll('.line').map((l) => [l.attributes('style')!.match(/translateX\((\d+)px/)![1], l.classes('cut')]),
+    ).toEqual([
+      ['84', true],
+      ['100', false],
+    ])
+    await w.findAll('.line')[1]!.trigger('dblclick')
+    const field = w.find('input')
+    await field.setValue('The last one up tonight.')
+    await field.trigger('keydown', { key: 'Enter' })
+    expect(scene.doc.lines.l1!.text).toBe('The last one up tonight.')
+  })
+})
+
+it('looks no further than what is in sight', () => {
+  scene.run('shotTrim', { id: 's2', edge: 'out', by: -20 })
+  const ids = (from: number, to: number) => visibleShots(scene, scene.cut.shots, from, to).map((s) => s.id)
+  expect(ids(-10, 500)).toEqual(['s1', 's2', 's3'])
+  expect(ids(48, 60)).toEqual(['s2'])
+  expect(ids(77, 95)).toEqual([])
+  expect(ids(200, 300)).toEqual([])
+})
