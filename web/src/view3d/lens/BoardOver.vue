@@ -152,13 +152,4 @@ async function take(e: Event) {
   width: 90px;
   accent-color: var(--brass);
 }
-.file input {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-.file:focus-within {
-  outline: 2px solid var(--brass);
-}
 </style>
