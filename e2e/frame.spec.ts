@@ -388,7 +388,7 @@ test('the lens view and the renderer agree to the pixel', async ({ page }) => {
     execFileSync(join(root, 'bin', 'proscen'), ['still', file, '--camera', String(i + 1), '--out', `${file}.png`])
     if (i) await choose(page, 'Format', l.format)
     await page.keyboard.press(String(i + 1))
-    const gate = page.locator('.gate')
+    const gate = page.locator('.gate.looked')
     await expect
       .poll(async () => {
         const b = (await gate.boundingBox())!
@@ -444,7 +444,7 @@ test('lenses blur in the lens view as in the renderer', async ({ page }) => {
   await pane.hover({ position: { x: 60, y: 200 } })
   await page.keyboard.press('f')
   await page.keyboard.press('g')
-  const gate = page.locator('.gate')
+  const gate = page.locator('.gate.looked')
   await expect.poll(async () => Math.round((await gate.boundingBox())!.width)).toBe(1280)
   const dir = mkdtempSync(join(tmpdir(), 'proscen-blur-'))
   const scene = (await doc()) as unknown as { settings: { blur?: boolean } }

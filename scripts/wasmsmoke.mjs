@@ -53,18 +53,24 @@ function check(name, ok) {
   }
 }
 const near = (a, b) => Math.abs(a - b) <= 1e-5 * Math.max(1, Math.abs(b)) // typed arrays hold 32-bit floats
-for (const frame of [0, 175, 176, 300.5, 611, 900]) {
+// 175 and 176 lie in a dissolve, 930 in a travel.
+for (const frame of [0, 175, 176, 300.5, 611, 900, 930]) {
   const native = JSON.parse(execFileSync(program, ['inspect', file, '--screen-frame', String(frame), '--json']))
-  const onAir = JSON.parse(core.onAir(frame))
+  const onAir = JSON.parse(core.onAir(frame)).playing
   check(`on air at ${frame}`, onAir.length === native.shots.length)
   if (!onAir.length) continue
-  check(`story frame at ${frame}`, onAir[0].story === native.shots[0].storyFrame)
+  onAir.forEach((p, i) => {
+    check(`story frame ${i} at ${frame}`, p.story === native.shots[i].storyFrame)
+    check(`weight ${i} at ${frame}`, near(p.weight, native.shots[i].weight))
+  })
   core.evaluate(onAir[0].story, into)
-  const at = s.cameras.indexOf(onAir[0].camera) * cameraFloats
+  const way = onAir[0].between
+  const numbers = way ? core.between(JSON.stringify(way)) : floats.cameras
+  const at = way ? 0 : s.cameras.indexOf(onAir[0].camera) * cameraFloats
   const c = native.cameras[0]
-  for (let i = 0; i < 16; i++) check(`matrix ${i} at ${frame}`, near(floats.cameras[at + i], c.matrix[i % 4][Math.floor(i / 4)]))
+  for (let i = 0; i < 16; i++) check(`matrix ${i} at ${frame}`, near(numbers[at + i], c.matrix[i % 4][Math.floor(i / 4)]))
   const rest = [c.pan, c.tilt, c.roll, c.focalLength, c.squeeze, c.stop, c.focusDistance, c.gate.width, c.gate.height, c.horizontalFov, c.verticalFov]
-  rest.forEach((v, i) => check(`number ${i} at ${frame}`, near(floats.cameras[at + 16 + i], v)))
+  rest.forEach((v, i) => check(`number ${i} at ${frame}`, near(numbers[at + 16 + i], v)))
 }
 const before = core.document()
 const done = JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 100, camera: 'camera-3' })))

@@ -160,7 +160,7 @@ const picks = {
     <template v-if="node?.camera">
       <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>
       <BoardOver v-model:beside="beside" :camera="camera" :box="box" />
-      <div class="gate" :class="{ unlocked, air: onAir }" :style="style">
+      <div class="gate looked" :class="{ unlocked, air: onAir }" :style="style">
         <LensGuides v-if="view.guides" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
         <div class="legend">
