@@ -261,7 +261,7 @@ func (l *lane) shift(i, by int) {
 }
 
 // trimHead moves the first frame of a shot, whose picture stays where it is on
-// both clocks. Boards that would lie before the new first frame go along with it.
+// both clocks; its boards are counted from the new first frame.
 func trimHead(s scene.Shot, by int) scene.Shot {
 	at := float64(s.ScreenIn + by)
 	s.StoryIn, s.FootageIn = s.StoryAt(at), footageAt(s, at)

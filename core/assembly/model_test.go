@@ -87,8 +87,7 @@ type plan struct {
 	want []cell
 }
 
-// choose draws an operation for a lane; the second result is nil when the row
-// stays.
+// choose draws an operation for a lane, with the row that must come of it.
 func choose(r *rand.Rand, doc *scene.Document, shots []assembly.Entry) plan {
 	now := cells(shots)
 	any := func() (int, assembly.Entry) { i := r.IntN(len(shots)); return i, shots[i] }

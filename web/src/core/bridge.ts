@@ -397,6 +397,15 @@ const cameraFloats = 16 + 14
 export const lampFloats = 12
 const lookFloats = 35
 
+/** The gain of a heard piece at a frame: straight between its levels. */
+export function levelAt(h: Heard, frame: number): number {
+  const l = h.levels
+  const i = l.findIndex((x) => x.at > frame)
+  if (i <= 0) return (i < 0 ? l.at(-1) : l[0])?.gain ?? 1
+  const [a, b] = [l[i - 1]!, l[i]!]
+  return a.gain + ((b.gain - a.gain) * (frame - a.at)) / (b.at - a.at)
+}
+
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
 

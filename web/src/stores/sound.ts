@@ -5,7 +5,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { watch } from 'vue'
-import { core, type Heard } from '@/core/bridge'
+import { core, levelAt, type Heard } from '@/core/bridge'
 import { usePlayhead } from './playhead'
 import { sentence, useScene } from './scene'
 
@@ -53,15 +53,6 @@ export const useSound = defineStore('sound', () => {
   const pieces = (from: number, to: number): Heard[] => core.schedule(head.clock, from, to).filter((h) => !h.muted)
   const audible = () => on.value && Object.keys(scene.doc.sounds).length > 0
 
-  /** The gain of a piece at a frame. */
-  function level(h: Heard, frame: number): number {
-    const l = h.levels
-    const i = l.findIndex((x) => x.at > frame)
-    if (i < 0) return l.at(-1)?.gain ?? 1
-    if (i === 0) return l[0]!.gain
-    const [a, b] = [l[i - 1]!, l[i]!]
-    return a.gain + ((b.gain - a.gain) * (frame - a.at)) / (b.at - a.at)
-  }
   /** Starts a piece from a frame of the clock on, at a time of the context. */
   function start(h: Heard, from: number, when: number, speed: number, seconds?: number) {
     const samples = buffer(h.blob)
@@ -73,7 +64,7 @@ export const useSound = defineStore('sound', () => {
     const perFrame = 1 / scene.rate
     const offset = h.offset + (from - h.in) * perFrame * h.speed
     const length = seconds ?? ((h.out - from) * perFrame) / speed
-    gain.gain.setValueAtTime(level(h, from), when)
+    gain.gain.setValueAtTime(levelAt(h, from), when)
     for (const l of h.levels)
       if (l.at > from) gain.gain.linearRampToValueAtTime(l.gain, when + ((l.at - from) * perFrame) / speed)
     source.connect(gain).connect(context!.destination)

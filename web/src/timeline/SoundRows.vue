@@ -3,7 +3,7 @@
 // clock plays. Blocks are moved and trimmed like others.
 import { Plus } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
-import { core, type Heard } from '@/core/bridge'
+import { core, levelAt, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useSoundFiles } from './useSoundFiles'
@@ -65,12 +65,6 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
     if (!peaks) continue
     g.fillStyle = h.muted ? 'rgb(159 176 176 / 0.4)' : clock === 'story' ? '#dcc391' : '#a9cbe8'
     const seconds = (frame: number) => h.offset + ((frame - h.in) / scene.rate) * h.speed
-    const gain = (frame: number) => {
-      const l = h.levels
-      const k = l.findIndex((p) => p.at > frame)
-      if (k <= 0) return (k < 0 ? l.at(-1) : l[0])?.gain ?? 1
-      return l[k - 1]!.gain + ((l[k]!.gain - l[k - 1]!.gain) * (frame - l[k - 1]!.at)) / (l[k]!.at - l[k - 1]!.at)
-    }
     const [left, right] = [props.x(h.in) - start, props.x(h.out) - start]
     for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
       const frame = props.from + px * props.perPixel
@@ -78,7 +72,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
       const b = Math.max(a + 1, Math.ceil(seconds(frame + props.perPixel) * peakRate))
       let [lo, hi] = [0, 0]
       for (let k = a; k < b; k++) [lo, hi] = [Math.min(lo, peaks[2 * k] ?? 0), Math.max(hi, peaks[2 * k + 1] ?? 0)]
-      const k = (Math.min(1.6, gain(frame)) * (height - 6)) / 256
+      const k = (Math.min(1.6, levelAt(h, frame)) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }
