@@ -114,11 +114,23 @@ func (h *host) joinLack(args []js.Value) any {
 	return reply(k)
 }
 
-// schedule lists what is heard of a range while a clock plays.
+// schedule lists what is heard of a range while a clock plays; pieces shorter
+// than a number of frames are gathered.
 func (h *host) schedule(args []js.Value) any {
 	s := h.session
-	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float()))
+	heard := assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float())
+	return reply(assembly.Gather(heard, args[3].Float()))
 }
+
+// lines lists the lines that the cut lets be heard in a range, and for at least
+// a number of frames.
+func (h *host) lines(args []js.Value) any {
+	s := h.session
+	return reply(assembly.Lines(s.Doc, s.Program(), args[0].Float(), args[1].Float(), args[2].Float()))
+}
+
+// uses lists the stretches of the story that the cut shows.
+func (h *host) uses([]js.Value) any { return reply(h.session.Program().Uses()) }
 
 // moments lists the screen frames of a shot that an edge may want to meet.
 func (h *host) moments(args []js.Value) any {

@@ -65,7 +65,7 @@ func main() {
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
 		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
 		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
-		"joinLack": h.joinLack, "schedule": h.schedule, "moments": h.moments, "shotAt": h.shotAt,
+		"joinLack": h.joinLack, "schedule": h.schedule, "lines": h.lines, "uses": h.uses, "moments": h.moments, "shotAt": h.shotAt,
 		"writeCut": h.writeCut, "readCut": h.readCut,
 	}, true)
 	js.Global().Set("proscenCore", api)

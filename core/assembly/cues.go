@@ -52,7 +52,7 @@ func FromCues(doc *scene.Document, assembly string, clock scene.Clock) (out []En
 			s.StoryIn = float64(m.Frame)
 		}
 		if s.ScreenIn >= 0 && s.ScreenOut > s.ScreenIn {
-			out = append(out, Entry{CuePrefix + id, s})
+			out = append(out, Entry{ID: CuePrefix + id, Shot: s})
 		}
 	}
 	return out

@@ -146,15 +146,16 @@ func (c *cut) numbers() map[string]bool {
 func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]Entry {
 	out := map[string][]Entry{}
 	list := doc.ShotsInOrder()
-	for _, p := range list {
-		if !wanted(p.Lane) {
+	for i := range list {
+		e := &list[i]
+		if !wanted(e.Lane) {
 			continue
 		}
-		lane := out[p.Lane]
+		lane := out[e.Lane]
 		if lane == nil {
-			lane = make([]Entry, 0, len(list))
+			lane = make([]Entry, 0, len(list)-i)
 		}
-		out[p.Lane] = append(lane, Entry{p.ID, doc.Shots[p.ID]})
+		out[e.Lane] = append(lane, *e)
 	}
 	return out
 }
@@ -216,7 +217,7 @@ func (l *lane) insert(i int, id string, s scene.Shot) {
 		id = l.cut.draft.NewID()
 	}
 	s.Lane = l.id
-	l.shots = slices.Insert(l.shots, i, Entry{id, s})
+	l.shots = slices.Insert(l.shots, i, Entry{ID: id, Shot: s})
 	l.cut.draft.SetShot(id, s)
 }
 

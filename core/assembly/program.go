@@ -4,6 +4,7 @@ package assembly
 
 import (
 	"cmp"
+	"iter"
 	"maps"
 	"slices"
 	"sort"
@@ -14,10 +15,7 @@ import (
 )
 
 // Entry is a shot with its id.
-type Entry struct {
-	ID string
-	scene.Shot
-}
+type Entry = scene.ShotEntry
 
 // MainLane returns the id of the lane that plays in an assembly, "" if there is
 // no such assembly.
@@ -137,6 +135,15 @@ func Compile(doc *scene.Document, assembly string) *Program {
 // Shots lists the shots in order of screen time. The caller does not change
 // them.
 func (p *Program) Shots() []Entry { return p.shots }
+
+// between goes through the shots that meet [from, to) of screen time.
+func (p *Program) between(from, to float64) iter.Seq[*Entry] {
+	return func(yield func(*Entry) bool) {
+		first := sort.Search(len(p.shots), func(i int) bool { return float64(p.shots[i].ScreenOut) > from })
+		for i := first; i < len(p.shots) && float64(p.shots[i].ScreenIn) < to && yield(&p.shots[i]); i++ {
+		}
+	}
+}
 
 // Length returns the screen frame after the last shot.
 func (p *Program) Length() int {

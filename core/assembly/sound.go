@@ -6,7 +6,6 @@ import (
 	"maps"
 	"math"
 	"slices"
-	"sort"
 
 	"proscen/core/edit"
 	"proscen/core/scene"
@@ -87,9 +86,7 @@ func Schedule(doc *scene.Document, assembly string, p *Program, clock scene.Cloc
 			piece(in, end, in, 1)
 			continue
 		}
-		first := sort.Search(len(p.shots), func(i int) bool { return float64(p.shots[i].ScreenOut) > from })
-		for i := first; i < len(p.shots) && float64(p.shots[i].ScreenIn) < to; i++ { // a sound of the story, heard through the cut
-			shot := &p.shots[i]
+		for shot := range p.between(from, to) { // a sound of the story, heard through the cut
 			if shot.Speed > 0 {
 				piece(shot.StoryIn, shot.StoryOut(), float64(shot.ScreenIn), shot.Speed)
 			}

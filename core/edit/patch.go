@@ -222,7 +222,7 @@ func (d *Draft) SetCurve(id string, v scene.Curve) { d.touch("curves", id); d.Do
 func (d *Draft) SetAction(id string, v scene.Action) { d.touch("actions", id); d.Doc.Actions[id] = v }
 
 // SetShot stores a shot.
-func (d *Draft) SetShot(id string, v scene.Shot) { d.touch("shots", id); d.Doc.Shots[id] = v }
+func (d *Draft) SetShot(id string, v scene.Shot) { d.touch("shots", id); d.Doc.PutShot(id, v) }
 
 // SetModel stores an imported model.
 func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }

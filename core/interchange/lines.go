@@ -11,6 +11,7 @@ import (
 	"strconv"
 	"strings"
 
+	"proscen/core/assembly"
 	"proscen/core/scene"
 )
 
@@ -38,19 +39,12 @@ func captions(doc *scene.Document, id string, clock scene.Clock) (out []caption,
 		for _, k := range ids {
 			silent[k] = true
 		}
-		for _, s := range shotsOf(doc, id) {
-			for _, k := range ids {
-				l := doc.Lines[k]
-				a, b := max(float64(l.In), s.StoryIn), min(float64(l.Out), s.StoryOut())
-				if b <= a || s.Speed == 0 {
-					continue
-				}
-				if a > float64(l.In) || b < float64(l.Out) {
-					cut++
-				}
-				delete(silent, k)
-				add(l, s.ScreenAt(a), s.ScreenAt(b))
+		for _, h := range assembly.Lines(doc, assembly.Compile(doc, id), 0, math.Inf(1), 0) {
+			if h.Cut {
+				cut++
 			}
+			delete(silent, h.Line)
+			add(doc.Lines[h.Line], h.In, h.Out)
 		}
 		said.count(cut, "One line is cut into by a seam and is given for the part that is heard.", "%d times a seam cuts into a line; it is given for the part that is heard.")
 		said.count(len(silent), "One line is not heard in the cut and is left out.", "%d lines are not heard in the cut and are left out.")

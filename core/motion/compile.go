@@ -183,6 +183,9 @@ func (s *Scene) Index(id string) int {
 // lay out only what their people do; patches of the cut touch nothing; others
 // lay out nodes anew and keep the meshes.
 func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
+	if !slices.ContainsFunc(p, func(c edit.Change) bool { return !Unseen(c.Collection) }) {
+		return
+	}
 	var curves []edit.Change
 	people := map[string]bool{}
 	moved := false

@@ -1,7 +1,9 @@
 package scene_test
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -119,7 +121,7 @@ func TestTheOrderOfShotsIsCounted(t *testing.T) {
 	set := func(id string, change func(s *scene.Shot)) {
 		s := d.Shots[id]
 		change(&s)
-		d.Shots[id] = s
+		d.PutShot(id, s)
 	}
 	set("s3", func(s *scene.Shot) { s.ScreenIn, s.ScreenOut = 500, 510 })
 	assert.Equal(t, first, d.OrderOfShots(), "moving without passing another is the same order")
@@ -130,10 +132,52 @@ func TestTheOrderOfShotsIsCounted(t *testing.T) {
 	set("s3", func(s *scene.Shot) { s.Lane = "elsewhere" })
 	third := d.OrderOfShots()
 	assert.NotEqual(t, second, third, "changing lanes is another order")
-	delete(d.Shots, "s1")
+	d.Table("shots").Delete("s1")
 	assert.Equal(t, "s3 s2 ", order())
 	assert.NotEqual(t, third, d.OrderOfShots())
 	c := d.Clone()
 	d.Shots["s9"] = scene.Shot{ScreenIn: 1, ScreenOut: 2}
 	assert.Len(t, c.ShotsInOrder(), 2, "a copy has an order of its own")
+}
+
+// Whatever is stored in whatever way, the list is what sorting all shots gives.
+func TestTheOrderOfShotsFollowsEveryChange(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := scene.New()
+		id := rapid.SampledFrom([]string{"a", "b", "c", "d", "e", "f"})
+		version, before := d.OrderOfShots(), ""
+		for range rapid.IntRange(1, 40).Draw(t, "steps") {
+			k := id.Draw(t, "id")
+			s := scene.Shot{Lane: rapid.SampledFrom([]string{"main", "aside"}).Draw(t, "lane"), ScreenIn: rapid.IntRange(0, 9).Draw(t, "in")}
+			switch rapid.IntRange(0, 4).Draw(t, "how") {
+			case 0:
+				d.Table("shots").Delete(k)
+			case 1:
+				d.Table("shots").Put(k, s)
+			case 2:
+				require.NoError(t, d.Table("shots").Set(k, scene.Canonical(s)))
+			default:
+				d.PutShot(k, s)
+			}
+			if rapid.Bool().Draw(t, "look") {
+				continue
+			}
+			var want []scene.ShotEntry
+			for id, s := range d.Shots {
+				want = append(want, scene.ShotEntry{ID: id, Shot: s})
+			}
+			slices.SortFunc(want, func(a, b scene.ShotEntry) int {
+				return cmp.Or(a.ScreenIn-b.ScreenIn, cmp.Compare(a.ID, b.ID))
+			})
+			require.Equal(t, want, append([]scene.ShotEntry(nil), d.ShotsInOrder()...))
+			now := ""
+			for _, e := range want {
+				now += e.ID + e.Lane + " "
+			}
+			if v := d.OrderOfShots(); (v != version) != (now != before) {
+				t.Fatalf("order %q, then %q: version %d, then %d", before, now, version, v)
+			}
+			version, before = d.OrderOfShots(), now
+		}
+	})
 }

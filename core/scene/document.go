@@ -81,6 +81,7 @@ type Table interface {
 type table[T any] struct {
 	name     string
 	entities map[string]T
+	stored   func(id string) // told what is stored and deleted; may be nil
 }
 
 func (t table[T]) Name() string  { return t.name }
@@ -98,9 +99,18 @@ func (t table[T]) Set(id string, body json.RawMessage) error {
 		return err
 	}
 	t.entities[id] = e
+	t.tell(id)
 	return nil
 }
-func (t table[T]) Delete(id string) { delete(t.entities, id) }
+func (t table[T]) Delete(id string) {
+	delete(t.entities, id)
+	t.tell(id)
+}
+func (t table[T]) tell(id string) {
+	if t.stored != nil {
+		t.stored(id)
+	}
+}
 func (t table[T]) Value(id string) any {
 	if e, ok := t.entities[id]; ok {
 		return e
@@ -113,6 +123,7 @@ func (t table[T]) Put(id string, v any) {
 	} else {
 		delete(t.entities, id)
 	}
+	t.tell(id)
 }
 
 // settingsTable shows the single settings entity as a collection.
@@ -149,11 +160,11 @@ func (t settingsTable) Put(_ string, v any) {
 func (d *Document) Tables() []Table {
 	return []Table{
 		settingsTable{d},
-		table[Node]{"nodes", d.Nodes}, table[Path]{"paths", d.Paths}, table[Curve]{"curves", d.Curves},
-		table[Action]{"actions", d.Actions}, table[Assembly]{"assemblies", d.Assemblies}, table[Lane]{"lanes", d.Lanes},
-		table[Shot]{"shots", d.Shots}, table[Marker]{"markers", d.Markers}, table[Line]{"lines", d.Lines},
-		table[Format]{"formats", d.Formats}, table[Model]{"models", d.Models}, table[Kit]{"kits", d.Kits}, table[Board]{"boards", d.Boards},
-		table[Card]{"cards", d.Cards}, table[Footage]{"footage", d.Footage}, table[Track]{"tracks", d.Tracks}, table[Sound]{"sounds", d.Sounds},
+		table[Node]{"nodes", d.Nodes, nil}, table[Path]{"paths", d.Paths, nil}, table[Curve]{"curves", d.Curves, nil},
+		table[Action]{"actions", d.Actions, nil}, table[Assembly]{"assemblies", d.Assemblies, nil}, table[Lane]{"lanes", d.Lanes, nil},
+		table[Shot]{"shots", d.Shots, d.shotStored}, table[Marker]{"markers", d.Markers, nil}, table[Line]{"lines", d.Lines, nil},
+		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, nil},
+		table[Card]{"cards", d.Cards, nil}, table[Footage]{"footage", d.Footage, nil}, table[Track]{"tracks", d.Tracks, nil}, table[Sound]{"sounds", d.Sounds, nil},
 	}
 }
 

@@ -118,14 +118,16 @@ func (c *checker) assembly() {
 // apart checks that shots of a lane do not overlap, on some lanes or, with nil,
 // on all.
 func (c *checker) apart(lanes map[string]bool) {
-	last := map[string]ShotPlace{}
-	for _, b := range c.doc.ShotsInOrder() {
+	last := map[string]*ShotEntry{}
+	list := c.doc.ShotsInOrder()
+	for i := range list {
+		b := &list[i]
 		if lanes != nil && !lanes[b.Lane] {
 			continue
 		}
-		if a, ok := last[b.Lane]; ok && a.Out > b.In {
+		if a := last[b.Lane]; a != nil && a.ScreenOut > b.ScreenIn {
 			c.at = "shots/" + clip(b.ID)
-			c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.In, clip(c.doc.Shots[a.ID].Number), a.Out)
+			c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.ScreenIn, clip(a.Number), a.ScreenOut)
 		}
 		last[b.Lane] = b
 	}

@@ -101,3 +101,34 @@ func BenchmarkCrowdedPick(b *testing.B) {
 		s.Strike(geom.Ray{From: r3.Vec{X: float64(i%70) - 35, Y: 40, Z: float64(i%55) - 58}, Dir: r3.Vec{X: 0.1, Y: -1, Z: 0.05}}, nil)
 	}
 }
+
+// longCut is a cut of 2,000 shots of 100 frames.
+func longCut() *Session {
+	d := scenetest.Small()
+	first := d.Shots["s1"]
+	d.Shots = map[string]scene.Shot{}
+	for i := range 2000 {
+		s := first
+		s.Number, s.ScreenIn, s.ScreenOut = fmt.Sprintf("%04d", i), i*100, i*100+100
+		d.Shots[fmt.Sprintf("shot-%04d", i)] = s
+	}
+	return Open(d, counter())
+}
+
+// benchmarkTrim measures what a frame of a drag asks: the preview, the order and
+// the cut.
+func benchmarkTrim(b *testing.B, ripple bool) {
+	s := longCut()
+	b.ReportAllocs()
+	for i := 0; b.Loop(); i++ {
+		args, _ := json.Marshal(m{"id": "shot-1000", "edge": "out", "by": -1 - i%50, "ripple": ripple})
+		if err := s.Preview("shotTrim", args); err != nil {
+			b.Fatal(err)
+		}
+		s.Order()
+		s.Program().Length()
+	}
+}
+
+func BenchmarkTrimPreviewIn2000Shots(b *testing.B)   { benchmarkTrim(b, false) }
+func BenchmarkRipplePreviewIn2000Shots(b *testing.B) { benchmarkTrim(b, true) }

@@ -186,6 +186,16 @@ export interface CutFormat {
   lines: boolean
 }
 /** A piece of a sound that is heard over [in, out) of the clock that plays. */
+/** A line as a shot lets it be heard, on the screen clock. */
+export interface Said {
+  shot: string
+  line: string
+  in: number
+  out: number
+  speed: number // of the shot
+  cut?: boolean // only a part of it is heard
+}
+
 export interface Heard {
   sound: string
   blob: string
@@ -343,7 +353,9 @@ interface RawCore {
   rhythm(assembly: string): string
   differences(a: string, b: string): string
   joinLack(shot: string, kind: string, frames: number, align: string): string
-  schedule(clock: string, from: number, to: number): string
+  schedule(clock: string, from: number, to: number, least: number): string
+  lines(from: number, to: number, least: number): string
+  uses(): string
   moments(shot: string, subjects: string): string
   shotAt(shot: string, screen: number): string
   formats(): string
@@ -532,8 +544,13 @@ export const core = {
   differences: (a: string, b: string): Difference[] => answer(raw().differences(a, b)),
   joinLack: (shot: string, kind: string, frames: number, align: string): Lack | null =>
     answer(raw().joinLack(shot, kind, frames, align)),
-  /** What is heard of [from, to) of a clock. */
-  schedule: (clock: 'story' | 'screen', from: number, to: number): Heard[] => answer(raw().schedule(clock, from, to)),
+  /** What is heard of [from, to) of a clock; pieces of fewer frames than least are gathered. */
+  schedule: (clock: 'story' | 'screen', from: number, to: number, least = 0): Heard[] =>
+    answer(raw().schedule(clock, from, to, least)),
+  /** The lines that the cut lets be heard in [from, to) of screen time for some frames at least. */
+  lines: (from: number, to: number, least = 0): Said[] => answer(raw().lines(from, to, least)),
+  /** The stretches of the story that the cut shows, and how often. */
+  uses: (): { in: number; out: number; times: number }[] => answer(raw().uses()),
   /** The screen frames of a shot that an edge may want to meet: keys, and where subjects come or go. */
   moments: (shot: string, subjects: string[]): number[] => answer(raw().moments(shot, JSON.stringify(subjects))),
   /** What a shot shows at a screen frame, as if it played alone. */

@@ -4,11 +4,10 @@
 // line in story time, with the gestures of its speaker, or with Alt without.
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
-import { storyOut } from '@/core/bridge'
+import { core } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useBlockDrag } from './useBlockDrag'
-import { visibleShots } from './visible'
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
 const scene = useScene()
@@ -18,18 +17,11 @@ const alone = ref(false)
 useEventListener(window, 'pointermove', (e) => (alone.value = e.altKey), { passive: true, capture: true })
 
 const heard = computed(() => {
-  const out = []
-  for (const { id: shot, s } of visibleShots(scene, scene.cut.shots, props.from, props.to)) {
-    if (s.speed === 0) continue
-    for (const [id, l] of Object.entries(scene.doc.lines)) {
-      const a = Math.max(l.in, s.storyIn)
-      const b = Math.min(l.out, storyOut(s))
-      if (b <= a) continue
-      const at = (f: number) => s.screenIn + (f - s.storyIn) / s.speed
-      out.push({ key: `${shot}-${id}`, id, l, in: at(a), out: at(b), speed: s.speed, cut: a > l.in || b < l.out })
-    }
-  }
-  return out
+  void scene.changes
+  return core.lines(props.from, props.to, 3 * props.perPixel).flatMap((h) => {
+    const l = scene.doc.lines[h.line]
+    return l ? [{ ...h, l, key: `${h.shot}-${h.line}` }] : []
+  })
 })
 const speaker = (cast: string) => scene.doc.nodes[cast]?.name ?? ''
 const tint = (cast: string) => scene.doc.nodes[cast]?.cast?.coat ?? '#5c7a8a'
@@ -65,7 +57,7 @@ function down(e: PointerEvent, id: string, speed: number) {
       class="line"
       role="listitem"
       tabindex="0"
-      :class="{ selected: view.isSelected('lines', h.id), cut: h.cut }"
+      :class="{ selected: view.isSelected('lines', h.line), cut: h.cut }"
       :style="{
         transform: `translateX(${x(h.in)}px)`,
         width: `${Math.max(3, (h.out - h.in) / perPixel)}px`,
@@ -73,7 +65,7 @@ function down(e: PointerEvent, id: string, speed: number) {
       }"
       :aria-label="`${speaker(h.l.cast)}: ${h.l.text}`"
       :title="`${speaker(h.l.cast)}: ${h.l.text}${h.cut ? ' · the cut shows a part of it' : ''}`"
-      @pointerdown="down($event, h.id, h.speed)"
+      @pointerdown="down($event, h.line, h.speed)"
       @dblclick.stop="edit(h.key, h.l.text)"
     >
       <input
@@ -82,9 +74,9 @@ function down(e: PointerEvent, id: string, speed: number) {
         aria-label="Text of the line"
         @pointerdown.stop
         @keydown.stop
-        @keydown.enter="done(h.id)"
+        @keydown.enter="done(h.line)"
         @keydown.esc="editing = ''"
-        @blur="done(h.id)"
+        @blur="done(h.line)"
       />
       <template v-else
         ><b>{{ speaker(h.l.cast) }}</b> {{ h.l.text }}</template

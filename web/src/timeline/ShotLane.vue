@@ -1,14 +1,16 @@
 <script setup lang="ts">
 // A lane of shots as blocks in their camera's colour, with handles as hatched
-// tabs and joins as shapes on the seams. Only what is in sight is drawn.
+// tabs and joins as shapes on the seams. Only what is in sight is drawn, and what
+// is too narrow to be held by an edge is painted.
 import { Lock, Snowflake } from '@lucide/vue'
-import { computed } from 'vue'
-import { storyOut, type CutShot } from '@/core/bridge'
+import { computed, ref, watchEffect } from 'vue'
+import { storyOut, type CutShot, type Shot } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import JoinMark from './JoinMark.vue'
+import { cleared } from './painting'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleShots } from './visible'
@@ -29,36 +31,75 @@ const view = useView()
 const head = usePlayhead()
 const { down, move, up, escape, dragged, told, ghost } = props.drag
 
+const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
+const tint = (s: Shot) => (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b'
+const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
+const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < 8 && b.id !== dragged.value))
 const blocks = computed(() => {
-  const seen = visibleShots(scene, props.shots, props.from, props.to)
+  const wide = seen.value.filter((b) => pixels(b.s) >= 8 || b.id === dragged.value)
   const held = dragged.value && scene.doc.shots[dragged.value]
-  if (held && held.lane === props.lane && !seen.some((b) => b.id === dragged.value))
-    seen.push({ id: dragged.value, s: held, cue: false })
-  return seen.map((b) => {
-    const n = scene.doc.nodes[b.s.camera]
-    const camera = b.s.plays ? undefined : n
+  if (held && held.lane === props.lane && !wide.some((b) => b.id === dragged.value))
+    wide.push({ id: dragged.value, s: held, cue: false })
+  return wide.map((b) => {
+    const camera = b.s.plays ? undefined : scene.doc.nodes[b.s.camera]
     return {
       ...b,
-      color: camera?.camera?.color ?? '#8a979b',
+      color: tint(b.s),
       number: camera?.camera?.number ?? 0,
       what: camera?.name ?? b.s.plays ?? '',
+      tells: pixels(b.s) > 24, // wide enough for a picture and words
     }
   })
 })
-const stills = useStills(() => blocks.value.map((b) => b.id))
+const canvas = ref<HTMLCanvasElement | null>(null)
+watchEffect(
+  () => {
+    const height = props.main ? 54 : 30
+    const g = cleared(canvas.value, (props.to - props.from) / props.perPixel, height)
+    if (!g) return
+    const start = props.x(props.from)
+    const chosen = new Set(view.shots)
+    for (const { id, s } of narrow.value) {
+      const [x, w] = [props.x(s.screenIn) - start, pixels(s)]
+      g.globalAlpha = chosen.has(id) ? 1 : 0.5
+      g.fillStyle = tint(s)
+      g.fillRect(x, 0, w > 3 ? w - 1 : w, height)
+      if (props.main && head.airShot === id) {
+        g.globalAlpha = 1
+        g.fillStyle = '#e4572e'
+        g.fillRect(x, 0, Math.max(2, w), 4)
+      }
+    }
+  },
+  { flush: 'post' },
+)
+/** A press on the lane itself: on a painted shot, or on an empty place. */
+function press(e: PointerEvent) {
+  const hit = paintedAt(e)
+  if (hit) down(e, hit.id, 'body')
+  else view.select('shots', '')
+}
+function paintedAt(e: MouseEvent) {
+  const at =
+    props.from +
+    (e.clientX - (e.currentTarget as HTMLElement).getBoundingClientRect().x - props.x(props.from)) * props.perPixel
+  return narrow.value.find((b) => b.s.screenIn <= at && at < b.s.screenOut)
+}
+function toPainted(e: MouseEvent) {
+  const hit = paintedAt(e)
+  if (hit) head.set(hit.s.screenIn)
+}
+const stills = useStills(() => blocks.value.filter((b) => b.tells).map((b) => b.id))
 const range = (b: (typeof blocks.value)[number]) =>
   b.s.speed === 0
     ? `${Math.round(b.s.storyIn)} held`
     : `${Math.round(b.s.storyIn)}–${Math.round(storyOut(b.s) - b.s.speed)}`
 const style = (b: (typeof blocks.value)[number]) => ({
   transform: `translateX(${props.x(b.s.screenIn)}px)`,
-  width: `${Math.max(2, (b.s.screenOut - b.s.screenIn) / props.perPixel - 1)}px`,
+  width: `${Math.max(2, pixels(b.s) - 1)}px`,
   '--camera': b.color,
 })
 const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : null))
-/** A press on an empty place lets the selection go. */
-const clear = () => view.select('shots', '')
-const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - b.s.screenIn) / props.perPixel > px
 </script>
 <template>
   <div
@@ -68,8 +109,13 @@ const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - 
     :data-lane="lane"
     role="list"
     :aria-label="main ? 'Main lane' : `Lane ${title}`"
-    @pointerdown.self="clear"
+    @pointerdown.self="press"
+    @dblclick.self="toPainted"
+    @pointermove="move"
+    @pointerup="up"
+    @pointercancel="escape"
   >
+    <canvas v-if="narrow.length" ref="canvas" class="painted" :style="{ left: `${x(from)}px` }"></canvas>
     <div
       v-for="b in blocks"
       :key="b.id"
@@ -86,29 +132,26 @@ const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - 
       :aria-label="`Shot ${b.s.number}, ${b.number ? `camera ${b.number}` : b.what}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}, story ${range(b)}`"
       :title="`Shot ${b.s.number} ${b.s.name ?? ''} · ${b.number ? `camera ${b.number} ` : ''}${b.what}${b.cue ? ' · from a cue' : ''}`"
       @pointerdown="down($event, b.id, 'body')"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="escape"
       @dblclick="head.set(b.s.screenIn)"
     >
-      <template v-if="wide(b, 14)">
+      <template v-if="b.tells">
         <i v-if="b.s.head" class="tab left" :style="{ width: `${Math.min(10, b.s.head / perPixel)}px` }"></i>
         <i v-if="b.s.tail" class="tab right" :style="{ width: `${Math.min(10, b.s.tail / perPixel)}px` }"></i>
         <img v-if="stills[b.id]" class="still" :src="stills[b.id]" alt="" draggable="false" />
         <span class="text">
           <span class="top"
             ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
-            <Lock v-if="b.s.locked" :size="10" /><span v-if="wide(b, 90)" class="name">{{ b.s.name }}</span></span
+            <Lock v-if="b.s.locked" :size="10" /><span v-if="pixels(b.s) > 90" class="name">{{ b.s.name }}</span></span
           >
-          <span v-if="wide(b, 60)" class="range"
+          <span v-if="pixels(b.s) > 60" class="range"
             ><Snowflake v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
             }}<template v-if="b.s.speed !== 1 && b.s.speed !== 0"> · {{ +b.s.speed.toFixed(2) }}×</template></span
           >
         </span>
       </template>
       <template v-if="!b.cue">
-        <i class="edge in" @pointerdown="down($event, b.id, 'in')" @pointermove="move" @pointerup="up"></i>
-        <i class="edge out" @pointerdown="down($event, b.id, 'out')" @pointermove="move" @pointerup="up"></i>
+        <i class="edge in" @pointerdown="down($event, b.id, 'in')"></i>
+        <i class="edge out" @pointerdown="down($event, b.id, 'out')"></i>
       </template>
     </div>
     <template v-for="b in blocks" :key="b.id">
@@ -131,6 +174,16 @@ const wide = (b: (typeof blocks.value)[number], px: number) => (b.s.screenOut - 
 }
 .lane.spare {
   height: 34px;
+}
+.painted {
+  position: absolute;
+  left: 0;
+  top: 4px;
+  pointer-events: none;
+}
+.spare .painted {
+  top: 2px;
+  opacity: 0.8;
 }
 .shot {
   position: absolute;

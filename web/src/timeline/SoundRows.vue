@@ -6,6 +6,7 @@ import { computed, ref, watchEffect } from 'vue'
 import { core, levelAt, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { cleared } from './painting'
 import { useSoundFiles } from './useSoundFiles'
 import { peakRate, peaksOf } from './peaks'
 import { useBlockDrag, type Edge } from './useBlockDrag'
@@ -31,7 +32,7 @@ const tracks = computed(() =>
 )
 const heard = computed(() => {
   void scene.changes
-  return core.schedule(props.clock, props.from, props.to)
+  return core.schedule(props.clock, props.from, props.to, 3 * props.perPixel)
 })
 const rows = computed(() =>
   tracks.value.map(({ id, t }) => ({
@@ -53,19 +54,20 @@ watchEffect(
   { flush: 'post' },
 )
 function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: string) {
-  if (!canvas) return
-  const w = Math.max(1, Math.floor(width.value))
-  if (canvas.width !== w) canvas.width = w
-  const g = canvas.getContext('2d')
+  const g = cleared(canvas, width.value, height)
   if (!g) return
-  g.clearRect(0, 0, w, height)
+  const w = width.value
   const start = props.x(props.from)
   for (const h of pieces) {
+    g.fillStyle = h.muted ? 'rgb(159 176 176 / 0.4)' : clock === 'story' ? '#dcc391' : '#a9cbe8'
+    const [left, right] = [props.x(h.in) - start, props.x(h.out) - start]
+    if (!h.blob) {
+      g.fillRect(left, height / 3, Math.max(1, right - left), height / 3) // several pieces
+      continue
+    }
     const peaks = peaksOf(h.blob)
     if (!peaks) continue
-    g.fillStyle = h.muted ? 'rgb(159 176 176 / 0.4)' : clock === 'story' ? '#dcc391' : '#a9cbe8'
     const seconds = (frame: number) => h.offset + ((frame - h.in) / scene.rate) * h.speed
-    const [left, right] = [props.x(h.in) - start, props.x(h.out) - start]
     for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
       const frame = props.from + px * props.perPixel
       const a = Math.floor(seconds(frame) * peakRate)
@@ -125,11 +127,7 @@ const set = (id: string, merge: object, label: string) =>
           S
         </button>
       </div>
-      <canvas
-        :ref="(el) => (canvases[i] = el as HTMLCanvasElement)"
-        :height="height"
-        :style="{ left: `${x(from)}px` }"
-      ></canvas>
+      <canvas :ref="(el) => (canvases[i] = el as HTMLCanvasElement)" :style="{ left: `${x(from)}px` }"></canvas>
       <div
         v-for="(h, k) in r.pieces"
         :key="k"

@@ -2,10 +2,11 @@
 // The two clocks against each other: screen time runs along, story time upward.
 // A normal shot rises evenly, a fast one steeply, a frozen one lies flat, and
 // where the cut jumps the line is broken.
-import { computed } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { storyOut } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { cleared } from './painting'
 import { visibleShots } from './visible'
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number; from: number; to: number }>()
@@ -26,6 +27,24 @@ const span = computed(() => {
   for (const l of lines.value) [lo, hi] = [Math.min(lo, l.s.storyIn, l.out), Math.max(hi, l.s.storyIn, l.out)]
   return hi > lo ? { lo, hi } : { lo: 0, hi: 1 }
 })
+const width = computed(() => (props.to - props.from) / props.perPixel)
+const canvas = ref<HTMLCanvasElement | null>(null)
+watchEffect(
+  () => {
+    const g = cleared(canvas.value, width.value, height)
+    if (!g) return
+    const start = props.x(props.from)
+    g.lineWidth = 2
+    for (const { s, out, color } of lines.value) {
+      g.strokeStyle = color
+      g.beginPath()
+      g.moveTo(props.x(s.screenIn) - start, y(s.storyIn))
+      g.lineTo(props.x(s.screenOut) - start, y(out))
+      g.stroke()
+    }
+  },
+  { flush: 'post' },
+)
 const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value.hi - span.value.lo)) * (height - 6)
 </script>
 <template>
@@ -35,47 +54,35 @@ const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value
     role="img"
     :aria-label="`Story time against screen time: story frame ${Math.round(head.story)} at screen frame ${Math.round(head.screen)}`"
   >
-    <svg
-      :width="(to - from) / perPixel"
-      :height="height"
-      :viewBox="`${x(from)} 0 ${(to - from) / perPixel} ${height}`"
-      :style="{ left: `${x(from)}px` }"
-    >
-      <g v-for="l in lines" :key="l.id">
-        <line
-          :x1="x(l.s.screenIn)"
-          :y1="y(l.s.storyIn)"
-          :x2="x(l.s.screenOut)"
-          :y2="y(l.out)"
-          :stroke="l.color"
-          stroke-width="2"
-        />
-      </g>
-      <line
-        class="now"
-        :x1="x(from)"
-        :x2="x(head.screen)"
-        :y1="y(head.story)"
-        :y2="y(head.story)"
-        stroke-width="1"
-        stroke-dasharray="3 3"
-      />
-      <circle class="dot" :cx="x(head.screen)" :cy="y(head.story)" r="3.5" />
-    </svg>
+    <canvas ref="canvas" :style="{ left: `${x(from)}px` }"></canvas>
+    <i
+      class="now"
+      :style="{ left: `${x(from)}px`, width: `${Math.max(0, x(head.screen) - x(from))}px`, top: `${y(head.story)}px` }"
+    ></i>
+    <i class="dot" :style="{ left: `${x(head.screen)}px`, top: `${y(head.story)}px` }"></i>
   </div>
 </template>
 <style scoped>
 .strip-row.graph {
   height: 34px;
 }
-svg {
+canvas {
   position: absolute;
+  top: 0;
+}
+.now,
+.dot {
+  position: absolute;
+  pointer-events: none;
 }
 .now {
-  stroke: var(--sand);
-  opacity: 0.6;
+  border-top: 1px dashed color-mix(in srgb, var(--sand) 60%, transparent);
 }
 .dot {
-  fill: var(--sand);
+  width: 7px;
+  height: 7px;
+  margin: -3.5px;
+  border-radius: 50%;
+  background: var(--sand);
 }
 </style>

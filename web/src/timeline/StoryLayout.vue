@@ -3,7 +3,7 @@
 // camera, how often. Edges are dragged here too; later shots follow on the
 // screen clock.
 import { computed } from 'vue'
-import { storyOut } from '@/core/bridge'
+import { core, storyOut } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -51,19 +51,8 @@ const rows = computed(() => {
 })
 /** Stretches of the story and how many shots show them. */
 const counts = computed(() => {
-  const ends = uses.value.flatMap((u) => [
-    { at: u.in, by: 1 },
-    { at: u.out, by: -1 },
-  ])
-  ends.sort((a, b) => a.at - b.at)
-  const out: { in: number; out: number; n: number }[] = []
-  let n = 0
-  ends.forEach((e, i) => {
-    n += e.by
-    const next = ends[i + 1]
-    if (n > 0 && next && next.at > e.at) out.push({ in: e.at, out: next.at, n })
-  })
-  return out
+  void scene.changes
+  return core.uses()
 })
 function down(e: PointerEvent, u: Use) {
   if (!scene.doc.shots[u.id]) return
@@ -81,9 +70,13 @@ function down(e: PointerEvent, u: Use) {
     <i
       v-for="(c, i) in counts"
       :key="i"
-      :style="{ left: `${x(c.in)}px`, width: `${x(c.out) - x(c.in)}px`, opacity: 0.35 + 0.3 * Math.min(2, c.n - 1) }"
-      :title="`${c.in}–${c.out - 1}: ${c.n === 1 ? 'once' : `${c.n} times`}`"
-      ><b v-if="c.n > 1">{{ c.n }}×</b></i
+      :style="{
+        left: `${x(c.in)}px`,
+        width: `${x(c.out) - x(c.in)}px`,
+        opacity: 0.35 + 0.3 * Math.min(2, c.times - 1),
+      }"
+      :title="`${c.in}–${c.out - 1}: ${c.times === 1 ? 'once' : `${c.times} times`}`"
+      ><b v-if="c.times > 1">{{ c.times }}×</b></i
     >
   </div>
   <div

@@ -196,6 +196,7 @@ export class Stage {
     })
     this.renderer.setClearColor(0, 0)
     this.renderer.autoClear = false
+    this.renderer.debug.checkShaderErrors = import.meta.env.DEV // asking makes the page wait for each
     this.scene.matrixAutoUpdate = false
     this.sky = new Mesh(new PlaneGeometry(2, 2), skyMaterial)
     this.sky.frustumCulled = false
