@@ -11,6 +11,7 @@ import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import JoinMark from './JoinMark.vue'
 import { cleared } from './painting'
+import { narrowest } from './scale'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleShots } from './visible'
@@ -34,9 +35,9 @@ const { down, move, up, escape, dragged, told, ghost } = props.drag
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
 const tint = (s: Shot) => (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b'
 const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
-const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < 8 && b.id !== dragged.value))
+const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < narrowest && b.id !== dragged.value))
 const blocks = computed(() => {
-  const wide = seen.value.filter((b) => pixels(b.s) >= 8 || b.id === dragged.value)
+  const wide = seen.value.filter((b) => pixels(b.s) >= narrowest || b.id === dragged.value)
   const held = dragged.value && scene.doc.shots[dragged.value]
   if (held && held.lane === props.lane && !wide.some((b) => b.id === dragged.value))
     wide.push({ id: dragged.value, s: held, cue: false })

@@ -2,12 +2,14 @@
 // A row for each track of sound: what is heard of it, with its waveform, as the
 // clock plays. Blocks are moved and trimmed like others.
 import { Plus } from '@lucide/vue'
-import { computed, ref, watchEffect } from 'vue'
+import { useThrottleFn } from '@vueuse/core'
+import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { core, levelAt, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { cleared } from './painting'
 import { useSoundFiles } from './useSoundFiles'
+import { narrowest } from './scale'
 import { peakRate, peaksOf } from './peaks'
 import { useBlockDrag, type Edge } from './useBlockDrag'
 
@@ -30,19 +32,29 @@ const tracks = computed(() =>
     .sort(([, a], [, b]) => (a.order ?? 0) - (b.order ?? 0))
     .map(([id, t]) => ({ id, t })),
 )
-const heard = computed(() => {
-  void scene.changes
-  return core.schedule(props.clock, props.from, props.to, 3 * props.perPixel)
-})
+// While something is dragged the sound follows some times in a second.
+const heard = shallowRef<Heard[]>([])
+const hear = () => (heard.value = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel))
+watch([() => props.clock, () => props.from, () => props.to, () => props.perPixel], hear, { immediate: true })
+watch(() => scene.changes, useThrottleFn(hear, 120, true, true))
 const rows = computed(() =>
-  tracks.value.map(({ id, t }) => ({
-    id,
-    t,
-    pieces: heard.value.filter(
-      (h) => scene.doc.sounds[h.sound]?.track === id && h.out >= props.from && h.in <= props.to,
-    ),
-  })),
+  tracks.value
+    .map(({ id, t }) => ({
+      id,
+      t,
+      pieces: heard.value.filter(
+        (h) => scene.doc.sounds[h.sound]?.track === id && h.out >= props.from && h.in <= props.to,
+      ),
+    }))
+    .map((r) => ({ ...r, wide: r.pieces.filter((h) => h.out - h.in >= narrowest * props.perPixel) })),
 )
+/** A press on a row: on a piece that is only painted, since it is narrow. */
+function press(e: PointerEvent, pieces: Heard[]) {
+  const left = (e.currentTarget as HTMLElement).getBoundingClientRect().x + props.x(0)
+  const at = (e.clientX - left) * props.perPixel
+  const hit = pieces.find((h) => h.in <= at && at < h.out)
+  if (hit) down(e, hit, false)
+}
 
 /** As wide as what is drawn. */
 const width = computed(() => (props.to - props.from) / props.perPixel)
@@ -67,25 +79,32 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
     }
     const peaks = peaksOf(h.blob)
     if (!peaks) continue
-    const seconds = (frame: number) => h.offset + ((frame - h.in) / scene.rate) * h.speed
+    // Peaks at the first pixel of the row and for each further one.
+    const first = (h.offset + ((props.from - h.in) / scene.rate) * h.speed) * peakRate
+    const step = (props.perPixel / scene.rate) * h.speed * peakRate
     for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
-      const frame = props.from + px * props.perPixel
-      const a = Math.floor(seconds(frame) * peakRate)
-      const b = Math.max(a + 1, Math.ceil(seconds(frame + props.perPixel) * peakRate))
+      const a = Math.floor(first + px * step)
+      const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
       let [lo, hi] = [0, 0]
-      for (let k = a; k < b; k++) [lo, hi] = [Math.min(lo, peaks[2 * k] ?? 0), Math.max(hi, peaks[2 * k + 1] ?? 0)]
-      const k = (Math.min(1.6, levelAt(h, frame)) * (height - 6)) / 256
+      for (let k = a; k < b; k++) {
+        lo = Math.min(lo, peaks[2 * k] ?? 0)
+        hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
+      }
+      const k = (Math.min(1.6, levelAt(h, props.from + px * props.perPixel)) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }
 }
-function down(e: PointerEvent, h: Heard) {
+function down(e: PointerEvent, h: Heard, edges = true) {
   view.select('sounds', h.sound)
   const speed = scene.doc.tracks[scene.doc.sounds[h.sound]?.track ?? '']?.clock === props.clock ? 1 : h.speed
-  begin(e, (edge: Edge, by: number): [string, object] =>
-    edge
-      ? ['soundTrim', { id: h.sound, edge, by: Math.round(by * speed) }]
-      : ['soundMove', { id: h.sound, by: Math.round(by * speed) }],
+  begin(
+    e,
+    (edge: Edge, by: number): [string, object] =>
+      edge
+        ? ['soundTrim', { id: h.sound, edge, by: Math.round(by * speed) }]
+        : ['soundMove', { id: h.sound, by: Math.round(by * speed) }],
+    edges,
   )
 }
 const set = (id: string, merge: object, label: string) =>
@@ -99,6 +118,7 @@ const set = (id: string, merge: object, label: string) =>
       class="strip-row sound"
       role="list"
       :aria-label="`Track ${r.t.name}`"
+      @pointerdown.self="press($event, r.pieces)"
       @dragover.prevent
       @drop.prevent="take([...($event.dataTransfer?.files ?? [])], r.id)"
     >
@@ -129,7 +149,7 @@ const set = (id: string, merge: object, label: string) =>
       </div>
       <canvas :ref="(el) => (canvases[i] = el as HTMLCanvasElement)" :style="{ left: `${x(from)}px` }"></canvas>
       <div
-        v-for="(h, k) in r.pieces"
+        v-for="(h, k) in r.wide"
         :key="k"
         class="piece"
         role="listitem"

@@ -10,6 +10,9 @@ const spans = reactive<Record<'story' | 'screen', Span | null>>({ story: null, s
 /** The span kept for a clock; null until it has been shown. */
 export const keptSpans = spans
 
+/** Blocks of fewer pixels are painted and not elements of their own. */
+export const narrowest = 12
+
 /** Frames between labelled ticks, so that labels keep apart. */
 export function tickStep(framesPerPixel: number, rate: number): number {
   const second = Math.round(rate)

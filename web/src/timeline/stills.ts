@@ -33,8 +33,12 @@ export function useStills(wanted: () => string[]) {
   let alive = true
   let making = false
   let held = false // a button is held: a drag may go on
+  let rolled = -Infinity // when the wheel was turned last
   useEventListener(window, 'pointerdown', () => (held = true), { capture: true, passive: true })
   useEventListener(window, ['pointerup', 'pointercancel'], () => (held = false), { capture: true, passive: true })
+  useEventListener(window, 'wheel', () => (rolled = performance.now()), { capture: true, passive: true })
+  /** Whether the artist is in the middle of something that pictures would hold up. */
+  const busy = () => head.playing || held || performance.now() - rolled < 400
   async function picture(id: string, p: Playing): Promise<string> {
     if (p.still?.blob) return `/api/images/${p.still.blob}`
     if (p.still?.video) return `/api/footage/${p.still.video}/picture`
@@ -43,9 +47,12 @@ export function useStills(wanted: () => string[]) {
   }
   async function make() {
     if (making) return
-    if (head.playing || held) return void soon()
     making = true
     for (const id of wanted()) {
+      if (busy()) {
+        void soon()
+        break
+      }
       const s = scene.shotOf(id)
       const p =
         s &&
