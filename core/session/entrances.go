@@ -48,28 +48,32 @@ func (s *Session) Entrances(shot string, subjects []string) (out []int) {
 	if !ok || e.Plays != scene.PlaysCamera || e.Speed == 0 {
 		return nil
 	}
-	for _, id := range subjects {
-		seen := func(screen int) bool {
-			b := s.Ribbon(e.Camera, []string{id}, e.StoryAt(float64(screen)), 1, 1)
-			return len(b) > 0 && b[0]&^InFocus != 0
+	seen := func(subjects []string, screen int) []byte {
+		b := s.Ribbon(e.Camera, subjects, e.StoryAt(float64(screen)), 1, 1)
+		for i := range b {
+			b[i] &^= InFocus
 		}
-		was := seen(e.ScreenIn)
-		for from := e.ScreenIn; from < e.ScreenOut-1; from += searchStep {
-			to := min(from+searchStep, e.ScreenOut-1)
-			if seen(to) == was {
+		return b
+	}
+	was := seen(subjects, e.ScreenIn)
+	for from := e.ScreenIn; from < e.ScreenOut-1 && len(was) > 0; from += searchStep {
+		to := min(from+searchStep, e.ScreenOut-1)
+		now := seen(subjects, to)
+		for i := range now {
+			if (now[i] != 0) == (was[i] != 0) {
 				continue
 			}
 			lo, hi := from, to
 			for hi-lo > 1 {
-				if mid := (lo + hi) / 2; seen(mid) == was {
+				if mid := (lo + hi) / 2; (seen(subjects[i:i+1], mid)[0] != 0) == (was[i] != 0) {
 					lo = mid
 				} else {
 					hi = mid
 				}
 			}
 			out = append(out, hi)
-			was = !was
 		}
+		was = now
 	}
 	slices.Sort(out)
 	return slices.Compact(out)

@@ -195,6 +195,13 @@ export const usePlayhead = defineStore('playhead', () => {
       else setStory(story.value)
     },
   )
+  watch(
+    () => scene.id,
+    () => {
+      speed.value = story.value = screen.value = 0
+      marked.story = marked.screen = take.value = null
+    },
+  )
   watch(clock, () => {
     if (speed.value) stop()
     if (scene.loaded) set(Math.round(frame.value))

@@ -32,11 +32,15 @@ const tracks = computed(() =>
     .sort(([, a], [, b]) => (a.order ?? 0) - (b.order ?? 0))
     .map(([id, t]) => ({ id, t })),
 )
-// While something is dragged the sound follows some times in a second.
+// While something is dragged, zoomed or scrolled the sound follows some times in a
+// second; what is known of it is drawn anew in every frame.
 const heard = shallowRef<Heard[]>([])
 const hear = () => (heard.value = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel))
-watch([() => props.clock, () => props.from, () => props.to, () => props.perPixel], hear, { immediate: true })
-watch(() => scene.changes, useThrottleFn(hear, 120, true, true))
+watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
+watch(
+  [() => props.from, () => props.to, () => props.perPixel, () => scene.changes],
+  useThrottleFn(hear, 120, true, true),
+)
 const rows = computed(() =>
   tracks.value
     .map(({ id, t }) => ({

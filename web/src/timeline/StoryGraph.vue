@@ -27,6 +27,7 @@ const span = computed(() => {
   for (const l of lines.value) [lo, hi] = [Math.min(lo, l.s.storyIn, l.out), Math.max(hi, l.s.storyIn, l.out)]
   return hi > lo ? { lo, hi } : { lo: 0, hi: 1 }
 })
+const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value.hi - span.value.lo)) * (height - 6)
 const width = computed(() => (props.to - props.from) / props.perPixel)
 const canvas = ref<HTMLCanvasElement | null>(null)
 watchEffect(
@@ -34,18 +35,21 @@ watchEffect(
     const g = cleared(canvas.value, width.value, height)
     if (!g) return
     const start = props.x(props.from)
-    g.lineWidth = 2
+    const strokes = new Map<string, Path2D>()
     for (const { s, out, color } of lines.value) {
+      const path = strokes.get(color) ?? new Path2D()
+      strokes.set(color, path)
+      path.moveTo(props.x(s.screenIn) - start, y(s.storyIn))
+      path.lineTo(props.x(s.screenOut) - start, y(out))
+    }
+    g.lineWidth = 2
+    for (const [color, path] of strokes) {
       g.strokeStyle = color
-      g.beginPath()
-      g.moveTo(props.x(s.screenIn) - start, y(s.storyIn))
-      g.lineTo(props.x(s.screenOut) - start, y(out))
-      g.stroke()
+      g.stroke(path)
     }
   },
   { flush: 'post' },
 )
-const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value.hi - span.value.lo)) * (height - 6)
 </script>
 <template>
   <div

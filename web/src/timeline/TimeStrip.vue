@@ -38,6 +38,13 @@ const set = (at: number) => (clock.value === 'story' ? head.setStory(at) : head.
 /** All of the clock that the strip shows. */
 const whole = computed(() => (clock.value === head.clock ? head.whole : scene.doc.settings.story))
 
+watch(
+  () => scene.id,
+  (now) => {
+    if (keptSpans.scene !== now) Object.assign(keptSpans, { scene: now, story: null, screen: null })
+  },
+  { immediate: true },
+)
 const span = computed(() => {
   const kept = keptSpans[clock.value]
   if (kept) return kept
@@ -97,14 +104,19 @@ function wheel(e: WheelEvent) {
   const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey
   if (along) {
     const by = (e.deltaX || e.deltaY) * perPixel.value
-    keptSpans[clock.value] = { from: from + by, to: to + by }
-    return
+    return show(from + by, to + by)
   }
   const at = frameAt(e.clientX)
   const k = Math.exp(e.deltaY * 0.0015)
   const length = Math.max(12, Math.min(4e6, (to - from) * k))
   const f = (at - from) / (to - from)
-  keptSpans[clock.value] = { from: at - f * length, to: at + (1 - f) * length }
+  show(at - f * length, at + (1 - f) * length)
+}
+/** Shows a stretch of the clock, or the nearest one in which some of it plays. */
+function show(from: number, to: number) {
+  const room = (to - from) * 0.9
+  const by = Math.max(0, whole.value.in - room - from) - Math.max(0, to - room - whole.value.out)
+  keptSpans[clock.value] = { from: from + by, to: to + by }
 }
 // The strip follows the playhead while it runs out of sight.
 watch(now, (f) => {

@@ -5,10 +5,12 @@ export interface Span {
   from: number
   to: number
 }
-const spans = reactive<Record<'story' | 'screen', Span | null>>({ story: null, screen: null })
-
-/** The span kept for a clock; null until it has been shown. */
-export const keptSpans = spans
+/** The spans kept for the clocks of a scene; null until one has been chosen. */
+export const keptSpans = reactive<{ scene: string; story: Span | null; screen: Span | null }>({
+  scene: '',
+  story: null,
+  screen: null,
+})
 
 /** Blocks of fewer pixels are painted and not elements of their own. */
 export const narrowest = 12

@@ -422,7 +422,7 @@ export class Stage {
     const target = new WebGLRenderTarget(width, height, { samples: 4 })
     const r = this.renderer
     r.setScissorTest(false)
-    if (this.shadowStale) this.renderShadow()
+    this.lit()
     r.setRenderTarget(target)
     r.clear()
     this.draw(lens, false, shot)
@@ -469,7 +469,6 @@ export class Stage {
     if (r.getPixelRatio() !== ratio) r.setPixelRatio(ratio)
     const size = r.getSize(new Vector2())
     if (size.x !== width || size.y !== height) r.setSize(width, height)
-    if (this.shadowStale) this.renderShadow()
     r.setRenderTarget(null)
     r.setScissorTest(false)
     r.clear()
@@ -500,6 +499,7 @@ export class Stage {
           if (air) this.compose(air, t.target)
           else {
             this.settle()
+            this.lit()
             this.into(t.target)
             this.draw(camera, !!v.free, v.shot?.())
           }
@@ -519,6 +519,7 @@ export class Stage {
         continue
       }
       this.settle()
+      if (this.lit()) this.into(null)
       this.window(box, height)
       if (v.over) r.clearDepth()
       const f = v.focus?.()
@@ -566,7 +567,6 @@ export class Stage {
     if (!this.moved) return
     this.moved = false
     this.moveTo(this.story)
-    this.renderShadow()
   }
   /** Draws what is on air: its shots by their shares, a dip's colour for the rest. */
   private compose(air: Air, into: WebGLRenderTarget) {
@@ -612,6 +612,7 @@ export class Stage {
       c = this.state.camera(i)
       aim(this.layerLens, this.state.cameraMatrix(i), c)
     }
+    this.lit()
     if (!this.blur) {
       this.into(into)
       return this.draw(this.layerLens, false, p.shot)
@@ -627,7 +628,6 @@ export class Stage {
     if (!this.moved && story === this.story) return
     this.moved = true
     this.moveTo(story)
-    this.renderShadow()
   }
 
   private through?: WebGLRenderTarget
@@ -685,11 +685,17 @@ export class Stage {
     this.renderer.render(this.scene, camera)
   }
 
-  private renderShadow() {
+  /** Sees to it that shadows fall as things stand; true when that has left the window. */
+  private lit(): boolean {
+    if (!this.shadowStale) return false
     this.shadowStale = false
-    if (!this.shadow || !uniforms.shadowPx.value) return
+    if (!this.shadow || !uniforms.shadowPx.value) return false
+    this.renderShadow(this.shadow)
+    return true
+  }
+  private renderShadow(into: WebGLRenderTarget) {
     const r = this.renderer
-    r.setRenderTarget(this.shadow)
+    r.setRenderTarget(into)
     r.setScissorTest(false)
     r.setClearColor(0xffffff, 1)
     r.clear()
