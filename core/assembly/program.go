@@ -41,7 +41,20 @@ func SpareLanes(doc *scene.Document, assembly string) (out []string) {
 
 // Shots returns the shots of a lane in order of screen time.
 func Shots(doc *scene.Document, lane string) []Entry {
-	return lanesOf(doc, func(l string) bool { return l == lane })[lane]
+	return appendShots(nil, doc, lane)
+}
+
+func appendShots(to []Entry, doc *scene.Document, lane string) []Entry {
+	list := doc.ShotsInOrder()
+	for i := range list {
+		if list[i].Lane == lane {
+			if to == nil {
+				to = make([]Entry, 0, len(list)-i)
+			}
+			to = append(to, list[i])
+		}
+	}
+	return to
 }
 
 // Assemblies lists the ids of a scene's assemblies in order.
@@ -111,12 +124,20 @@ type Program struct {
 // Compile prepares an assembly for At: its main lane, or what its cues say when
 // it follows them.
 func Compile(doc *scene.Document, assembly string) *Program {
-	p := &Program{boards: map[string][]scene.Board{}, footage: doc.Footage}
+	p := &Program{}
+	p.Recompile(doc, assembly)
+	return p
+}
+
+// Recompile turns p into what Compile returns, in the memory that it has. What
+// Shots has returned before does not hold any more.
+func (p *Program) Recompile(doc *scene.Document, assembly string) {
+	p.boards, p.footage = map[string][]scene.Board{}, doc.Footage
 	if clock := doc.Assemblies[assembly].Cues; clock != "" {
 		p.shots = FromCues(doc, assembly, clock)
-		return p
+		return
 	}
-	p.shots = Shots(doc, MainLane(doc, assembly))
+	p.shots = appendShots(p.shots[:0], doc, MainLane(doc, assembly))
 	onBoard := map[string][]string{}
 	for id, b := range doc.Boards {
 		if doc.Shots[b.Shot].Plays == scene.PlaysBoard {
@@ -129,7 +150,6 @@ func Compile(doc *scene.Document, assembly string) *Program {
 			p.boards[shot] = append(p.boards[shot], doc.Boards[id])
 		}
 	}
-	return p
 }
 
 // Shots lists the shots in order of screen time. The caller does not change

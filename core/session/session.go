@@ -37,7 +37,8 @@ type Session struct {
 	boxes     []geom.Box // for Snap
 	figures   []motion.Figure
 	assembly  string
-	program   *assembly.Program
+	program   assembly.Program
+	compiled  bool // whether program is what the document says
 	catalog   edit.Catalog
 	newID     func() string
 	preview   *edit.Trial
@@ -62,7 +63,7 @@ func (s *Session) ChooseAssembly(name string) error {
 	if !ok && name != "" {
 		return fmt.Errorf("there is no assembly called %q", name)
 	}
-	s.assembly, s.program, s.others = id, nil, nil
+	s.assembly, s.compiled, s.others = id, false, nil
 	return nil
 }
 
@@ -77,10 +78,11 @@ func (s *Session) Provide(blob string, b *kit.Bundle) {
 
 // Program returns the compiled cut.
 func (s *Session) Program() *assembly.Program {
-	if s.program == nil {
-		s.program = assembly.Compile(s.Doc, s.assembly)
+	if !s.compiled {
+		s.program.Recompile(s.Doc, s.assembly)
+		s.compiled = true
 	}
-	return s.program
+	return &s.program
 }
 
 // Order returns a number that changes whenever shots of the chosen assembly come,
@@ -170,7 +172,7 @@ func (s *Session) refresh(p edit.Patch) {
 		if _, ok := s.Doc.Assemblies[s.assembly]; !ok {
 			s.assembly, _ = assembly.Find(s.Doc, "")
 		}
-		s.program, s.others = nil, nil
+		s.compiled, s.others = false, nil
 	}
 }
 
