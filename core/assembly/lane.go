@@ -131,11 +131,12 @@ func (c *cut) done(format string, args ...any) (string, error) {
 	return label, nil
 }
 
-// numbers lists the shot numbers in use in the assembly.
+// numbers lists the shot numbers in use in the assembly, also those of shots that
+// are being moved.
 func (c *cut) numbers() map[string]bool {
 	taken := map[string]bool{}
-	for _, l := range c.lanes {
-		for _, s := range l.shots {
+	for _, s := range c.draft.Doc.Shots {
+		if c.lanes[s.Lane] != nil {
 			taken[s.Number] = true
 		}
 	}

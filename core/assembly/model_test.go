@@ -253,7 +253,10 @@ func choose(r *rand.Rand, doc *scene.Document, shots []assembly.Entry) plan {
 
 // sound checks what must hold of a lane whatever was done to it.
 func sound(t require.TestingT, shots []assembly.Entry) {
+	numbers := map[string]bool{}
 	for i, s := range shots {
+		require.False(t, numbers[s.Number], "two shots have the number %s", s.Number)
+		numbers[s.Number] = true
 		require.Greater(t, s.ScreenOut, s.ScreenIn)
 		if i > 0 {
 			require.LessOrEqual(t, shots[i-1].ScreenOut, s.ScreenIn, "shots %s and %s overlap", shots[i-1].Number, s.Number)

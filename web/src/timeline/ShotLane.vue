@@ -128,6 +128,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
         air: main && head.airShot === b.id,
         cue: b.cue,
         locked: b.s.locked,
+        slim: !b.tells,
       }"
       :style="style(b)"
       :aria-label="`Shot ${b.s.number}, ${b.number ? `camera ${b.number}` : b.what}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}, story ${range(b)}`"
@@ -220,6 +221,9 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 .shot.locked {
   cursor: default;
   filter: saturate(0.6);
+}
+.shot.slim {
+  border-radius: 2px;
 }
 .shot.selected {
   box-shadow: inset 0 0 0 2px var(--text);
