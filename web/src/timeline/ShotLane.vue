@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A lane of shots as blocks in their camera's colour, with handles as hatched
 // tabs and joins as shapes on the seams. Only what is in sight is drawn, and what
-// is too narrow to be held by an edge is painted.
+// among many is too narrow to be held by an edge is painted.
 import { Lock, Snowflake } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
 import { storyOut, type CutShot, type Shot } from '@/core/bridge'
@@ -35,9 +35,10 @@ const { down, move, up, escape, dragged, told, ghost } = props.drag
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
 const tint = (s: Shot) => (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b'
 const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
-const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < narrowest && b.id !== dragged.value))
+const least = computed(() => narrowest(seen.value.length))
+const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < least.value && b.id !== dragged.value))
 const blocks = computed(() => {
-  const wide = seen.value.filter((b) => pixels(b.s) >= narrowest || b.id === dragged.value)
+  const wide = seen.value.filter((b) => pixels(b.s) >= least.value || b.id === dragged.value)
   const held = dragged.value && scene.doc.shots[dragged.value]
   if (held && held.lane === props.lane && !wide.some((b) => b.id === dragged.value))
     wide.push({ id: dragged.value, s: held, cue: false })

@@ -50,7 +50,7 @@ const rows = computed(() =>
         (h) => scene.doc.sounds[h.sound]?.track === id && h.out >= props.from && h.in <= props.to,
       ),
     }))
-    .map((r) => ({ ...r, wide: r.pieces.filter((h) => h.out - h.in >= narrowest * props.perPixel) })),
+    .map((r) => ({ ...r, wide: r.pieces.filter((h) => h.out - h.in >= narrowest(r.pieces.length) * props.perPixel) })),
 )
 /** A press on a row: on a piece that is only painted, since it is narrow. */
 function press(e: PointerEvent, pieces: Heard[]) {

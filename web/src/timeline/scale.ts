@@ -12,8 +12,8 @@ export const keptSpans = reactive<{ scene: string; story: Span | null; screen: S
   screen: null,
 })
 
-/** Blocks of fewer pixels are painted and not elements of their own. */
-export const narrowest = 12
+/** Where a row has many blocks, those of fewer pixels are painted and not elements of their own. */
+export const narrowest = (blocks: number) => (blocks > 100 ? 12 : 0)
 
 /** Frames between labelled ticks, so that labels keep apart. */
 export function tickStep(framesPerPixel: number, rate: number): number {
