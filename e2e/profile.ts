@@ -3,7 +3,7 @@
 // drawing calls of WebGL are left out, since they are carried out in software
 // where there is no GPU. It prints figures and asserts nothing of them: machines
 // differ.
-import { expect, test, type CDPSession } from '@playwright/test'
+import { expect, test, type CDPSession, type Page } from '@playwright/test'
 import { Server } from './server'
 import { saved } from './page'
 
@@ -118,6 +118,12 @@ async function traced(cdp: CDPSession, work: () => Promise<void>): Promise<numbe
   })
 }
 
+/** A browser hands over what a mouse does once in a frame; here it is waited for. */
+async function frame(page: Page) {
+  await page.evaluate(() => new Promise(requestAnimationFrame))
+  await page.waitForTimeout(10)
+}
+
 /** Frames in which nothing of ours ran are left out. */
 function tell(what: string, ms: number[]) {
   const sorted = ms.filter((t) => t > 0.2).sort((a, b) => a - b)
@@ -170,7 +176,7 @@ test('2,000 shots on the strip', async ({ page }) => {
     await traced(cdp, async () => {
       for (let i = 0; i < 40; i++) {
         await page.mouse.wheel(0, i < 25 ? -120 : 60)
-        await page.waitForTimeout(30)
+        await frame(page)
       }
     }),
   )
@@ -180,7 +186,7 @@ test('2,000 shots on the strip', async ({ page }) => {
     await traced(cdp, async () => {
       for (let i = 0; i < 60; i++) {
         await page.mouse.wheel(0, 90)
-        await page.waitForTimeout(25)
+        await frame(page)
       }
     }),
   )
@@ -196,7 +202,7 @@ test('2,000 shots on the strip', async ({ page }) => {
         await page.mouse.down()
         for (let i = 1; i <= 40; i++) {
           await page.mouse.move(b.x + b.width - 3 - i, b.y + 30)
-          await page.waitForTimeout(30)
+          await frame(page)
         }
         await page.keyboard.press('Escape')
         await page.mouse.up()

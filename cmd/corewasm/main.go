@@ -175,16 +175,15 @@ type previewed struct {
 }
 
 func (h *host) preview(args []js.Value) any {
-	earlier := h.session.Previewing()
-	changes := h.shifts(earlier)
+	earlier := h.shifts(h.session.Previewing())
 	err := h.session.Preview(args[0].String(), json.RawMessage(args[1].String()))
-	return h.previewed(err, changes, h.shifts(h.session.Previewing()))
+	return h.previewed(err, earlier)
 }
 
 func (h *host) cancel([]js.Value) any {
-	changes := h.shifts(h.session.Previewing())
+	earlier := h.shifts(h.session.Previewing())
 	h.session.Cancel()
-	return h.previewed(nil, changes, nil)
+	return h.previewed(nil, earlier)
 }
 
 // shift is something that a preview has touched; only is set for a shot of which
@@ -211,30 +210,36 @@ func (h *host) shifts(t *edit.Trial) []shift {
 	return out
 }
 
-// previewed tells what two previews, one taken back and one made, have changed.
-func (h *host) previewed(err error, lists ...[]shift) any {
+// previewed tells what the preview in effect has changed, and what one before it
+// had changed and was taken back.
+func (h *host) previewed(err error, earlier []shift) any {
 	out := previewed{Changed: []entityNow{}}
 	if err != nil {
 		out.Error = err.Error()
 	}
+	trial := h.session.Previewing()
+	now := h.shifts(trial)
 	whole := map[[2]string]bool{}
-	for _, list := range lists {
-		for _, s := range list {
-			if !s.only && !whole[s.key] {
-				whole[s.key] = true
-				out.Changed = append(out.Changed, entityNow{s.key[0], s.key[1], h.session.Doc.Table(s.key[0]).Get(s.key[1])})
-			}
+	for _, s := range slices.Concat(now, earlier) {
+		if !s.only {
+			whole[s.key] = true
 		}
 	}
-	seen := map[string]bool{}
-	for _, list := range lists {
-		for _, s := range list {
-			if id := s.key[1]; s.only && !whole[s.key] && !seen[id] {
-				seen[id] = true
-				shot := h.session.Doc.Shots[id]
-				out.Moved = append(out.Moved, id)
-				out.Frames = append(out.Frames, shot.ScreenIn, shot.ScreenOut)
-			}
+	tell := func(key [2]string) {
+		if whole[key] {
+			out.Changed = append(out.Changed, entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])})
+			return
+		}
+		shot := h.session.Doc.Shots[key[1]]
+		out.Moved = append(out.Moved, key[1])
+		out.Frames = append(out.Frames, shot.ScreenIn, shot.ScreenOut)
+	}
+	for _, s := range now {
+		tell(s.key)
+	}
+	for _, s := range earlier {
+		if !trial.Touches(s.key) {
+			tell(s.key)
 		}
 	}
 	return reply(out)

@@ -311,6 +311,16 @@ func (t *Trial) Patch() Patch { return t.draft.patch() }
 // Touched lists the collections and ids of what the operation may have changed.
 func (t *Trial) Touched() [][2]string { return t.draft.order }
 
+// Touches tells whether the operation may have changed an entity, given by its
+// collection and id; that of no trial changes nothing.
+func (t *Trial) Touches(key [2]string) bool {
+	if t == nil {
+		return false
+	}
+	_, touched := t.draft.before[key]
+	return touched
+}
+
 // Before returns an entity as it was before the operation, nil for none or when
 // it was not touched.
 func (t *Trial) Before(collection, id string) any { return t.draft.before[[2]string{collection, id}] }

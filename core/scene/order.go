@@ -1,7 +1,6 @@
 package scene
 
 import (
-	"cmp"
 	"slices"
 	"strings"
 	"sync"
@@ -15,6 +14,7 @@ type shotOrder struct {
 	list    []ShotEntry
 	index   map[string]int // where shots are in the list
 	stored  []string       // ids of shots that were stored or deleted since
+	changed []int          // memory for where they are in the list
 	known   bool
 	version int // counts the changes of ids, order and lanes
 }
@@ -69,11 +69,17 @@ func (d *Document) ShotsInOrder() []ShotEntry {
 	return o.list
 }
 
-func byPlace(a, b ShotEntry) int { return cmp.Or(a.ScreenIn-b.ScreenIn, strings.Compare(a.ID, b.ID)) }
+func byPlace(a, b *ShotEntry) int {
+	if a.ScreenIn != b.ScreenIn {
+		return a.ScreenIn - b.ScreenIn
+	}
+	return strings.Compare(a.ID, b.ID)
+}
 
 // update takes over the shots that were stored and reports whether the order is
 // still the same.
 func (o *shotOrder) update(shots map[string]Shot) bool {
+	changed := o.changed[:0]
 	for _, id := range o.stored {
 		i, known := o.index[id]
 		s, there := shots[id]
@@ -81,10 +87,11 @@ func (o *shotOrder) update(shots map[string]Shot) bool {
 			return false
 		}
 		o.list[i].Shot = s
+		changed = append(changed, i)
 	}
-	for _, id := range o.stored {
-		i := o.index[id]
-		if i > 0 && byPlace(o.list[i-1], o.list[i]) > 0 || i+1 < len(o.list) && byPlace(o.list[i], o.list[i+1]) > 0 {
+	o.changed = changed
+	for _, i := range changed {
+		if i > 0 && byPlace(&o.list[i-1], &o.list[i]) > 0 || i+1 < len(o.list) && byPlace(&o.list[i], &o.list[i+1]) > 0 {
 			return false
 		}
 	}
@@ -107,7 +114,7 @@ func (o *shotOrder) find(shots map[string]Shot) {
 			list = append(list, ShotEntry{id, s})
 		}
 	}
-	slices.SortFunc(list, byPlace)
+	slices.SortFunc(list, func(a, b ShotEntry) int { return byPlace(&a, &b) })
 	o.list, o.known = list, true
 	if same := func(a, b ShotEntry) bool { return a.ID == b.ID && a.Lane == b.Lane }; o.index != nil && slices.EqualFunc(was, list, same) {
 		return

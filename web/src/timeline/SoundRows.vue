@@ -39,7 +39,7 @@ const hear = () => (heard.value = core.schedule(props.clock, props.from, props.t
 watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
 watch(
   [() => props.from, () => props.to, () => props.perPixel, () => scene.changes],
-  useThrottleFn(hear, 120, true, true),
+  useThrottleFn(hear, 200, true, true),
 )
 const rows = computed(() =>
   tracks.value
