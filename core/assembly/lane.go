@@ -249,10 +249,15 @@ func (l *lane) remove(i int) {
 	}
 }
 
-// shift moves the shots from index i on in screen time; story time stays.
-func (l *lane) shift(i, by int) {
+// shift moves the shots from index i on in screen time; story time stays. What
+// lies at a screen frame or later and is tied to the main lane goes along; with a
+// negative by, the frames before that one are those that are taken out.
+func (l *lane) shift(i, at, by int) {
 	if by == 0 {
 		return
+	}
+	if l.main {
+		l.cut.carry(at, by)
 	}
 	for ; i < len(l.shots); i++ {
 		s := l.shots[i].Shot
@@ -341,7 +346,7 @@ func (l *lane) cutAt(at int) {
 func (l *lane) openAt(at, frames int) int {
 	l.cutAt(at)
 	_, next := l.at(at - 1)
-	l.shift(next, frames)
+	l.shift(next, at, frames)
 	return next
 }
 

@@ -95,7 +95,8 @@ func (c *cut) takeAll(ids []string, closing bool) []Entry {
 		l, i := c.find(id)
 		out[k] = l.take(i)
 		if closing {
-			l.shift(i, -out[k].Screen().Count())
+			gone := out[k].Screen()
+			l.shift(i, gone.Out, -gone.Count())
 		}
 	}
 	return out
@@ -121,12 +122,20 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 			target -= max(0, min(s.ScreenOut, at)-min(s.ScreenIn, at))
 		}
 	}
+	was, along := make([]scene.Shot, len(ids)), make([][]tied, len(ids))
+	for i, id := range ids {
+		was[i] = doc.Shots[id]
+		if to.main && was[i].Lane == to.id {
+			along[i] = c.tied(was[i].ScreenIn, was[i].ScreenOut)
+		}
+	}
 	moved := c.takeAll(ids, true)
 	to.openAt(target, total)
-	for _, e := range moved {
+	for i, e := range moved {
 		length := e.Screen().Count()
 		e.ScreenIn, e.ScreenOut = target, target+length
 		to.put(e.ID, e.Shot)
+		c.put(along[i], target-was[i].ScreenIn)
 		target += length
 	}
 	if how == Reorder {
@@ -180,6 +189,12 @@ func swap(d *edit.Draft, a swapArgs) (string, error) {
 	}
 	first, second := l.shots[i], l.shots[j]
 	by := second.Screen().Count() - first.Screen().Count()
+	if l.main {
+		a, between, b := c.tied(first.ScreenIn, first.ScreenOut), c.tied(first.ScreenOut, second.ScreenIn), c.tied(second.ScreenIn, second.ScreenOut)
+		c.put(a, second.ScreenOut-first.ScreenOut)
+		c.put(between, by)
+		c.put(b, first.ScreenIn-second.ScreenIn)
+	}
 	for k := i + 1; k < j; k++ {
 		s := l.shots[k].Shot
 		s.ScreenIn += by

@@ -222,13 +222,13 @@ func removeShots(d *edit.Draft, a idsArgs) (string, error) {
 	names := c.numbersOf(ids)
 	for _, id := range slices.Backward(ids) {
 		l, i := c.find(id)
-		length := l.shots[i].Screen().Count()
+		gone := l.shots[i].Screen()
 		l.remove(i)
 		if c.err != nil {
 			return "", c.err
 		}
 		if a.Close {
-			l.shift(i, -length)
+			l.shift(i, gone.Out, -gone.Count())
 		}
 	}
 	if a.Close {
@@ -260,7 +260,7 @@ func clearRange(d *edit.Draft, a rangeArgs) (string, error) {
 	l.clear(a.In, a.Out)
 	if a.Close {
 		_, next := l.at(a.In)
-		l.shift(next, a.In-a.Out)
+		l.shift(next, a.Out, a.In-a.Out)
 		return c.done("extract %d–%d", a.In, a.Out-1)
 	}
 	return c.done("lift %d–%d", a.In, a.Out-1)
@@ -283,7 +283,7 @@ func closeGap(d *edit.Draft, a gapArgs) (string, error) {
 	for i := 0; i < len(l.shots); i++ {
 		gap := l.shots[i].ScreenIn - end
 		if gap > 0 && (a.All || end <= a.At && a.At < end+gap) {
-			l.shift(i, -gap)
+			l.shift(i, end+gap, -gap)
 			closed += gap
 		}
 		end = l.shots[i].ScreenOut

@@ -53,10 +53,14 @@ func trimShot(d *edit.Draft, a trimArgs) (string, error) {
 		by = min(max(by, -lo), length-1)
 		if a.Ripple {
 			s = trimHead(s, by)
+			at := s.ScreenIn // of the first frame that stays, or of what the new ones push away
+			if by < 0 {
+				at -= by
+			}
 			s.ScreenIn -= by
 			s.ScreenOut -= by
 			l.set(i, s)
-			l.shift(i+1, -by)
+			l.shift(i+1, at, -by)
 			break
 		}
 		limit := 0
@@ -70,10 +74,11 @@ func trimShot(d *edit.Draft, a trimArgs) (string, error) {
 		if !a.Ripple && i+1 < len(l.shots) {
 			by = min(by, l.shots[i+1].ScreenIn-s.ScreenOut)
 		}
+		end := s.ScreenOut
 		s.ScreenOut += by
 		l.set(i, s)
 		if a.Ripple {
-			l.shift(i+1, by)
+			l.shift(i+1, end, by)
 		}
 	default:
 		return "", fmt.Errorf("an edge is in or out, not %q", a.Edge)
@@ -253,7 +258,7 @@ func setSpeed(d *edit.Draft, a speedArgs) (string, error) {
 		}
 		s.Speed = a.Speed
 		l.set(i, s)
-		l.shift(i+1, s.Screen().Count()-length)
+		l.shift(i+1, s.ScreenIn+length, s.Screen().Count()-length)
 	}
 	if a.Speed == 0 {
 		return c.done("freeze shot %s", c.numbersOf(ids))
@@ -291,7 +296,7 @@ func freeze(d *edit.Draft, a freezeArgs) (string, error) {
 	}
 	held := l.shots[i].Shot
 	held.Number, held.Join, held.Speed, held.ScreenOut, held.Locked = l.number(i), nil, 0, a.At+a.Frames, false
-	l.shift(i, a.Frames)
+	l.shift(i, a.At, a.Frames)
 	l.insert(i, "", held)
 	return c.done("freeze frame %d for %d f", a.At, a.Frames)
 }

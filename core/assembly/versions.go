@@ -145,6 +145,7 @@ type assemblySetArgs struct {
 	Target     *int         `json:"target"`
 	ShotTarget *int         `json:"shotTarget"`
 	Cues       *scene.Clock `json:"cues"`
+	Fixed      *bool        `json:"fixed"`
 }
 
 // setAssembly changes the name, the targets, or what an assembly follows.
@@ -157,6 +158,7 @@ func setAssembly(d *edit.Draft, a assemblySetArgs) (string, error) {
 	assign(&v.Target, a.Target)
 	assign(&v.ShotTarget, a.ShotTarget)
 	assign(&v.Cues, a.Cues)
+	assign(&v.Fixed, a.Fixed)
 	for id, o := range d.Doc.Assemblies {
 		if a.Name != nil && id != a.ID && o.Name == v.Name {
 			return "", fmt.Errorf("another assembly is called %q already; choose another name", v.Name)

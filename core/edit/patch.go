@@ -288,16 +288,7 @@ func (d *Draft) rollback() {
 }
 
 // validate checks the document after the draft's changes.
-func (d *Draft) validate() scene.Problems {
-	var shots []string
-	for _, key := range d.order {
-		if key[0] != "shots" {
-			return d.Doc.Validate()
-		}
-		shots = append(shots, key[1])
-	}
-	return d.Doc.ValidateShots(shots)
-}
+func (d *Draft) validate() scene.Problems { return d.Doc.ValidateCut(d.order) }
 
 // Trial is an operation that has been performed and can be taken back.
 type Trial struct {

@@ -74,9 +74,9 @@ func TestWhatACutMayNotBe(t *testing.T) {
 	assert.Greater(t, s.ScreenAt(41), 1e300, "and no other")
 }
 
-// TestValidateShotsSaysWhatValidateSays changes shots of a valid document and
+// TestValidateCutSaysWhatValidateSays changes shots of a valid document and
 // holds the short check against the whole one.
-func TestValidateShotsSaysWhatValidateSays(t *testing.T) {
+func TestValidateCutSaysWhatValidateSays(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := scenetest.Small()
 		d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "aside"}
@@ -94,7 +94,19 @@ func TestValidateShotsSaysWhatValidateSays(t *testing.T) {
 				ScreenIn: in, ScreenOut: in + rapid.IntRange(0, 60).Draw(t, "length"), Speed: rapid.SampledFrom([]float64{0, 1, -1}).Draw(t, "speed"),
 			}
 		}
-		whole, short := d.Validate(), d.ValidateShots(ids)
+		var changed [][2]string
+		for _, id := range ids {
+			changed = append(changed, [2]string{"shots", id})
+		}
+		if rapid.Bool().Draw(t, "marker") {
+			d.Markers["m"] = scene.Marker{Clock: scene.ScreenClock, Assembly: rapid.SampledFrom([]string{"cut", "gone"}).Draw(t, "assembly"), Frame: rapid.SampledFrom([]int{3, 1e9}).Draw(t, "frame"), Color: "#ffffff"}
+			changed = append(changed, [2]string{"markers", "m"})
+		}
+		if rapid.Bool().Draw(t, "sound") {
+			d.Sounds["x"] = scene.Sound{Track: "gone", Name: "x", Blob: strings.Repeat("ab", 32), In: 5, Out: rapid.IntRange(4, 7).Draw(t, "out")}
+			changed = append(changed, [2]string{"sounds", "x"})
+		}
+		whole, short := d.Validate(), d.ValidateCut(changed)
 		say := func(p scene.Problems) map[string]bool {
 			out := map[string]bool{}
 			for _, x := range p {

@@ -45,20 +45,22 @@ func (c *checker) media() {
 		c.number("gain", t.Gain, -90, 24)
 		c.number("order", float64(t.Order), 0, MaxEntities)
 	})
-	each(c, "sounds", d.Sounds, func(_ string, s Sound) {
-		_, ok := d.Tracks[s.Track]
-		c.refers("track", s.Track, ok, "track")
-		c.text("name", s.Name, true)
-		if !blobForm.MatchString(s.Blob) {
-			c.fail("blob", "is not the SHA-256 of a file")
-		}
-		c.number("seconds", s.Seconds, 0, 86_400)
-		c.frames(s.In, s.Out)
-		c.number("from", s.From, 0, 86_400)
-		c.number("gain", s.Gain, -90, 24)
-		c.number("fadeIn", float64(s.FadeIn), 0, MaxFrame)
-		c.number("fadeOut", float64(s.FadeOut), 0, MaxFrame)
-	})
+	each(c, "sounds", d.Sounds, func(_ string, s Sound) { c.sound(s) })
+}
+
+func (c *checker) sound(s Sound) {
+	_, ok := c.doc.Tracks[s.Track]
+	c.refers("track", s.Track, ok, "track")
+	c.text("name", s.Name, true)
+	if !blobForm.MatchString(s.Blob) {
+		c.fail("blob", "is not the SHA-256 of a file")
+	}
+	c.number("seconds", s.Seconds, 0, 86_400)
+	c.frames(s.In, s.Out)
+	c.number("from", s.From, 0, 86_400)
+	c.number("gain", s.Gain, -90, 24)
+	c.number("fadeIn", float64(s.FadeIn), 0, MaxFrame)
+	c.number("fadeOut", float64(s.FadeOut), 0, MaxFrame)
 }
 
 // onClock checks a clock, and on the screen clock the assembly it belongs to.
@@ -85,17 +87,7 @@ func (c *checker) assembly() {
 			c.fail("cues", "is %q; it must be story or screen", clip(string(a.Cues)))
 		}
 	})
-	each(c, "markers", d.Markers, func(_ string, m Marker) {
-		c.number("frame", float64(m.Frame), -MaxFrame, MaxFrame)
-		c.number("frames", float64(m.Frames), 0, MaxFrame)
-		c.color("color", m.Color)
-		c.text("name", m.Name, false)
-		c.text("note", m.Note, false)
-		c.onClock(m.Clock, m.Assembly)
-		if m.Camera != "" {
-			c.refersNode("camera", m.Camera, KindCamera)
-		}
-	})
+	each(c, "markers", d.Markers, func(_ string, m Marker) { c.marker(m) })
 	mains := map[string]int{}
 	each(c, "lanes", d.Lanes, func(_ string, l Lane) {
 		_, ok := d.Assemblies[l.Assembly]
@@ -113,6 +105,18 @@ func (c *checker) assembly() {
 	}
 	each(c, "shots", d.Shots, func(_ string, s Shot) { c.shot(s) })
 	c.apart(nil)
+}
+
+func (c *checker) marker(m Marker) {
+	c.number("frame", float64(m.Frame), -MaxFrame, MaxFrame)
+	c.number("frames", float64(m.Frames), 0, MaxFrame)
+	c.color("color", m.Color)
+	c.text("name", m.Name, false)
+	c.text("note", m.Note, false)
+	c.onClock(m.Clock, m.Assembly)
+	if m.Camera != "" {
+		c.refersNode("camera", m.Camera, KindCamera)
+	}
 }
 
 // apart checks that shots of a lane do not overlap, on some lanes or, with nil,
@@ -133,30 +137,43 @@ func (c *checker) apart(lanes map[string]bool) {
 	}
 }
 
-// ValidateShots returns what changes of some shots have made wrong in a document
-// that was valid before; the outcome is that of Validate, sooner.
-func (d *Document) ValidateShots(ids []string) Problems {
+// ValidateCut returns what changes of some shots, markers and sounds, given by
+// their collections and ids, have made wrong in a document that was valid before.
+// It looks at no more than it must; changes of anything else are looked at by
+// Validate.
+func (d *Document) ValidateCut(changed [][2]string) Problems {
 	c := &checker{doc: d}
 	lanes := map[string]bool{}
 	gone := map[string]bool{}
-	for _, id := range ids {
-		s, ok := d.Shots[id]
-		if !ok {
-			gone[id] = true
-			continue
-		}
-		c.at = "shots/" + clip(id)
+	for _, key := range changed {
+		id := key[1]
 		if !isID(id) {
 			return d.Validate()
 		}
-		c.shot(s)
-		lanes[s.Lane] = true
-	}
-	if len(gone) > 0 {
-		for _, b := range d.Boards {
-			if gone[b.Shot] {
-				return d.Validate()
+		c.at = key[0] + "/" + id
+		switch key[0] {
+		case "shots":
+			if s, ok := d.Shots[id]; ok {
+				c.shot(s)
+				lanes[s.Lane] = true
+			} else {
+				gone[id] = true
 			}
+		case "markers":
+			if m, ok := d.Markers[id]; ok {
+				c.marker(m)
+			}
+		case "sounds":
+			if s, ok := d.Sounds[id]; ok {
+				c.sound(s)
+			}
+		default:
+			return d.Validate()
+		}
+	}
+	for _, b := range d.Boards {
+		if gone[b.Shot] {
+			return d.Validate()
 		}
 	}
 	c.apart(lanes)

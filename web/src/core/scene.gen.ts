@@ -262,6 +262,7 @@ export interface Assembly {
   target?: number;
   shotTarget?: number;
   cues?: string;
+  fixed?: boolean;
   order?: number;
 }
 export interface Lane {

@@ -1,15 +1,19 @@
 <script setup lang="ts">
 // What is done to the cut from the strip's bar: the grip, splitting, placing,
 // live takes and the strip's layout.
-import { ArrowLeftToLine, CircleDot, Magnet, Plus, Repeat, Scissors } from '@lucide/vue'
+import { ArrowLeftToLine, CircleDot, Link2, Link2Off, Magnet, Plus, Repeat, Scissors } from '@lucide/vue'
 import { computed } from 'vue'
 import { grips, useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
 import { useCutActions } from './useCutActions'
 
 const head = usePlayhead()
 const cutting = useCutting()
+const scene = useScene()
 const actions = useCutActions()
+/** Whether what is tied to the sequence goes along with later shots. */
+const follows = computed(() => !scene.doc.assemblies[scene.cut.assembly]?.fixed)
 const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
 const whole = computed(() => head.marked.screen)
 </script>
@@ -34,6 +38,19 @@ const whole = computed(() => head.marked.screen)
     @click="cutting.snapping = !cutting.snapping"
   >
     <Magnet :size="14" />
+  </button>
+  <button
+    class="icon"
+    aria-label="Markers and sound follow"
+    :title="
+      follows
+        ? 'When later shots move, the markers and the sound of the sequence go along'
+        : 'When later shots move, the markers and the sound of the sequence stay'
+    "
+    :aria-pressed="follows"
+    @click="scene.run('assemblySet', { id: scene.cut.assembly, fixed: follows })"
+  >
+    <Link2 v-if="follows" :size="14" /><Link2Off v-else :size="14" />
   </button>
   <button class="icon" aria-label="Split" title="Split the shot at the playhead (X)" @click="actions.split()">
     <Scissors :size="14" />

@@ -1,0 +1,96 @@
+package assembly_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"proscen/core/assembly"
+	"proscen/core/edit"
+	"proscen/core/scene"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// marked has shots [0,10) [10,20) [20,30) [40,50), a marker at frames 0, 5, 12, 20
+// and 44, a sound over [22,28), and what is tied to the story or to another cut.
+func marked() *scene.Document {
+	d := board([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30}, [2]int{40, 50})
+	for _, f := range []int{0, 5, 12, 20, 44} {
+		d.Markers[fmt.Sprintf("m%02d", f)] = scene.Marker{Clock: scene.ScreenClock, Assembly: "cut", Frame: f, Color: "#ffffff"}
+	}
+	d.Assemblies["other"] = scene.Assembly{Name: "other"}
+	d.Lanes["others"] = scene.Lane{Assembly: "other", Main: true, Name: "main"}
+	d.Markers["other"] = scene.Marker{Clock: scene.ScreenClock, Assembly: "other", Frame: 25, Color: "#ffffff"}
+	d.Markers["story"] = scene.Marker{Clock: scene.StoryClock, Frame: 25, Color: "#ffffff"}
+	d.Tracks["music"] = scene.Track{Clock: scene.ScreenClock, Assembly: "cut", Name: "music"}
+	d.Tracks["room"] = scene.Track{Clock: scene.StoryClock, Name: "room"}
+	for id, track := range map[string]string{"hit": "music", "steps": "room"} {
+		d.Sounds[id] = scene.Sound{Track: track, Name: id, Blob: strings.Repeat("ab", 32), Seconds: 1, In: 22, Out: 28}
+	}
+	return d
+}
+
+// places tells where the markers and the sound of the sequence are.
+func places(d *scene.Document) string {
+	out := ""
+	for _, id := range []string{"m00", "m05", "m12", "m20", "m44"} {
+		out += fmt.Sprint(d.Markers[id].Frame, " ")
+	}
+	return out + fmt.Sprintf("[%d,%d)", d.Sounds["hit"].In, d.Sounds["hit"].Out)
+}
+
+func TestMarkersAndSoundsGoAlongWithLaterShots(t *testing.T) {
+	was := places(marked())
+	assert.Equal(t, "0 5 12 20 44 [22,28)", was)
+	for _, c := range []struct {
+		what, op string
+		args     m
+		want     string
+	}{
+		{"a longer tail", "shotTrim", m{"id": "s2", "edge": "out", "by": 4, "ripple": true}, "0 5 12 24 48 [26,32)"},
+		{"a shorter tail takes what lay on it to the new end", "shotTrim", m{"id": "s2", "edge": "out", "by": -9, "ripple": true}, "0 5 11 11 35 [13,19)"},
+		{"a longer head pushes what lay on the shot", "shotTrim", m{"id": "s2", "edge": "in", "by": -4, "ripple": true}, "0 5 16 24 48 [26,32)"},
+		{"a shorter head", "shotTrim", m{"id": "s2", "edge": "in", "by": 4, "ripple": true}, "0 5 10 16 40 [18,24)"},
+		{"of the last shot", "shotTrim", m{"id": "s4", "edge": "out", "by": 30, "ripple": true}, was},
+		{"an insert in the middle of a shot", "shotInsert", m{"assembly": "cut", "camera": "b", "at": 15, "frames": 7}, "0 5 12 27 51 [29,35)"},
+		{"extracting the first", "shotRemove", m{"ids": []string{"s1"}, "close": true}, "0 0 2 10 34 [12,18)"},
+		{"extracting two", "shotRemove", m{"ids": []string{"s1", "s3"}, "close": true}, "0 0 2 10 24 [10,16)"},
+		{"extracting a range", "rangeClear", m{"assembly": "cut", "in": 8, "out": 21, "close": true}, "0 5 8 8 31 [9,15)"},
+		{"closing a gap", "gapClose", m{"assembly": "cut", "at": 35}, "0 5 12 20 34 [22,28)"},
+		{"half as fast", "shotSpeed", m{"ids": []string{"s1"}, "speed": 0.5, "story": true}, "0 5 22 30 54 [32,38)"},
+		{"a held frame", "shotFreeze", m{"assembly": "cut", "at": 12, "frames": 5}, "0 5 17 25 49 [27,33)"},
+		{"another order", "shotMove", m{"ids": []string{"s3"}, "by": -15, "how": "reorder"}, "0 5 22 10 44 [12,18)"},
+		{"swapping", "shotSwap", m{"a": "s1", "b": "s3"}, "20 25 12 0 44 [2,8)"},
+		{"lifting", "shotRemove", m{"ids": []string{"s1"}}, was},
+		{"overwriting", "shotOverwrite", m{"assembly": "cut", "camera": "b", "at": 5, "frames": 20}, was},
+		{"rolling", "shotRoll", m{"id": "s2", "by": 3}, was},
+		{"sliding", "shotSlide", m{"id": "s2", "by": 3}, was},
+		{"a trim that leaves a gap", "shotTrim", m{"id": "s2", "edge": "out", "by": -3}, was},
+	} {
+		for _, fixed := range []bool{false, true} {
+			d := marked()
+			a := d.Assemblies["cut"]
+			a.Fixed = fixed
+			d.Assemblies["cut"] = a
+			require.Empty(t, d.Validate())
+			before := string(d.Encode())
+			args, _ := json.Marshal(c.args)
+			ids := 0
+			r, err := assembly.Operations().Run(d, c.op, args, edit.Tools{NewID: func() string { ids++; return fmt.Sprint("n", ids) }})
+			require.NoError(t, err, c.what)
+			want := c.want
+			if fixed {
+				want = was
+			}
+			assert.Equal(t, want, places(d), "%s, fixed: %v", c.what, fixed)
+			assert.Equal(t, 25, d.Markers["other"].Frame)
+			assert.Equal(t, 25, d.Markers["story"].Frame)
+			assert.Equal(t, 22, d.Sounds["steps"].In)
+			require.NoError(t, edit.Apply(d, r.Patch.Inverse()))
+			assert.Equal(t, before, string(d.Encode()), "undo of %s", c.what)
+		}
+	}
+}
