@@ -61,7 +61,7 @@ func main() {
 	expose(map[string]func([]js.Value) any{
 		"run": h.run, "preview": h.preview, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
-		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
+		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "ground": h.ground, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
 		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
 		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
@@ -579,6 +579,14 @@ func (h *host) strike(args []js.Value) any {
 	return reply(map[string]any{
 		"node": h.session.Motion.Nodes[hit.Node].ID, "at": scene.FromR3(hit.At), "normal": scene.FromR3(hit.Normal), "distance": hit.Distance,
 	})
+}
+
+// ground returns the height of what one walks on at a place of the plan, or null.
+func (h *host) ground(args []js.Value) any {
+	if y, ok := h.session.Ground(args[0].Float(), args[1].Float(), args[2].String()); ok {
+		return y
+	}
+	return nil
 }
 
 // extent returns the box of nodes in the world, or null.

@@ -2,6 +2,7 @@ package edit
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"proscen/core/curve"
@@ -88,6 +89,48 @@ func focusPull(d *Draft, a focusPullArgs) (string, error) {
 		}
 	}
 	return fmt.Sprintf("pull focus of camera %d to %s", n.Camera.Number, what), nil
+}
+
+type focusPickArgs struct {
+	ID    string     `json:"id"`
+	Frame float64    `json:"frame"`
+	Node  string     `json:"node"` // what is under the pointer, "" for nothing
+	At    *scene.Vec `json:"at"`   // the place in the world (m), nil for nothing
+	Pull  bool       `json:"pull"` // keys the focus at the frame
+	Key   bool       `json:"key"`  // what is not a pull sets a key too
+}
+
+// farFocus is where a lens is focused that looks at nothing, in metres.
+const farFocus = 1000
+
+// focusPick focuses on what was picked in the picture: on people and things that
+// are handled by following them, on all else by its distance.
+func focusPick(d *Draft, a focusPickArgs) (string, error) {
+	n, err := d.camera(a.ID)
+	if err != nil {
+		return "", err
+	}
+	on, depth := "", float64(farFocus)
+	switch d.Doc.Nodes[a.Node].Kind {
+	case scene.KindCast, scene.KindProp, scene.KindVehicle, scene.KindAim:
+		on = a.Node
+	}
+	if a.At != nil {
+		_, _, depth = d.Stage.Picture(a.ID, a.Frame).Project(a.At.R3())
+		depth = math.Round(depth*1000) / 1000
+	}
+	if a.Pull {
+		return focusPull(d, focusPullArgs{ID: a.ID, Frame: math.Round(a.Frame), On: on, Focus: depth})
+	}
+	if on != "" {
+		return focusFollow(d, focusFollowArgs{a.ID, on})
+	}
+	if n.Camera.FocusOn != "" {
+		if _, err := focusFollow(d, focusFollowArgs{ID: a.ID}); err != nil {
+			return "", err
+		}
+	}
+	return value(d, valueArgs{Node: a.ID, Channel: scene.Focus, Frame: a.Frame, Value: depth, Key: a.Key})
 }
 
 // looseFocus lets the keys of focuses that follow a node go on at the distance

@@ -54,6 +54,7 @@ func Core() Catalog {
 		"lensMove":      Op(lensMove),
 		"focusFollow":   Op(focusFollow),
 		"focusPull":     Op(focusPull),
+		"focusPick":     Op(focusPick),
 
 		"positionLeave":  Op(positionLeave),
 		"positionRetake": Op(positionRetake),

@@ -44,6 +44,15 @@ func (p params) int(name string) int     { return int(math.Round(p.v[name])) }
 func m(name, title string, def, lo, hi float64) Param { return Param{name, title, "m", def, lo, hi} }
 func n(name, title string, def, lo, hi float64) Param { return Param{name, title, "", def, lo, hi} }
 
+// Overhead tells the stock whose top nobody walks on.
+func Overhead(stock string) bool {
+	switch stock {
+	case "roof", "cable", "house", "pylon":
+		return true
+	}
+	return false
+}
+
 // Shelf lists the stock in the order in which it is offered.
 var Shelf = []Stock{
 	{"floor", "Floor", "Architecture", "set", "#6b6a66", []Param{m("width", "Width", 6, 0.1, 500), m("depth", "Depth", 6, 0.1, 500), m("thick", "Thickness", 0.1, 0.01, 5)}, floor},

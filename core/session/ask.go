@@ -64,6 +64,17 @@ func (s *Session) Strike(r geom.Ray, leave []string) (motion.Struck, bool) {
 	})
 }
 
+// Ground returns the height in metres of what one walks on at a place of the plan
+// at the evaluated frame, leaving out a node. Those who stand about are not walked
+// on, nor are roofs and cables.
+func (s *Session) Ground(x, z float64, leave string) (y float64, ok bool) {
+	hit, ok := s.Motion.Strike(geom.Ray{From: r3.Vec{X: x, Y: 1e4, Z: z}, Dir: r3.Vec{Y: -1}}, s.now(), 1e5, func(i int) bool {
+		e := &s.Motion.Nodes[i].Entity
+		return e.Kind != scene.KindSet || e.Piece != nil && kit.Overhead(e.Piece.Stock) || s.Motion.Nodes[i].ID == leave || s.Motion.Within(i, []string{leave})
+	})
+	return hit.At.Y, ok
+}
+
 // Extent returns the box in the world of nodes and what hangs on them at the
 // evaluated frame.
 func (s *Session) Extent(nodes []string) geom.Box {

@@ -10,6 +10,7 @@ import (
 	"proscen/core/curve"
 	"proscen/core/motion"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -577,4 +578,45 @@ func TestEveryFrameOperationCanBeUndone(t *testing.T) {
 			}
 		}
 	})
+}
+
+func TestFocusIsPickedInThePicture(t *testing.T) {
+	s := open()
+	pick := func(args m) {
+		args["id"], args["frame"] = "a", 100.0
+		do(t, s, "focusPick", args)
+	}
+	curves := func() (n int) {
+		for _, c := range s.Doc.Curves {
+			if c.Node == "a" && c.Channel == scene.Focus {
+				n += len(c.Keys)
+			}
+		}
+		return n
+	}
+	pick(m{"node": "walker", "at": []float64{0, 1, -5}})
+	assert.Equal(t, "walker", s.Doc.Nodes["a"].Camera.FocusOn, "people are followed")
+	pick(m{"node": "box", "at": []float64{1, 2, -7.25}})
+	assert.Empty(t, s.Doc.Nodes["a"].Camera.FocusOn, "one edit lets go of what was followed")
+	assert.InDelta(t, 7.25, s.camera("a", 100).Focus, 1e-9, "the depth, not the way to the place")
+	pick(m{})
+	assert.InDelta(t, 1000, s.camera("a", 100).Focus, 1e-9, "nothing there is far away")
+	assert.Zero(t, curves())
+	pick(m{"node": "box", "at": []float64{0, 0, -3}, "key": true})
+	assert.Equal(t, 1, curves())
+	pick(m{"node": "walker", "pull": true})
+	assert.Equal(t, 1, curves(), "the pull takes the place of the key at its frame")
+	refused(t, s, "focusPick", m{"id": "box", "frame": 1}, "the camera is not there")
+}
+
+func TestTheGroundIsWhatOneWalksOn(t *testing.T) {
+	d := scenetest.Small()
+	d.Nodes["stage"] = scene.Node{Kind: scene.KindSet, Name: "Stage", Position: scene.Vec{40}, Piece: &scene.Piece{Stock: "platform", Params: map[string]float64{"height": 1.5}}}
+	d.Nodes["top"] = scene.Node{Kind: scene.KindSet, Name: "Top", Position: scene.Vec{40, 6}, Piece: &scene.Piece{Stock: "roof"}}
+	s := Open(d, counter())
+	y, ok := s.Ground(40, 0, "")
+	assert.True(t, ok)
+	assert.InDelta(t, 1.5, y, 1e-9, "not the roof above")
+	_, ok = s.Ground(40, 0, "stage")
+	assert.False(t, ok, "nothing else is there")
 }

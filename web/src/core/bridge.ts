@@ -385,6 +385,7 @@ interface RawCore {
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
   sunAt(clock: string): string
   handles(node: string): string
+  ground(x: number, z: number, leave: string): number | null
   strike(from: Vec3, direction: Vec3, leave: string): string
   extent(nodes: string): string
   snap(nodes: string, by: Vec3, tolerance: number, grid: number): string
@@ -604,6 +605,8 @@ export const core = {
   /** Heading and height of the sun in degrees. */
   sunAt: (clock: SunClock): [number, number] => answer(raw().sunAt(JSON.stringify(clock))),
   handles: (node: string): Handle[] => answer(raw().handles(node)),
+  /** The height of what one walks on at a place of the plan, or null. */
+  ground: (x: number, z: number, leave = ''): number | null => raw().ground(x, z, leave),
   strike: (from: Vec3, direction: Vec3, leave: string[] = []): Struck | null =>
     answer(raw().strike(from, direction, JSON.stringify(leave))),
   extent: (nodes: string[]): { min: Vec3; max: Vec3 } | null => answer(raw().extent(JSON.stringify(nodes))),

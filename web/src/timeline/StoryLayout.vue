@@ -23,9 +23,10 @@ interface Use {
   out: number
   screenIn: number
   speed: number
+  camera: string // '' when something else stands for it
 }
 const uses = computed(() =>
-  scene.cut.shots.flatMap((c): (Use & { camera: string })[] => {
+  scene.cut.shots.flatMap((c): Use[] => {
     const s = scene.shotOf(c.id)
     if (!s) return []
     const out = s.speed === 0 ? s.storyIn + 1 : storyOut(s)
@@ -42,12 +43,43 @@ const uses = computed(() =>
     ]
   }),
 )
+const tall = 22 // px of a tier
+const most = 4 // tiers of a row
+/**
+ * Uses in tiers, so that none lies over another; those that find no place are
+ * counted. What is selected or on air always has one.
+ */
+function tiers(list: Use[]): { tiers: Use[][]; more: number } {
+  const out: Use[][] = []
+  const left: Use[] = []
+  const over = (t: Use[], u: Use) => t.filter((o) => o.in < u.out && u.in < o.out)
+  for (const u of list) {
+    const free = out.find((t) => !over(t, u).length)
+    if (free) free.push(u)
+    else if (out.length < most) out.push([u])
+    else left.push(u)
+  }
+  let more = left.length
+  for (const u of left) {
+    if (u.id !== head.airShot && !view.isSelected('shots', u.id)) continue
+    const last = out[most - 1]!
+    const away = over(last, u)
+    out[most - 1] = [...last.filter((o) => !away.includes(o)), u]
+    more += away.length - 1
+  }
+  return { tiers: out, more }
+}
 const rows = computed(() => {
   const by = new Map<string, Use[]>()
-  for (const u of uses.value) by.set(u.camera, [...(by.get(u.camera) ?? []), u])
-  const list = scene.cameras.filter((c) => by.has(c.id)).map((c) => ({ camera: c, uses: by.get(c.id)! }))
+  for (const u of uses.value) {
+    const list = by.get(u.camera)
+    if (list) list.push(u)
+    else by.set(u.camera, [u])
+  }
+  const row = (camera: (typeof scene.cameras)[number] | null, list: Use[]) => ({ camera, ...tiers(list) })
+  const list = scene.cameras.filter((c) => by.has(c.id)).map((c) => row(c, by.get(c.id)!))
   const still = by.get('')
-  return still ? [...list, { camera: null, uses: still }] : list
+  return still ? [...list, row(null, still)] : list
 })
 /** Stretches of the story and how many shots show them. */
 const counts = computed(() => {
@@ -76,7 +108,7 @@ function down(e: PointerEvent, u: Use) {
         opacity: 0.35 + 0.3 * Math.min(2, c.times - 1),
       }"
       :title="`${c.in}–${c.out - 1}: ${c.times === 1 ? 'once' : `${c.times} times`}`"
-      ><b v-if="c.times > 1">{{ c.times }}×</b></i
+      ><b v-if="c.times > 1 && x(c.out) - x(c.in) > 30">{{ c.times }}×</b></i
     >
   </div>
   <div
@@ -84,6 +116,7 @@ function down(e: PointerEvent, u: Use) {
     :key="r.camera?.id ?? ''"
     class="strip-row uses"
     role="list"
+    :style="{ height: `${r.tiers.length * tall}px` }"
     :aria-label="r.camera?.node.name ?? 'Boards and cards'"
   >
     <span class="camera"
@@ -93,25 +126,29 @@ function down(e: PointerEvent, u: Use) {
         }}</template
       ><template v-else>boards, cards</template></span
     >
-    <div
-      v-for="u in r.uses"
-      :key="u.id"
-      class="use"
-      role="listitem"
-      tabindex="0"
-      :class="{ selected: view.isSelected('shots', u.id), air: head.airShot === u.id }"
-      :style="{
-        left: `${x(u.in)}px`,
-        width: `${Math.max(3, x(u.out) - x(u.in))}px`,
-        '--camera': r.camera?.camera.color ?? '#8a979b',
-      }"
-      :aria-label="`Shot ${u.number} shows story ${Math.round(u.in)} to ${Math.round(u.out - 1)}`"
-      :title="`Shot ${u.number}: drag its edges to show more or less, its body to show another moment`"
-      @pointerdown="down($event, u)"
-      @dblclick="head.setScreen(u.screenIn)"
-    >
-      {{ u.number }}
-    </div>
+    <span v-if="r.more" class="more" :title="`${r.more} more shots show the same frames`">+{{ r.more }}</span>
+    <template v-for="(tier, k) in r.tiers" :key="k">
+      <div
+        v-for="u in tier"
+        :key="u.id"
+        class="use"
+        role="listitem"
+        tabindex="0"
+        :class="{ selected: view.isSelected('shots', u.id), air: head.airShot === u.id }"
+        :style="{
+          left: `${x(u.in)}px`,
+          top: `${k * tall + 2}px`,
+          width: `${Math.max(3, x(u.out) - x(u.in))}px`,
+          '--camera': r.camera?.camera.color ?? '#8a979b',
+        }"
+        :aria-label="`Shot ${u.number} shows story ${Math.round(u.in)} to ${Math.round(u.out - 1)}`"
+        :title="`Shot ${u.number}: drag its edges to show more or less, its body to show another moment`"
+        @pointerdown="down($event, u)"
+        @dblclick="head.setScreen(u.screenIn)"
+      >
+        {{ u.number }}
+      </div>
+    </template>
   </div>
   <span v-if="told" class="told">{{ told }}</span>
 </template>
@@ -125,9 +162,6 @@ function down(e: PointerEvent, u: Use) {
   font: 600 10.5px/16px var(--font-mono);
   text-align: center;
   overflow: hidden;
-}
-.uses {
-  height: 22px;
 }
 .camera {
   position: absolute;
@@ -145,10 +179,17 @@ function down(e: PointerEvent, u: Use) {
   white-space: nowrap;
   overflow: hidden;
 }
+.more {
+  position: absolute;
+  z-index: 2;
+  right: 6px;
+  bottom: 2px;
+  color: var(--dim);
+  font: 11px/18px var(--font-mono);
+}
 .use {
   position: absolute;
-  top: 2px;
-  bottom: 2px;
+  height: 18px;
   padding: 0 4px;
   border-radius: 4px;
   background: color-mix(in srgb, var(--camera) 45%, var(--panel));

@@ -97,29 +97,19 @@ function down(e: PointerEvent) {
   moves.down(e)
   element.value!.setPointerCapture(e.pointerId)
 }
-/** Focuses on what is under the pointer: on people and things by following them. */
+/** Focuses on what is under the pointer. */
 function pickFocus(e: PointerEvent) {
   const hit = stage.pick(at(e), lens)
-  const kind = hit && scene.doc.nodes[hit.node]?.kind
-  const m = stage.state.cameraMatrix(stage.cameraIndex(props.camera))
-  const depth = hit ? -[0, 1, 2].reduce((sum, i) => sum + m[8 + i]! * (hit.at[i]! - m[12 + i]!), 0) : 1000
-  const follows = kind === 'cast' || kind === 'prop' || kind === 'vehicle' || kind === 'aim'
-  const id = props.camera
-  if (view.picking === 'pull')
-    scene.run('focusPull', {
-      id,
-      frame: Math.round(head.story),
-      ...(follows ? { on: hit!.node } : { focus: +depth.toFixed(3) }),
-    })
-  else {
-    if (follows) scene.run('focusFollow', { id, on: hit!.node })
-    else {
-      if (node.value?.camera?.focusOn) scene.run('focusFollow', { id, on: '' })
-      const args = { node: id, channel: 'lens.focus', frame: head.story, key: view.autoKey }
-      scene.run('value', { ...args, value: +depth.toFixed(3) })
-    }
-    view.picking = null
-  }
+  const pull = view.picking === 'pull'
+  scene.run('focusPick', {
+    id: props.camera,
+    frame: head.story,
+    node: hit?.node ?? '',
+    at: hit?.at,
+    pull,
+    key: view.autoKey,
+  })
+  if (!pull) view.picking = null
 }
 function up(e: PointerEvent) {
   if (unlocked.value) moves.up(e)
@@ -273,36 +263,13 @@ const picks = {
 .gate.unlocked {
   outline: 5px dashed var(--brass);
 }
-.tally {
-  position: absolute;
-  right: 0;
-  top: 0;
-  border: 13px solid;
-  border-color: var(--vermilion) var(--vermilion) transparent transparent;
-}
-.legend,
-.stamp,
 .moving {
   position: absolute;
   display: flex;
   gap: 6px;
   align-items: center;
-  padding: 3px 8px 3px 4px;
   border-radius: 6px;
-  background: rgb(17 24 27 / 0.66);
   font-size: 12px;
-}
-.legend {
-  left: 8px;
-  top: 8px;
-}
-.stamp {
-  right: 8px;
-  bottom: 8px;
-  padding: 3px 8px;
-  font: 12px var(--font-mono);
-}
-.moving {
   left: 50%;
   bottom: 40px;
   transform: translateX(-50%);

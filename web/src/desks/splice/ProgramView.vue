@@ -199,39 +199,10 @@ const beside = ref(false)
   pointer-events: none;
   outline: 1px solid var(--line);
 }
-.tally {
-  position: absolute;
-  right: 0;
-  top: 0;
-  border: 13px solid;
-  border-color: var(--vermilion) var(--vermilion) transparent transparent;
-}
-.legend,
-.stamp {
-  position: absolute;
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  padding: 3px 8px 3px 4px;
-  border-radius: 6px;
-  background: rgb(17 24 27 / 0.66);
-  font-size: 12px;
-}
-.legend {
-  left: 8px;
-  top: 8px;
-}
 .join {
   padding-left: 6px;
   border-left: 1px solid var(--line);
   color: var(--brass);
-}
-.stamp {
-  right: 8px;
-  bottom: 8px;
-  gap: 14px;
-  padding: 3px 8px;
-  font: 12px var(--font-mono);
 }
 .tools {
   position: absolute;

@@ -9,9 +9,6 @@ import { distance, tidy } from '../screen'
 import { useStage } from '../stage'
 import type { usePlanCamera } from './usePlanCamera'
 
-/** How high above a place the search for the ground under it begins, in metres. */
-const lookDown = 200
-
 export function useDrawing(
   flat: ReturnType<typeof usePlanCamera>,
   under: (e: { clientX: number; clientY: number }, depth?: Vec3) => Vec3,
@@ -32,14 +29,9 @@ export function useDrawing(
     const snap = (v: number) => (e.altKey ? v : Math.round(v / view.grid) * view.grid)
     const p = tidy(at.map((v, i) => (flat.face.value.toward[i] ? v : snap(v))) as Vec3, 3)
     if (flat.area.face !== 'plan' || !node.value || node.value.camera || node.value.kind === 'aim') return p
-    const ground = core.strike([p[0], lookDown, p[2]], [0, -1, 0], [...roofless(), view.node])
-    return ground ? [p[0], +ground.at[1].toFixed(3), p[2]] : p
+    const ground = core.ground(p[0], p[2], view.node)
+    return ground === null ? p : [p[0], +ground.toFixed(3), p[2]]
   }
-  /** Those who stand about, and roofs and cables, are not walked on. */
-  const roofless = () =>
-    Object.entries(scene.doc.nodes).flatMap(([id, n]) =>
-      n.kind !== 'set' || ['roof', 'cable', 'house', 'pylon'].includes(n.piece?.stock ?? '') ? [id] : [],
-    )
   const draft = computed(() => {
     if (!view.drawing) return ''
     const all = loose.value ? [...points.value, loose.value] : points.value
