@@ -30,6 +30,32 @@ describe('shortcuts', () => {
     expect(list.length).toBeGreaterThan(20)
   })
 
+  it('come back after something was pressed or chosen with the mouse, and not with keys', () => {
+    const w = listen()
+    document.body.innerHTML = '<button></button><select></select><input /><input type="color" />'
+    const [button, select, text, color] = [...document.body.children] as HTMLElement[]
+    const focused = () => document.activeElement
+    const by = (how: Event, t: HTMLElement, what: string) => {
+      t.focus()
+      t.dispatchEvent(how)
+      t.dispatchEvent(new Event(what, { bubbles: true }))
+    }
+    const mouse = () => new MouseEvent('pointerdown', { bubbles: true })
+    const key = () => new KeyboardEvent('keydown', { key: 'Tab', bubbles: true })
+    by(mouse(), button!, 'click')
+    expect(focused()).toBe(document.body)
+    by(key(), button!, 'click')
+    expect(focused()).toBe(button)
+    by(mouse(), select!, 'change')
+    expect(focused()).toBe(document.body)
+    by(mouse(), color!, 'change')
+    expect(focused()).toBe(document.body)
+    by(mouse(), text!, 'change')
+    expect(focused(), 'text goes on being written').toBe(text)
+    document.body.innerHTML = ''
+    w.unmount()
+  })
+
   it('leaves what is going on, one step at a time', () => {
     const w = listen()
     const view = useView()

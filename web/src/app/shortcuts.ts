@@ -30,7 +30,21 @@ function types(t: HTMLElement, key: string): boolean {
   if (t.closest('textarea, select, [contenteditable], .el-dialog, .el-popper')) return true
   const choice = t.closest('.el-select') && t instanceof HTMLInputElement && t.readOnly
   if (choice) return t.ariaExpanded === 'true' || [' ', 'Enter', 'ArrowUp', 'ArrowDown'].includes(key)
-  return !!t.closest('input:not([type=checkbox], [type=range]), .el-select')
+  return !!t.closest('input:not([type=checkbox], [type=range], [type=color], [type=file]), .el-select')
+}
+
+/** What was pressed or chosen with the mouse lets the focus go, so that keys mean the desk again. */
+function useReleasedFocus() {
+  let mouse = false
+  const release = (what: string) => {
+    const t = document.activeElement
+    if (mouse && t instanceof HTMLElement && t.matches(what) && !t.closest('.el-dialog, .el-popper, [aria-haspopup]'))
+      t.blur()
+  }
+  useEventListener(window, 'pointerdown', () => (mouse = true), { capture: true, passive: true })
+  useEventListener(window, 'keydown', () => (mouse = false), { capture: true, passive: true })
+  useEventListener(window, 'click', () => release('button'))
+  useEventListener(window, 'change', () => release('select, input[type=color]'))
 }
 
 export function useShortcuts(strip: () => Strip | null, help: () => void): Shortcut[] {
@@ -63,6 +77,7 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
     if (view.through === s.id) view.lookThrough('')
     view.select('nodes', '')
   }
+  useReleasedFocus()
   const pointer = { x: 0, y: 0 }
   useEventListener(window, 'pointermove', (e) => Object.assign(pointer, { x: e.clientX, y: e.clientY }), {
     passive: true,

@@ -1,7 +1,7 @@
 // The pictures that stand for cameras in shots: boards, cards and footage, as
 // textures. What is not at hand yet is fetched and asks for a new picture then.
 import { DataTexture, LinearFilter, LinearMipmapLinearFilter, Texture, VideoTexture } from 'three'
-import { core, type Card, type Still } from '@/core/bridge'
+import { core, type Air, type Card, type Document, type Still } from '@/core/bridge'
 
 export interface StillPicture {
   texture: Texture
@@ -10,6 +10,11 @@ export interface StillPicture {
   ground: string
 }
 const paper = '#e8e4da'
+
+/** What the cards on air say, to tell one picture from the next. */
+export function cardsOf(doc: Pick<Document, 'cards'>, air: Air): string {
+  return air.playing.map((p) => (p.still?.card ? JSON.stringify(doc.cards[p.still.card]) : '')).join()
+}
 
 /** An image of the files. */
 async function fetchImage(blob: string): Promise<HTMLImageElement> {

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { cardsOf } from '@/view3d/stillPictures'
 import { useStageView } from '@/view3d/useStageView'
 
 const props = defineProps<{ assembly: string }>()
@@ -18,7 +19,7 @@ const air = computed(() => {
   return core.airOf(props.assembly, head.screen)
 })
 const shot = computed(() => scene.doc.shots[air.value.playing[0]?.shot ?? ''])
-const key = computed(() => `${scene.pictured} ${JSON.stringify(air.value)}`)
+const key = computed(() => `${scene.pictured} ${JSON.stringify(air.value)} ${cardsOf(scene.doc, air.value)}`)
 const stage = useStageView(element, () => lens, { thumbnail: true, air: () => air.value, key: () => key.value })
 watch(key, () => stage.invalidate())
 </script>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import { cardsOf } from '@/view3d/stillPictures'
 import { useStageView } from '@/view3d/useStageView'
 
 const props = defineProps<{ shot: string; frame: number; words: string }>()
@@ -18,10 +19,11 @@ const playing = computed(() => {
   void scene.changes
   return core.shotAt(props.shot, props.frame)
 })
-const key = computed(() => `${scene.pictured} ${JSON.stringify(playing.value)}`)
+const air = computed(() => ({ playing: playing.value ? [playing.value] : [] }))
+const key = computed(() => `${scene.pictured} ${JSON.stringify(playing.value)} ${cardsOf(scene.doc, air.value)}`)
 const stage = useStageView(element, () => (playing.value ? lens : null), {
   thumbnail: true,
-  air: () => ({ playing: playing.value ? [playing.value] : [] }),
+  air: () => air.value,
   key: () => key.value,
 })
 watch(key, () => stage.invalidate())

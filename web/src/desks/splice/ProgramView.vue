@@ -12,6 +12,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from '@/view3d/lens/BoardOver.vue'
+import { cardsOf } from '@/view3d/stillPictures'
 import { fit, useStageView } from '@/view3d/useStageView'
 import AirView from './AirView.vue'
 import FrameView from './FrameView.vue'
@@ -47,7 +48,9 @@ const stage = useStageView(
     }),
   },
 )
-watch([() => head.air, () => cutting.pair, () => cutting.beside], () => stage.invalidate())
+watch([() => head.air, () => cutting.pair, () => cutting.beside, () => cardsOf(scene.doc, head.air)], () =>
+  stage.invalidate(),
+)
 
 const camera = computed(() => scene.doc.nodes[head.airCamera])
 const shot = computed(() => scene.shotOf(head.airShot))

@@ -103,7 +103,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
       <select :value="plays" aria-label="Shot plays" @change="play(value($event))">
         <option value="camera">its camera</option>
         <option value="board">its boards</option>
-        <option v-for="(c, k) in scene.doc.cards" :key="k" :value="`card:${k}`">card {{ c.name }}</option>
+        <option v-for="(c, k) in scene.doc.cards" :key="k" :value="`card:${k}`">card {{ c.title || c.name }}</option>
         <option v-for="(f, k) in scene.doc.footage" :key="k" :value="`footage:${k}`">footage {{ f.name }}</option>
       </select></label
     >
