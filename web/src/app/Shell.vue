@@ -66,6 +66,7 @@ useEventListener(window, 'beforeunload', (e) => {
   if (scene.saved !== 'saved') e.preventDefault()
 })
 stage.stills.cardOf = (id) => scene.doc.cards[id]
+stage.stills.paceOf = (shot) => head.speed * (scene.shotOf(shot)?.speed ?? 1)
 watch(
   () => [!!scene.doc.settings.blur, scene.rate] as const,
   ([blur, rate]) => {

@@ -496,7 +496,7 @@ export class Stage {
           budget--
           t.stale = false
           t.key = key
-          if (air) this.compose(air, t.target)
+          if (air) this.compose(air, t.target, true)
           else {
             this.settle()
             this.lit()
@@ -569,11 +569,11 @@ export class Stage {
     this.moveTo(this.story)
   }
   /** Draws what is on air: its shots by their shares, a dip's colour for the rest. */
-  private compose(air: Air, into: WebGLRenderTarget) {
+  private compose(air: Air, into: WebGLRenderTarget, small = false) {
     const shown = air.playing.slice(0, 2).map((p, i) => {
       const t = this.sized(this.layers[i], into.width, into.height)
       this.layers[i] = t
-      this.layer(p, t)
+      this.layer(p, t, small)
       return { texture: t.texture, weight: p.weight }
     })
     const u = mixMaterial.uniforms
@@ -586,10 +586,10 @@ export class Stage {
   }
 
   private layerLens = new PerspectiveCamera()
-  private layer(p: Playing, into: WebGLRenderTarget) {
+  private layer(p: Playing, into: WebGLRenderTarget, small: boolean) {
     const { width: w, height: h } = into
     if (p.still) {
-      const found = this.stills.get(p.still, w, h)
+      const found = this.stills.get(p.still, w, h, small ? undefined : p.shot)
       const u = stillMaterial.uniforms
       u.picture!.value = found?.texture ?? null
       u.fit!.value = found ? [Math.min(1, (found.aspect * h) / w), Math.min(1, w / h / found.aspect)] : [0, 0]

@@ -9,6 +9,11 @@ export interface StillPicture {
   /** The colour around it. */
   ground: string
 }
+interface Video {
+  video: HTMLVideoElement
+  picture: StillPicture | null
+  asked: number // when a frame of it was asked for last, in milliseconds
+}
 const paper = '#e8e4da'
 
 /** What the cards on air say, to tell one picture from the next. */
@@ -30,12 +35,15 @@ export class StillPictures {
   /** Frames in a second. */
   rate = 24
   private kept = new Map<string, StillPicture | null>()
-  private videos = new Map<string, { video: HTMLVideoElement; picture: StillPicture | null }>()
+  private videos = new Map<string, Video>()
+  /** How fast a shot plays, as a factor; 0 while everything stands still. */
+  paceOf: (shot: string) => number = () => 0
 
   constructor(private changed: () => void) {}
 
-  get(s: Still, width: number, height: number): StillPicture | null {
-    if (s.video) return this.footage(s.video, s.frame ?? 0)
+  /** A picture in a size. With the shot that it is on air in, footage plays along. */
+  get(s: Still, width: number, height: number, shot?: string): StillPicture | null {
+    if (s.video) return this.footage(s.video, s.frame ?? 0, shot)
     if (s.blob) return this.once(`image ${s.blob}`, async () => this.board(await fetchImage(s.blob!)))
     const card = s.card ? this.cardOf(s.card) : { say: s.say ?? 'This card is not there any more.' }
     if (!card) return null
@@ -89,31 +97,59 @@ export class StillPictures {
     return { texture, aspect: width / height, ground: '#000000' }
   }
 
-  /** A frame of footage: the video is brought to it, and shows what it has until then. */
-  private footage(blob: string, frame: number): StillPicture | null {
-    let v = this.videos.get(blob)
-    if (!v) {
-      const video = document.createElement('video')
-      video.muted = true
-      video.preload = 'auto'
-      video.src = `/api/footage/${blob}`
-      const made: { video: HTMLVideoElement; picture: StillPicture | null } = { video, picture: null }
-      v = made
-      this.videos.set(blob, v)
-      video.onloadeddata = () => {
-        const texture = new VideoTexture(video)
-        texture.generateMipmaps = false
-        made.picture = { texture, aspect: video.videoWidth / video.videoHeight, ground: '#000000' }
-        this.changed()
-      }
-      video.onseeked = () => {
-        if (made.picture) made.picture.texture.needsUpdate = true
-        this.changed()
-      }
+  private videoOf(blob: string, key: string): Video {
+    const known = this.videos.get(key)
+    if (known) return known
+    const video = document.createElement('video')
+    video.muted = true
+    video.preload = 'auto'
+    video.src = `/api/footage/${blob}`
+    const made: Video = { video, picture: null, asked: 0 }
+    this.videos.set(key, made)
+    video.onloadeddata = () => {
+      const texture = new VideoTexture(video)
+      texture.generateMipmaps = false
+      made.picture = { texture, aspect: video.videoWidth / video.videoHeight, ground: '#000000' }
+      this.changed()
     }
+    video.onseeked = () => {
+      if (made.picture) made.picture.texture.needsUpdate = true
+      this.changed()
+    }
+    return made
+  }
+
+  /**
+   * A frame of footage. Where the cut plays, the video plays along at the shot's
+   * speed and is brought back when it is off; else it is brought to the frame, and
+   * shows what it has until then.
+   */
+  private footage(blob: string, frame: number, shot?: string): StillPicture | null {
+    const v = this.videoOf(blob, shot === undefined ? `small ${blob}` : blob)
+    const { video } = v
+    v.asked = performance.now()
     // The middle of the frame, so that rounding does not show its neighbour.
     const at = (Math.floor(frame) + 0.5) / this.rate
-    if (!v.video.seeking && Math.abs(v.video.currentTime - at) > 0.2 / this.rate) v.video.currentTime = at
+    const off = Math.abs(video.currentTime - at)
+    const pace = shot === undefined ? 0 : this.paceOf(shot)
+    if (pace > 0.05 && pace <= 4 && !video.seeking) {
+      if (off > 2.5 / this.rate) video.currentTime = at
+      if (video.playbackRate !== pace) video.playbackRate = pace
+      if (video.paused) this.play(v)
+    } else {
+      if (!video.paused) video.pause()
+      if (!video.seeking && off > 0.2 / this.rate) video.currentTime = at
+    }
     return v.picture
+  }
+  /** Lets a video run for as long as its frames are asked for. */
+  private play(v: Video) {
+    v.video.play().catch(() => {}) // a browser that does not let it play is brought to each frame
+    const watch = () => {
+      if (v.video.paused) return
+      if (performance.now() - v.asked > 500) v.video.pause()
+      else setTimeout(watch, 100)
+    }
+    setTimeout(watch, 100)
   }
 }
