@@ -1,0 +1,219 @@
+//go:build js && wasm
+
+package main
+
+import (
+	"image"
+	"syscall/js"
+	"unsafe"
+
+	"proscen/core/geom"
+	"proscen/core/kit"
+	"proscen/core/motion"
+	"proscen/core/portrait"
+)
+
+func (h *host) structure([]js.Value) any {
+	m := h.session.Motion
+	type instance struct {
+		Node int `json:"node"`
+		Mesh int `json:"mesh"`
+		Skin int `json:"skin"`
+	}
+	type shown struct {
+		Node   int      `json:"node"`
+		Hidden bool     `json:"hidden"`
+		Only   []string `json:"only"`
+	}
+	out := struct {
+		Version   int        `json:"version"`
+		Nodes     []string   `json:"nodes"`
+		Instances []instance `json:"instances"`
+		Meshes    []string   `json:"meshes"`
+		Cameras   []string   `json:"cameras"`
+		Lamps     []string   `json:"lamps"`
+		Aspect    float64    `json:"aspect"`
+		Shooting  []shown    `json:"shooting"`
+	}{Shooting: []shown{}, Version: m.Structure, Nodes: []string{}, Instances: []instance{}, Meshes: []string{}, Cameras: []string{}, Lamps: []string{}}
+	out.Aspect = h.session.Doc.Formats[h.session.Doc.Settings.Format].Aspect()
+	for i, n := range m.Nodes {
+		out.Nodes = append(out.Nodes, n.ID)
+		if k := n.Shooting; k != nil {
+			out.Shooting = append(out.Shooting, shown{i, k.Hidden, append([]string{}, k.Only...)})
+		}
+	}
+	for _, i := range m.Instances {
+		out.Instances = append(out.Instances, instance{i.Node, i.Mesh, i.Skin})
+	}
+	for _, e := range m.Meshes {
+		out.Meshes = append(out.Meshes, e.Key)
+	}
+	for _, i := range m.Cameras {
+		out.Cameras = append(out.Cameras, m.Nodes[i].ID)
+	}
+	for _, i := range m.Lamps {
+		out.Lamps = append(out.Lamps, m.Nodes[i].ID)
+	}
+	return reply(out)
+}
+
+// typed copies numbers into a new typed array of JavaScript.
+func typed[T float32 | uint32](kind string, v []T) js.Value {
+	bytes := js.Global().Get("Uint8Array").New(len(v) * 4)
+	if len(v) > 0 {
+		js.CopyBytesToJS(bytes, unsafe.Slice((*byte)(unsafe.Pointer(&v[0])), len(v)*4))
+	}
+	return js.Global().Get(kind).New(bytes.Get("buffer"))
+}
+
+func (h *host) mesh(args []js.Value) any {
+	m := h.session.Motion.Meshes[args[0].Int()].Mesh
+	out := js.Global().Get("Object").New()
+	out.Set("positions", typed("Float32Array", m.Positions))
+	out.Set("normals", typed("Float32Array", m.Normals))
+	out.Set("colors", typed("Float32Array", m.Colors))
+	out.Set("indices", typed("Uint32Array", m.Indices))
+	out.Set("uvs", typed("Float32Array", m.UVs))
+	if m.Texture != nil {
+		out.Set("width", m.Texture.Width)
+		out.Set("height", m.Texture.Height)
+	}
+	return out
+}
+
+// texture returns the pixels of a mesh's texture, row by row from the top.
+func (h *host) texture(args []js.Value) any {
+	pix := h.session.Motion.Meshes[args[0].Int()].Mesh.Texture.Pixels()
+	out := js.Global().Get("Uint8Array").New(len(pix))
+	js.CopyBytesToJS(out, pix)
+	return out
+}
+
+// bent copies the positions and normals of a mesh that bends, at the evaluated
+// frame, into two typed arrays.
+func (h *host) bent(args []js.Value) any {
+	m := h.session.State.Bent[args[0].Int()]
+	copyTo(args[1], m.Positions)
+	copyTo(args[2], m.Normals)
+	return nil
+}
+
+// missing lists the blobs of imported models that have not been provided.
+func (h *host) missing([]js.Value) any {
+	return reply(append([]string{}, h.session.Motion.Missing(h.session.Doc)...))
+}
+
+// provide takes the bundle of an imported model: its blob and its bytes.
+func (h *host) provide(args []js.Value) any {
+	b, err := kit.DecodeBundle(bytesOf(args[1]))
+	if err != nil {
+		return failed(err)
+	}
+	h.session.Provide(args[0].String(), b)
+	return reply(map[string]any{})
+}
+
+func bytesOf(v js.Value) []byte {
+	out := make([]byte, v.Get("length").Int())
+	js.CopyBytesToGo(out, v)
+	return out
+}
+
+// modelPicture returns the pixels of a portrait of an imported model from its
+// bundle's bytes; with a person beside it for its size.
+func (h *host) modelPicture(args []js.Value) any {
+	b, err := kit.DecodeBundle(bytesOf(args[0]))
+	if err != nil {
+		return failed(err)
+	}
+	im, err := portrait.Model(b, args[3].Bool(), args[1].Int(), args[2].Int())
+	if err != nil {
+		return failed(err)
+	}
+	return pixels(im)
+}
+
+func pixels(im *image.RGBA) js.Value {
+	out := js.Global().Get("Uint8ClampedArray").New(len(im.Pix))
+	js.CopyBytesToJS(out, im.Pix)
+	return out
+}
+
+func columns(m *geom.Mat4) (out [16]float64) {
+	for i := range 16 {
+		out[i] = m[i%4*4+i/4]
+	}
+	return out
+}
+
+// Numbers for each camera after its matrix, and for each lamp.
+const (
+	cameraFloats = 16 + 14
+	lampFloats   = 12
+	lookFloats   = 3*5 + 3 + 16 + 1
+)
+
+// evaluate fills the typed arrays instances, nodes, cameras, lamps and look of
+// its second argument with the scene at a story frame. Matrices are column by
+// column.
+func (h *host) evaluate(args []js.Value) any {
+	s := h.session
+	st := s.Evaluate(args[0].Float())
+	matrices := func(name string, in []geom.Mat4) {
+		b := h.buffer(name, len(in)*16)
+		for i := range in {
+			for k := range 16 {
+				b[i*16+k] = float32(in[i][k%4*4+k/4])
+			}
+		}
+		copyTo(args[1].Get(name), b)
+	}
+	matrices("instances", st.Instances)
+	matrices("nodes", st.Worlds)
+	b := h.buffer("cameras", len(st.Cameras)*cameraFloats)
+	for i := range st.Cameras {
+		flatten(&st.Cameras[i], b[i*cameraFloats:(i+1)*cameraFloats])
+	}
+	copyTo(args[1].Get("cameras"), b)
+	b = h.buffer("lamps", len(st.Lamps)*lampFloats)
+	for i, l := range st.Lamps {
+		for k, v := range [...]float64{l.At.X, l.At.Y, l.At.Z, l.Color[0], l.Color[1], l.Color[2], l.Reach, l.Dir.X, l.Dir.Y, l.Dir.Z, l.Outer, l.Inner} {
+			b[i*lampFloats+k] = float32(v)
+		}
+	}
+	copyTo(args[1].Get("lamps"), b)
+	l, shadow := &st.Look, columns(&st.Look.Shadow)
+	b = h.buffer("look", lookFloats)[:0]
+	for _, v := range [...][3]float64{l.Sun, {l.SunDir.X, l.SunDir.Y, l.SunDir.Z}, l.Zenith, l.Horizon, l.Ground, {l.Haze, l.HazeRise, l.HazeBase}} {
+		b = append(b, float32(v[0]), float32(v[1]), float32(v[2]))
+	}
+	for _, v := range shadow {
+		b = append(b, float32(v))
+	}
+	copyTo(args[1].Get("look"), append(b, float32(l.ShadowPx)))
+	return nil
+}
+
+// flatten writes a camera as the numbers that the browser reads.
+func flatten(c *motion.CameraState, to []float32) {
+	for k := range 16 {
+		to[k] = float32(c.World[k%4*4+k/4])
+	}
+	for k, v := range [...]float64{c.Pan, c.Tilt, c.Roll, c.Focal, c.Squeeze, c.Stop, c.Focus, c.Gate.Width, c.Gate.Height, c.HFov, c.VFov, c.Shift[0], c.Shift[1], c.Spread()} {
+		to[16+k] = float32(v)
+	}
+}
+
+func (h *host) buffer(name string, n int) []float32 {
+	if cap(h.floats[name]) < n {
+		h.floats[name] = make([]float32, n)
+	}
+	return h.floats[name][:n]
+}
+
+// copyTo copies numbers into a Uint8Array over the memory of a Float32Array.
+func copyTo(bytes js.Value, v []float32) {
+	if len(v) > 0 {
+		js.CopyBytesToJS(bytes, unsafe.Slice((*byte)(unsafe.Pointer(&v[0])), len(v)*4))
+	}
+}
