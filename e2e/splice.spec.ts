@@ -172,12 +172,19 @@ test('roll, slip and ripple are exact to the frame, by mouse and by keyboard', a
   expect(await frames(page, '040')).toEqual([left, left + 83, 346, 429])
   expect(await frames(page, '110')).toEqual([938 - 316 + left, 1007 - 316 + left, 1126, 1195])
 
+  // Markers of the sequence go along, until they are told to stay.
+  const marker = (frame: number) => page.getByRole('button', { name: `Marker hold the look at ${frame}` })
+  const held = 612 - 316 + left
+  await expect(marker(held)).toBeVisible()
+  await page.getByRole('button', { name: 'Markers and sound follow' }).click()
+
   // Typed figures do the same.
   await shot(page, '050').click({ position: { x: 60, y: 26 } })
   await type(page, 'Length, later shots follow', '+10')
   await expect
     .poll(async () => (await frames(page, '050')).map((f, i) => (i < 2 ? f - left : f)))
     .toEqual([84, 243, 430, 589])
+  await expect(marker(held)).toBeVisible()
 })
 
 test('a drop onto other shots offers what happens before it happens', async ({ page }) => {

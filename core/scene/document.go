@@ -33,7 +33,7 @@ type Document struct {
 	Actions    map[string]Action   `json:"actions"`
 	Assemblies map[string]Assembly `json:"assemblies"`
 	Lanes      map[string]Lane     `json:"lanes"`
-	Shots      map[string]Shot     `json:"shots"`
+	Shots      map[string]Shot     `json:"shots"` // changed through PutShot or Table
 	Markers    map[string]Marker   `json:"markers"`
 	Lines      map[string]Line     `json:"lines"`
 	Formats    map[string]Format   `json:"formats"`

@@ -70,6 +70,50 @@ describe('several shots', () => {
   })
 })
 
+describe('a long cut', () => {
+  /** Shots of four frames, all of the same moment, as many as are wanted. */
+  async function long(shots: number) {
+    scene.run('shotRemove', { ids: Object.keys(scene.doc.shots) })
+    const one = { assembly: scene.cut.assembly, camera: 'a', frames: 4, storyIn: 10 }
+    for (let i = 0; i < shots; i++) scene.run('shotAppend', { ...one, id: `n${String(i).padStart(3, '0')}` })
+    await nextTick()
+  }
+  it('paints what is narrow among many, and still takes hold of it', async () => {
+    await long(120)
+    const w = mount(SpliceRows, { props: { perPixel: 2, from: 0, to: 480 }, attachTo: document.body })
+    const lane = w.find('[aria-label="Main lane"]')
+    expect(w.findAll('.shot')).toHaveLength(0)
+    expect(lane.find('canvas').exists()).toBe(true)
+    ;(lane.element as HTMLElement).setPointerCapture = () => {}
+    await lane.trigger('pointerdown', { button: 0, clientX: 51 })
+    expect(view.shot, 'frame 102 is in the shot that begins at 100').toBe('n025')
+    expect(
+      w.findAll('.shot').map((x) => x.attributes('aria-label')),
+      'what is held is an element',
+    ).toEqual([expect.stringContaining('frames 100 to 103')])
+    await lane.trigger('pointerup', { clientX: 51 })
+    await w.setProps({ perPixel: 0.25, to: 60 })
+    expect(w.findAll('.shot').length, 'wide ones are elements').toBeGreaterThan(10)
+    expect(lane.find('canvas').exists()).toBe(false)
+  })
+
+  it('lays uses of one moment in tiers, counts the rest, and always shows the selected', async () => {
+    await long(7)
+    const w = mount(StoryLayout, { props: { x: (f: number) => f * 2, perPixel: 0.5 } })
+    const numbers = () => w.findAll('.use').map((u) => u.text())
+    expect(numbers()).toEqual(['010', '020', '030', '040'])
+    expect(w.findAll('.use').map((u) => (u.element as HTMLElement).style.top)).toEqual(['2px', '24px', '46px', '68px'])
+    expect(w.find('.more').text()).toBe('+3')
+    expect(w.find('.used').text()).toBe('')
+    view.select('shots', 'n005')
+    await nextTick()
+    expect(numbers()).toEqual(['010', '020', '030', '060'])
+    expect(w.find('.more').text()).toBe('+3')
+    await w.setProps({ x: (f: number) => f * 20 })
+    expect(w.find('.used').text(), 'how often, where there is room').toBe('7×')
+  })
+})
+
 describe('a drop onto other shots', () => {
   const menu = () => document.querySelector('[role=menu]')
   const choice = (words: string) =>

@@ -20,7 +20,7 @@ interface Drag {
   lane: string
   before: string // the shots that it touches, if any
   after: string
-  marks: number[]
+  marks: number[] // what edges snap to; looked for when the drag begins to move
   moved: boolean
 }
 /** What a drop onto other shots waits for. */
@@ -94,7 +94,7 @@ export function useShotDrag(perPixel: () => number) {
       lane: s.lane,
       before: touches(i - 1, 'in'),
       after: touches(i + 1, 'out'),
-      marks: snaps(ids).concat(part === 'body' ? [] : core.moments(id, cast.value)),
+      marks: [],
       moved: false,
     }
     ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
@@ -157,6 +157,7 @@ export function useShotDrag(perPixel: () => number) {
     if (Math.abs(e.clientX - d.x) >= 3) d.moved = true
     if (!d.moved && laneAt(e) === d.lane) return
     d.moved = true
+    if (!d.marks.length) d.marks = snaps(d.ids).concat(d.part === 'body' ? [] : core.moments(d.id, cast.value))
     const o = operation(e, d)
     const done = scene.preview(o.name, o.args)
     ghost.value = null
