@@ -144,6 +144,15 @@ test('Splice: keys of the keyboard and the sheet that lists them', async ({ page
   await page.keyboard.press('e')
   await expect(shots).toHaveCount(n + 2)
   await shots.nth(1).click({ position: { x: 30, y: 25 } })
+  // What is chosen fills the strip, and everything comes back.
+  const wide = async () => (await shots.nth(1).boundingBox())!.width
+  const normal = await wide()
+  await page.keyboard.press('0')
+  await expect.poll(wide).toBeGreaterThan(700)
+  await page.keyboard.press('-')
+  await expect.poll(wide).toBeLessThan(700)
+  await page.keyboard.press('0')
+  await expect.poll(wide).toBeCloseTo(normal, 0)
   await page.keyboard.press('Shift+Delete')
   await expect(shots).toHaveCount(n + 1)
   await page.keyboard.press('End')

@@ -20,6 +20,8 @@ export interface Shortcut {
 /** What keys do on the time strip. */
 interface Strip {
   marker(): void
+  zoom(k: number): void
+  fit(): void
   setKeys(): void
   stepKey(by: -1 | 1): void
   pasteKeys(reverse: boolean): void
@@ -101,6 +103,9 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
     { keys: ['ArrowDown'], shown: '↓', words: 'to the next seam', group: 'Cut', run: () => cut.seam(1) },
     { keys: ['PageUp'], words: 'to the marker before', group: 'Time', run: () => cut.marker(-1) },
     { keys: ['PageDown'], words: 'to the next marker', group: 'Time', run: () => cut.marker(1) },
+    { keys: ['+', '='], shown: '+', words: 'show less of the time', group: 'Time', run: () => strip()?.zoom(1 / 1.6) },
+    { keys: ['-'], words: 'show more of the time', group: 'Time', run: () => strip()?.zoom(1.6) },
+    { keys: ['0'], words: 'show all of the time, or what is chosen', group: 'Time', run: () => strip()?.fit() },
     { keys: ['m'], words: 'drop a marker', group: 'Time', run: () => strip()?.marker() },
     ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Shortcut => ({
       keys: [String(n)],

@@ -1,7 +1,20 @@
 <script setup lang="ts">
 // The strip of time under every desk: transport, ruler, playhead, markers, and
 // the rows of the desk.
-import { Bookmark, ChevronLeft, ChevronRight, Pause, Play, SkipBack, CircleDot, Volume2, VolumeX } from '@lucide/vue'
+import {
+  Bookmark,
+  ChevronLeft,
+  ChevronRight,
+  CircleDot,
+  Minus,
+  MoveHorizontal,
+  Pause,
+  Play,
+  Plus,
+  SkipBack,
+  Volume2,
+  VolumeX,
+} from '@lucide/vue'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
@@ -106,11 +119,28 @@ function wheel(e: WheelEvent) {
     const by = (e.deltaX || e.deltaY) * perPixel.value
     return show(from + by, to + by)
   }
-  const at = frameAt(e.clientX)
-  const k = Math.exp(e.deltaY * 0.0015)
+  zoom(Math.exp(e.deltaY * 0.0015), frameAt(e.clientX))
+}
+/** Shows a stretch so many times as long, about a frame: the playhead's, where it is in sight. */
+function zoom(k: number, about?: number) {
+  const { from, to } = span.value
+  const at = about ?? (now.value >= from && now.value <= to ? now.value : (from + to) / 2)
   const length = Math.max(12, Math.min(4e6, (to - from) * k))
   const f = (at - from) / (to - from)
   show(at - f * length, at + (1 - f) * length)
+}
+/** What is chosen on this clock: shots, or the range that is set. */
+const picked = computed(() => {
+  const shots = clock.value === 'screen' ? view.shots.flatMap((id) => scene.doc.shots[id] ?? []) : []
+  if (!shots.length) return head.marked[clock.value]
+  return { in: Math.min(...shots.map((s) => s.screenIn)), out: Math.max(...shots.map((s) => s.screenOut)) }
+})
+/** Shows everything, or when it does, what is chosen. */
+function fit() {
+  const r = picked.value
+  if (keptSpans[clock.value] || !r) return void (keptSpans[clock.value] = null)
+  const room = (r.out - r.in) * 0.15 + 4
+  show(r.in - room, r.out + room)
 }
 /** Shows a stretch of the clock, or the nearest one in which some of it plays. */
 function show(from: number, to: number) {
@@ -118,11 +148,12 @@ function show(from: number, to: number) {
   const by = Math.max(0, whole.value.in - room - from) - Math.max(0, to - room - whole.value.out)
   keptSpans[clock.value] = { from: from + by, to: to + by }
 }
-// The strip follows the playhead while it runs out of sight.
+// The strip follows the playhead when it leaves the sight by itself.
 watch(now, (f) => {
   const { from, to } = span.value
-  if (!head.playing || (f >= from && f <= to)) return
-  keptSpans[clock.value] = { from: f - (to - from) * 0.1, to: f + (to - from) * 0.9 }
+  if (scrubbing || (f >= from && f <= to)) return
+  const before = head.playing ? 0.1 : 0.5
+  show(f - (to - from) * before, f + (to - from) * (1 - before))
 })
 
 let markerDrag: { id: string; x: number; from: number } | null = null
@@ -181,6 +212,8 @@ function go(e: Event) {
 }
 defineExpose({
   marker,
+  zoom,
+  fit,
   setKeys: () => tools.value?.set(),
   stepKey: (by: -1 | 1) => tools.value?.step(by),
   pasteKeys: (reverse: boolean) => tools.value?.paste(reverse),
@@ -263,6 +296,17 @@ defineExpose({
         @pointermove="scrubMove"
         @pointerup="scrubbing = false"
       >
+        <div class="zoom" @pointerdown.stop>
+          <button aria-label="Show more time" title="Show more time (−)" @click="zoom(1.6)">
+            <Minus :size="12" />
+          </button>
+          <button aria-label="Show all time" title="Show all, or what is chosen, and back (0)" @click="fit()">
+            <MoveHorizontal :size="13" />
+          </button>
+          <button aria-label="Show less time" title="Show less time (+)" @click="zoom(1 / 1.6)">
+            <Plus :size="12" />
+          </button>
+        </div>
         <div class="in-field">
           <i class="range" :style="{ left: `${x(whole.in)}px`, width: `${x(whole.out) - x(whole.in)}px` }"></i>
           <i
@@ -415,6 +459,30 @@ defineExpose({
 .in-field {
   position: absolute;
   inset: 0 0 0 var(--labels);
+}
+.zoom {
+  position: absolute;
+  left: 6px;
+  top: 8px;
+  display: flex;
+  gap: 2px;
+  cursor: default;
+}
+.zoom button {
+  width: 24px;
+  height: 22px;
+  padding: 0;
+  display: grid;
+  place-items: center;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  color: var(--dim);
+  cursor: pointer;
+}
+.zoom button:hover {
+  background: var(--panel);
+  color: var(--text);
 }
 .over {
   overflow: hidden;
