@@ -168,7 +168,14 @@ func (h *host) stacks(args []js.Value) any {
 		return failed(err)
 	}
 	undo, redo := edit.Stacks(entries)
-	return reply(map[string]any{"undo": undo, "redo": redo})
+	revisions := func(list []edit.Entry) []int {
+		out := make([]int, len(list))
+		for i, e := range list {
+			out[i] = e.Revision
+		}
+		return out
+	}
+	return reply(map[string]any{"undo": revisions(undo), "redo": revisions(redo)})
 }
 
 func (h *host) document([]js.Value) any { return string(h.session.Doc.Encode()) }

@@ -2,9 +2,8 @@ package edit
 
 // Entry is one edit of a scene's history.
 type Entry struct {
-	Kind  string `json:"kind"` // do, undo or redo
-	Label string `json:"label"`
-	Patch Patch  `json:"patch"`
+	Kind     string `json:"kind"` // do, undo or redo
+	Revision int    `json:"revision"`
 }
 
 // Stacks works out from a history, oldest first, what can be undone and redone

@@ -210,12 +210,15 @@ func TestStalePatchIsRefusedWhole(t *testing.T) {
 }
 
 func TestStacksFollowTheHistory(t *testing.T) {
-	e := func(kind, label string) edit.Entry { return edit.Entry{Kind: kind, Label: label} }
-	undo, redo := edit.Stacks([]edit.Entry{e("do", "a"), e("do", "b"), e("undo", ""), e("undo", ""), e("redo", ""), e("do", "c"), e("undo", "")})
+	var history []edit.Entry
+	for i, kind := range []string{"do", "do", "undo", "undo", "redo", "do", "undo"} {
+		history = append(history, edit.Entry{Kind: kind, Revision: i + 1})
+	}
+	undo, redo := edit.Stacks(history)
 	require.Len(t, undo, 1)
-	assert.Equal(t, "a", undo[0].Label)
+	assert.Equal(t, 1, undo[0].Revision)
 	require.Len(t, redo, 1)
-	assert.Equal(t, "c", redo[0].Label)
+	assert.Equal(t, 6, redo[0].Revision)
 }
 
 // randomOperation draws an operation with arguments that are often wrong.

@@ -127,7 +127,7 @@ type Edit struct {
 	Author   string    `json:"author"`
 	Kind     EditKind  `json:"kind"`
 	Label    string    `json:"label"`
-	Patch    []Change  `json:"patch"`
+	Patch    *[]Change `json:"patch,omitempty"`
 	Revision int       `json:"revision"`
 }
 
@@ -337,12 +337,15 @@ type ServerInterface interface {
 	// CreateDelivery Starts rendering shots of the scene's current revision, one video each.
 	// (POST /scenes/{scene}/deliveries)
 	CreateDelivery(ctx *echo.Context, scene SceneId) error
-	// ListEdits The newest edits, newest first.
+	// ListEdits The newest edits, newest first. The patches of older ones are left out where they are many.
 	// (GET /scenes/{scene}/edits)
 	ListEdits(ctx *echo.Context, scene SceneId, params ListEditsParams) error
 	// PostEdit Applies a patch that was made from a revision. A stale one gets 409.
 	// (POST /scenes/{scene}/edits)
 	PostEdit(ctx *echo.Context, scene SceneId) error
+	// GetEdit An edit with its patch.
+	// (GET /scenes/{scene}/edits/{revision})
+	GetEdit(ctx *echo.Context, scene SceneId, revision int) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -514,6 +517,30 @@ func (w *ServerInterfaceWrapper) PostEdit(ctx *echo.Context) error {
 	return err
 }
 
+// GetEdit converts echo context to params.
+func (w *ServerInterfaceWrapper) GetEdit(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// ------------- Path parameter "revision" -------------
+	var revision int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "revision", ctx.Param("revision"), &revision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter revision: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetEdit(ctx, scene, revision)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -567,6 +594,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/scenes/:scene", wrapper.GetScene, options.OperationMiddlewares["getScene"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits", wrapper.ListEdits, options.OperationMiddlewares["listEdits"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/edits", wrapper.PostEdit, options.OperationMiddlewares["postEdit"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/edits/:revision", wrapper.GetEdit, options.OperationMiddlewares["getEdit"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/deliveries", wrapper.ListDeliveries, options.OperationMiddlewares["listDeliveries"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/deliveries", wrapper.CreateDelivery, options.OperationMiddlewares["createDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
@@ -1007,6 +1035,46 @@ func (response PostEditdefaultApplicationProblemPlusJSONResponse) VisitPostEditR
 	return err
 }
 
+type GetEditRequestObject struct {
+	Scene    SceneId `json:"scene"`
+	Revision int     `json:"revision"`
+}
+
+type GetEditResponseObject interface {
+	VisitGetEditResponse(w http.ResponseWriter) error
+}
+
+type GetEdit200JSONResponse Edit
+
+func (response GetEdit200JSONResponse) VisitGetEditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetEditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetEditdefaultApplicationProblemPlusJSONResponse) VisitGetEditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -1036,12 +1104,15 @@ type StrictServerInterface interface {
 	// CreateDelivery Starts rendering shots of the scene's current revision, one video each.
 	// (POST /scenes/{scene}/deliveries)
 	CreateDelivery(ctx context.Context, request CreateDeliveryRequestObject) (CreateDeliveryResponseObject, error)
-	// ListEdits The newest edits, newest first.
+	// ListEdits The newest edits, newest first. The patches of older ones are left out where they are many.
 	// (GET /scenes/{scene}/edits)
 	ListEdits(ctx context.Context, request ListEditsRequestObject) (ListEditsResponseObject, error)
 	// PostEdit Applies a patch that was made from a revision. A stale one gets 409.
 	// (POST /scenes/{scene}/edits)
 	PostEdit(ctx context.Context, request PostEditRequestObject) (PostEditResponseObject, error)
+	// GetEdit An edit with its patch.
+	// (GET /scenes/{scene}/edits/{revision})
+	GetEdit(ctx context.Context, request GetEditRequestObject) (GetEditResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -1389,6 +1460,32 @@ func (sh *strictHandler) PostEdit(ctx *echo.Context, scene SceneId) error {
 		return err
 	} else if validResponse, ok := response.(PostEditResponseObject); ok {
 		return validResponse.VisitPostEditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetEdit operation middleware
+func (sh *strictHandler) GetEdit(ctx *echo.Context, scene SceneId, revision int) error {
+	var request GetEditRequestObject
+
+	request.Scene = scene
+	request.Revision = revision
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetEdit(ctx.Request().Context(), request.(GetEditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetEdit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetEditResponseObject); ok {
+		return validResponse.VisitGetEditResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

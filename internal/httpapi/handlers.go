@@ -80,7 +80,11 @@ func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneRe
 }
 
 func apiEdit(e store.Edit) Edit {
-	return Edit{Revision: e.Revision, Label: e.Label, Kind: EditKind(e.Kind), Author: e.Author, At: e.At, Patch: e.Patch}
+	out := Edit{Revision: e.Revision, Label: e.Label, Kind: EditKind(e.Kind), Author: e.Author, At: e.At}
+	if e.Patch != nil {
+		out.Patch = new([]Change(e.Patch))
+	}
+	return out
 }
 
 // ListEdits returns the newest edits.
@@ -100,6 +104,15 @@ func (a *API) ListEdits(ctx context.Context, r ListEditsRequestObject) (ListEdit
 	return out, nil
 }
 
+// GetEdit returns an edit with its patch.
+func (a *API) GetEdit(ctx context.Context, r GetEditRequestObject) (GetEditResponseObject, error) {
+	e, err := a.Store.Edit(ctx, r.Scene, r.Revision)
+	if err != nil {
+		return nil, err
+	}
+	return GetEdit200JSONResponse(apiEdit(e)), nil
+}
+
 // PostEdit applies an edit.
 func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditResponseObject, error) {
 	if !r.Body.Kind.Valid() {
@@ -115,6 +128,7 @@ func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditRe
 	if err := a.Store.Notify(ctx, store.Event{Scene: r.Scene, Kind: "edit", Revision: e.Revision}); err != nil {
 		a.Log.Warn("an edit could not be told", "error", err)
 	}
+	e.Patch = nil // whoever sent it has it
 	return PostEdit200JSONResponse(apiEdit(e)), nil
 }
 

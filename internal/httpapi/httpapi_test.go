@@ -150,6 +150,13 @@ func TestEditsThroughTheAPI(t *testing.T) {
 	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/edits", nil, &history))
 	require.Len(t, history, 1)
 	assert.Equal(t, op.Label, history[0].Label)
+	require.NotNil(t, history[0].Patch)
+	assert.Nil(t, made.Patch, "who sent it has it")
+	var one httpapi.Edit
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/edits/1", nil, &one))
+	assert.Equal(t, history[0], one)
+	assert.Equal(t, 404, r.call("GET", "/scenes/"+info.Id+"/edits/2", nil, &p))
+	assert.Contains(t, p.Title, "edit cannot be found")
 }
 
 func TestScenesFromBadDocumentsAreRefused(t *testing.T) {

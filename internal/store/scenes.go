@@ -222,25 +222,53 @@ func persist(tx *gorm.DB, id string, e Edit, doc *scene.Document) error {
 	return err
 }
 
-// Edits returns the newest edits of a scene, newest first.
+// historyBytes is how much of the patches of a history is read with it, as they
+// are stored: patches can be large, and most are never asked for.
+const historyBytes = 256 << 10
+
+// Edits returns the newest edits of a scene, newest first. The patches of older
+// edits are left out when the newer ones are large; see Edit.
 func (s *Store) Edits(ctx context.Context, id string, limit int) ([]Edit, error) {
 	var rows []editRow
-	err := s.db.WithContext(ctx).Where("scene_id = ?", id).Order("revision desc").Limit(limit).Find(&rows).Error
+	newest := s.db.Model(&editRow{}).Where("scene_id = ?", id).Order("revision desc").Limit(limit)
+	sized := s.db.Table("(?) as newest", newest).
+		Select("*, sum(pg_column_size(patch)) over (order by revision desc) - pg_column_size(patch) as newer")
+	err := s.db.WithContext(ctx).Table("(?) as sized", sized).
+		Select("revision, kind, label, author, at, case when newer < ? then patch end as patch", historyBytes).
+		Order("revision desc").Find(&rows).Error
 	if err != nil {
 		return nil, err
 	}
 	out := make([]Edit, len(rows))
 	for i, r := range rows {
-		out[i] = Edit{Revision: r.Revision, Kind: r.Kind, Label: r.Label, Author: r.Author, At: r.At}
-		if err := json.Unmarshal(r.Patch, &out[i].Patch); err != nil {
-			return nil, err
-		}
-		// jsonb keeps meaning, not spelling.
-		if out[i].Patch, err = edit.Canonicalise(out[i].Patch); err != nil {
+		if out[i], err = r.edit(); err != nil {
 			return nil, err
 		}
 	}
 	return out, nil
+}
+
+// Edit returns an edit of a scene with its patch.
+func (s *Store) Edit(ctx context.Context, id string, revision int) (Edit, error) {
+	var r editRow
+	if err := s.db.WithContext(ctx).Where("scene_id = ? and revision = ?", id, revision).Take(&r).Error; err != nil {
+		return Edit{}, missing(err, "edit")
+	}
+	return r.edit()
+}
+
+func (r editRow) edit() (Edit, error) {
+	e := Edit{Revision: r.Revision, Kind: r.Kind, Label: r.Label, Author: r.Author, At: r.At}
+	if r.Patch == nil {
+		return e, nil
+	}
+	if err := json.Unmarshal(r.Patch, &e.Patch); err != nil {
+		return e, err
+	}
+	// jsonb keeps meaning, not spelling.
+	var err error
+	e.Patch, err = edit.Canonicalise(e.Patch)
+	return e, err
 }
 
 // Slug turns a name into a part of a file name: lower-case letters, digits and

@@ -148,6 +148,8 @@ func (j jsonb) Value() (driver.Value, error) { return string(j), nil }
 // Scan implements sql.Scanner.
 func (j *jsonb) Scan(v any) error {
 	switch b := v.(type) {
+	case nil:
+		*j = nil
 	case []byte:
 		*j = append((*j)[:0:0], b...)
 	case string:

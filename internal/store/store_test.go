@@ -2,8 +2,10 @@ package store_test
 
 import (
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"sync"
 	"testing"
 
@@ -69,6 +71,11 @@ func TestSceneSurvivesARestartByteForByte(t *testing.T) {
 	history, err := again.Edits(ctx, info.ID, 10)
 	require.NoError(t, err)
 	require.Len(t, history, 1)
+	one, err := again.Edit(ctx, info.ID, 1)
+	require.NoError(t, err)
+	assert.Equal(t, history[0], one)
+	_, err = again.Edit(ctx, info.ID, 2)
+	require.ErrorIs(t, err, store.ErrNotFound)
 	_, err = again.Apply(ctx, info.ID, 1, store.Edit{Kind: "undo", Label: "undo", Author: "t", Patch: history[0].Patch.Inverse()})
 	require.NoError(t, err)
 	body, _, err = again.Scene(ctx, info.ID)
@@ -156,4 +163,41 @@ func TestSlug(t *testing.T) {
 		assert.Equal(t, want, store.Slug(in))
 	}
 	assert.LessOrEqual(t, len(store.Slug(string(make([]byte, 500))+"aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa")), 61)
+}
+
+// The patches of many large edits are not read with the history; each is there
+// for itself.
+func TestALargeHistoryIsReadWithoutItsOldPatches(t *testing.T) {
+	ctx := context.Background()
+	s := open(t, pgtest.Database(t))
+	doc := demo.Scene()
+	first := doc.Shots["shot-010"]
+	for i := range 1500 {
+		k := first
+		k.Lane, k.Number = "main", fmt.Sprint(5000+i)
+		k.ScreenIn, k.ScreenOut = 100_000+i*10, 100_010+i*10
+		k.Name = fmt.Sprintf("%x", sha256.Sum256([]byte(k.Number))) // what does not compress
+		doc.PutShot(fmt.Sprintf("long-%04d", i), k)
+	}
+	info, err := s.CreateScene(ctx, doc)
+	require.NoError(t, err)
+	for revision := range 5 {
+		body, _, err := s.Scene(ctx, info.ID)
+		require.NoError(t, err)
+		patch := change(t, body, "shotTrim", `{"id":"shot-020","edge":"out","by":-1,"ripple":true}`)
+		_, err = s.Apply(ctx, info.ID, revision, store.Edit{Kind: "do", Label: "trim", Author: "t", Patch: patch})
+		require.NoError(t, err)
+	}
+	history, err := s.Edits(ctx, info.ID, 300)
+	require.NoError(t, err)
+	require.Len(t, history, 5)
+	assert.Greater(t, len(history[0].Patch), 1500, "the newest has its patch, however large")
+	assert.Nil(t, history[4].Patch)
+	assert.Equal(t, []int{5, 4, 3, 2, 1}, []int{history[0].Revision, history[1].Revision, history[2].Revision, history[3].Revision, history[4].Revision})
+	oldest, err := s.Edit(ctx, info.ID, 1)
+	require.NoError(t, err)
+	assert.Greater(t, len(oldest.Patch), 1500)
+	few, err := s.Edits(ctx, info.ID, 2)
+	require.NoError(t, err)
+	assert.Len(t, few, 2)
 }

@@ -65,11 +65,31 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The newest edits, newest first. */
+        /** The newest edits, newest first. The patches of older ones are left out where they are many. */
         get: operations["listEdits"];
         put?: never;
         /** Applies a patch that was made from a revision. A stale one gets 409. */
         post: operations["postEdit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/edits/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        /** An edit with its patch. */
+        get: operations["getEdit"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -491,7 +511,7 @@ export interface components {
             author: string;
             /** Format: date-time */
             at: string;
-            patch: components["schemas"]["Change"][];
+            patch?: components["schemas"]["Change"][];
         };
         /** @enum {string} */
         Quality: "rough" | "check" | "fine";
@@ -726,7 +746,31 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Applied */
+            /** @description Applied; without the patch, which is known */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edit"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getEdit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The edit */
             200: {
                 headers: {
                     [name: string]: unknown;

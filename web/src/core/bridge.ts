@@ -53,7 +53,9 @@ export interface Previewed {
 export interface HistoryEntry {
   kind: 'do' | 'undo' | 'redo'
   label: string
-  patch: Patch
+  /** Of the oldest edits it is fetched when it is wanted, by their revision. */
+  patch?: Patch
+  revision?: number
 }
 export interface Structure {
   version: number
@@ -523,8 +525,15 @@ export const core = {
   cancel: (): Previewed => answer(raw().cancel()),
   apply: (patch: Patch): Outcome => answer(raw().apply(JSON.stringify(patch))),
   revert: (patch: Patch): Outcome => answer(raw().revert(JSON.stringify(patch))),
-  stacks: (history: HistoryEntry[]): { undo: HistoryEntry[] | null; redo: HistoryEntry[] | null } =>
-    answer(raw().stacks(JSON.stringify(history))),
+  /** What can be undone and redone after a history, oldest first; the last of each is the next. */
+  stacks(history: HistoryEntry[]): { undo: HistoryEntry[]; redo: HistoryEntry[] } {
+    const found = answer<Record<'undo' | 'redo', number[]>>(
+      raw().stacks(JSON.stringify(history.map(({ kind, revision }) => ({ kind, revision })))),
+    )
+    const by = new Map(history.map((e) => [e.revision, e]))
+    const entries = (revisions: number[]) => revisions.flatMap((r) => by.get(r) ?? [])
+    return { undo: entries(found.undo), redo: entries(found.redo) }
+  },
   document: (): Document => answer(raw().document()),
   structure: (): Structure => answer(raw().structure()),
   mesh: (index: number): MeshData => raw().mesh(index),

@@ -82,6 +82,38 @@ describe('an open scene', () => {
     expect(server.document.shots.s1!.screenOut).toBe(48)
   })
 
+  it('fetches the patch of an old edit when it is undone or redone', async () => {
+    scene.run('shotTrim', { id: 's1', edge: 'out', by: -4 })
+    scene.run('shotTrim', { id: 's1', edge: 'out', by: -6 })
+    await scene.flushed()
+    server.lean = true
+    await scene.load('scene')
+    const out = () => scene.doc.shots.s1!.screenOut
+    scene.undo()
+    await vi.waitFor(() => expect(out()).toBe(44))
+    scene.undo()
+    await vi.waitFor(() => expect(out()).toBe(48))
+    scene.redo()
+    expect(out(), 'what was fetched is known').toBe(44)
+    await scene.flushed()
+    expect(server.document.shots.s1!.screenOut).toBe(44)
+    server.edits = []
+    await scene.load('scene')
+    expect(scene.undoable).toHaveLength(0)
+  })
+
+  it('says so when the patch of an old edit cannot be had, and undoes nothing', async () => {
+    scene.run('shotTrim', { id: 's1', edge: 'out', by: -4 })
+    await scene.flushed()
+    server.lean = true
+    await scene.load('scene')
+    server.edits = []
+    scene.undo()
+    await vi.waitFor(() => expect(messages().join()).toContain('The edit cannot be found.'))
+    expect(scene.doc.shots.s1!.screenOut).toBe(44)
+    expect(scene.undoable).toHaveLength(1)
+  })
+
   it('posts nothing of a drag but its end', async () => {
     for (const to of [200, 210, 220]) scene.preview('shotMove', { ids: ['s3'], by: to - 96 })
     expect(scene.doc.shots.s3!.screenIn).toBe(220)

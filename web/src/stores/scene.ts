@@ -150,8 +150,8 @@ export const useScene = defineStore('scene', () => {
       cut.value = noCut()
       recut()
       const stacks = core.stacks(edits.reverse() as HistoryEntry[])
-      undoable.value = stacks.undo ?? []
-      redoable.value = stacks.redo ?? []
+      undoable.value = stacks.undo
+      redoable.value = stacks.redo
       saved.value = 'saved'
       changes.value++
       pictured.value++
@@ -266,9 +266,22 @@ export const useScene = defineStore('scene', () => {
   const preview = (name: string, args: object) => settle(core.preview(name, args), true)
   const cancel = () => settle(core.cancel(), true)
 
+  /** Fetches the patch of an old edit that is undone or redone, and goes on. */
+  async function fetchPatch(e: HistoryEntry, next: () => void) {
+    try {
+      const found = await ask(
+        api.GET('/scenes/{scene}/edits/{revision}', { params: { path: { scene: id.value, revision: e.revision! } } }),
+      )
+      e.patch = found.patch as Patch
+      next()
+    } catch (failed) {
+      ElMessage({ message: sentence((failed as Error).message), type: 'warning', grouping: true, showClose: true })
+    }
+  }
   function undo() {
     const e = undoable.value.at(-1)
     if (!e) return
+    if (!e.patch) return void fetchPatch(e, () => undoable.value.at(-1) === e && undo())
     const o = core.revert(e.patch)
     if (!settle(o)) return
     undoable.value = undoable.value.slice(0, -1)
@@ -278,6 +291,7 @@ export const useScene = defineStore('scene', () => {
   function redo() {
     const e = redoable.value.at(-1)
     if (!e) return
+    if (!e.patch) return void fetchPatch(e, () => redoable.value.at(-1) === e && redo())
     const o = core.apply(e.patch)
     if (!settle(o)) return
     redoable.value = redoable.value.slice(0, -1)

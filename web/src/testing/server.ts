@@ -24,6 +24,8 @@ export class FakeServer {
   deliveries: object[] = []
   posts: { base: number; kind: string; label: string; patch: Patch }[] = []
   away = false
+  /** Leaves the patches out of the history, as the server does when they are many. */
+  lean = false
   refuse?: { status: number; title: string }
 
   /** Takes the place of fetch and WebSocket. */
@@ -60,7 +62,13 @@ export class FakeServer {
       this.deliveries.unshift(made)
       return json(made, 201)
     }
-    if (path.endsWith('/edits') && r.method === 'GET') return json([...this.edits].reverse())
+    if (path.endsWith('/edits') && r.method === 'GET')
+      return json(this.edits.map((e) => (this.lean ? { ...e, patch: undefined } : e)).reverse())
+    const one = /\/edits\/(\d+)$/.exec(path)
+    if (one) {
+      const found = this.edits.find((e) => e.revision === Number(one[1]))
+      return found ? json(found) : json({ title: 'the edit cannot be found', status: 404 }, 404)
+    }
     if (path.endsWith('/edits')) {
       const e = (await r.json()) as FakeServer['posts'][number]
       if (this.refuse) {
