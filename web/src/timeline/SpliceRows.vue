@@ -13,7 +13,12 @@ import { useShotDrag } from './useShotDrag'
 
 const props = defineProps<{ perPixel: number; from: number; to: number }>()
 const scene = useScene()
-const drag = useShotDrag(() => props.perPixel)
+const emit = defineEmits<{ scroll: [frames: number] }>()
+const drag = useShotDrag({
+  perPixel: () => props.perPixel,
+  from: () => props.from,
+  scroll: (frames) => emit('scroll', frames),
+})
 
 // Rows are drawn for a page half as wide again as what is in sight, and the page
 // is moved as a whole: scrolling draws rows anew only when the page is left.

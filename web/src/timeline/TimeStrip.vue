@@ -356,7 +356,13 @@ defineExpose({
             <StoryLayout :x="x" :per-pixel="perPixel" />
             <SoundRows clock="story" :x="x" :per-pixel="perPixel" :from="span.from" :to="span.to" />
           </template>
-          <SpliceRows v-else-if="head.clock === 'screen'" :per-pixel="perPixel" :from="span.from" :to="span.to" />
+          <SpliceRows
+            v-else-if="head.clock === 'screen'"
+            :per-pixel="perPixel"
+            :from="span.from"
+            :to="span.to"
+            @scroll="(by: number) => show(span.from + by, span.to + by)"
+          />
           <template v-else-if="view.desk === 'dress'">
             <ActionRows :x="x" :per-pixel="perPixel" />
             <KeyRows v-if="keyed" :x="x" :per-pixel="perPixel" :node="keyed" />

@@ -15,9 +15,11 @@ interface Drag {
   id: string
   ids: string[]
   part: Part
-  x: number
+  x: number // of the pointer at the beginning
+  frame: number // where that was on the strip, but for the same distance always
   from: Shot
   lane: string
+  field: Element | null // what of the strip is in sight
   before: string // the shots that it touches, if any
   after: string
   marks: number[] // what edges snap to; looked for when the drag begins to move
@@ -32,7 +34,17 @@ export interface Drop {
   y: number
 }
 
-export function useShotDrag(perPixel: () => number) {
+/** What a drag has to know of the strip that it happens on. */
+interface Strip {
+  perPixel(): number
+  /** The frame at its left end. */
+  from(): number
+  scroll(frames: number): void
+}
+const nearEnd = 28 // px from an end of the strip within which a drag scrolls it
+
+export function useShotDrag(strip: Strip) {
+  const { perPixel } = strip
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
@@ -90,8 +102,10 @@ export function useShotDrag(perPixel: () => number) {
       ids,
       part,
       x: e.clientX,
+      frame: frameAt(e.clientX),
       from: s,
       lane: s.lane,
+      field: (e.currentTarget as HTMLElement).closest('.rows'),
       before: touches(i - 1, 'in'),
       after: touches(i + 1, 'out'),
       marks: [],
@@ -100,13 +114,15 @@ export function useShotDrag(perPixel: () => number) {
     ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
   }
 
+  /** A frame of the strip, but for a distance that is always the same. */
+  const frameAt = (x: number) => strip.from() + x * perPixel()
   /** The lane under the pointer. */
   function laneAt(e: PointerEvent): string {
     const el = document.elementFromPoint(e.clientX, e.clientY)?.closest<HTMLElement>('[data-lane]')
     return el?.dataset.lane ?? drag!.lane
   }
   function amount(e: PointerEvent, d: Drag): number {
-    const by = Math.round((e.clientX - d.x) * perPixel())
+    const by = Math.round(frameAt(e.clientX) - d.frame)
     if (e.altKey || !cutting.snapping || cutting.grip === 'slip') return by
     const reach = 6 * perPixel()
     const { screenIn, screenOut } = d.from
@@ -152,8 +168,13 @@ export function useShotDrag(perPixel: () => number) {
     }
   }
   function move(e: PointerEvent) {
-    const d = drag
-    if (!d) return
+    if (!drag) return
+    last = e
+    follow(e)
+    going ||= requestAnimationFrame(goOn)
+  }
+  function follow(e: PointerEvent) {
+    const d = drag!
     if (Math.abs(e.clientX - d.x) >= 3) d.moved = true
     if (!d.moved && laneAt(e) === d.lane) return
     d.moved = true
@@ -183,8 +204,24 @@ export function useShotDrag(perPixel: () => number) {
       return { ...f, frame: f.words === 'first' ? s.screenIn : s.screenOut - 1 }
     })
   }
+  // While the pointer is held at an end of the strip, the strip goes on.
+  let last: PointerEvent | null = null
+  let going = 0
+  function goOn() {
+    going = 0
+    const e = last
+    const b = e && drag?.moved && drag.field?.getBoundingClientRect()
+    if (!b || b.width < 4 * nearEnd) return
+    const left = b.left + (parseFloat(getComputedStyle(drag!.field!).getPropertyValue('--labels')) || 0)
+    const into = Math.max(0, e.clientX - (b.right - nearEnd)) - Math.max(0, left + nearEnd - e.clientX)
+    if (!into) return
+    strip.scroll(Math.max(-nearEnd, Math.min(nearEnd, into)) * 0.4 * perPixel())
+    follow(e)
+    going = requestAnimationFrame(goOn)
+  }
   function end() {
     drag = null
+    last = null
     dragged.value = ''
     told.value = null
     ghost.value = null
