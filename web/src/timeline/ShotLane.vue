@@ -68,7 +68,7 @@ watchEffect(
       g.fillRect(x, 0, w > 3 ? w - 1 : w, height)
       if (props.main && head.airShot === id) {
         g.globalAlpha = 1
-        g.fillStyle = '#e4572e'
+        g.fillStyle = '#e5573a'
         g.fillRect(x, 0, Math.max(2, w), 4)
       }
     }
