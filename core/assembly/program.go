@@ -125,12 +125,14 @@ type Program struct {
 // it follows them.
 func Compile(doc *scene.Document, assembly string) *Program {
 	p := &Program{}
+	doc.ForgetOrder()
 	p.Recompile(doc, assembly)
 	return p
 }
 
-// Recompile turns p into what Compile returns, in the memory that it has. What
-// Shots has returned before does not hold any more.
+// Recompile turns p into what Compile returns, in the memory that it has, trusting
+// the order of shots that the document remembers. What Shots has returned before
+// does not hold any more.
 func (p *Program) Recompile(doc *scene.Document, assembly string) {
 	p.boards, p.footage = map[string][]scene.Board{}, doc.Footage
 	if clock := doc.Assemblies[assembly].Cues; clock != "" {

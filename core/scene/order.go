@@ -25,8 +25,8 @@ type ShotEntry struct {
 	Shot
 }
 
-// PutShot stores a shot. Whoever writes to Shots without it lets the order of
-// shots be found anew with Validate.
+// PutShot stores a shot. Whoever writes to Shots without it calls ForgetOrder, or
+// Validate, which does.
 func (d *Document) PutShot(id string, s Shot) {
 	d.Shots[id] = s
 	d.shotStored(id)
@@ -40,8 +40,8 @@ func (d *Document) shotStored(id string) {
 	d.order.Unlock()
 }
 
-// forgetOrder lets the order of shots be found anew.
-func (d *Document) forgetOrder() {
+// ForgetOrder lets the order of shots be found anew.
+func (d *Document) ForgetOrder() {
 	d.order.Lock()
 	d.order.known = false
 	d.order.Unlock()

@@ -157,7 +157,7 @@ func each[T any](c *checker, collection string, entities map[string]T, check fun
 // Validate returns everything that is wrong with the document, nil when
 // nothing is. It never panics, whatever the document holds.
 func (d *Document) Validate() Problems {
-	d.forgetOrder()
+	d.ForgetOrder()
 	c := &checker{doc: d}
 	c.settings()
 	numbers := map[int]string{}

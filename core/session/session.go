@@ -52,6 +52,7 @@ type Session struct {
 // Open prepares a valid document. newID makes ids for new entities; it may be
 // nil when no operation is run.
 func Open(doc *scene.Document, newID func() string) *Session {
+	doc.ForgetOrder()
 	s := &Session{Doc: doc, Motion: motion.Compile(doc), changes: 1, catalog: Operations(), newID: newID}
 	s.ChooseAssembly("")
 	return s

@@ -68,12 +68,12 @@ func TestJoinsAreWhatTheirShotsShow(t *testing.T) {
 	doc := scenetest.Small()
 	for id, s := range doc.Shots {
 		s.Head, s.Tail = 24, 24
-		doc.Shots[id] = s
+		doc.PutShot(id, s)
 	}
 	join := func(j *scene.Join) *Painter {
 		s := doc.Shots["s2"]
 		s.Join = j
-		doc.Shots["s2"] = s
+		doc.PutShot("s2", s)
 		return painter(t, doc, small, 2)
 	}
 	frame := func(p *Painter, at int) *image.RGBA {
@@ -131,7 +131,7 @@ func TestStillsStandForCameras(t *testing.T) {
 	set := func(id string, change func(s *scene.Shot)) {
 		s := doc.Shots[id]
 		change(&s)
-		doc.Shots[id] = s
+		doc.PutShot(id, s)
 	}
 	set("s1", func(s *scene.Shot) { s.Plays, s.Card = scene.PlaysCard, "c" })
 	set("s2", func(s *scene.Shot) { s.Plays = scene.PlaysBoard })
