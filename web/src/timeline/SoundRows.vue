@@ -2,7 +2,7 @@
 // A row for each track of sound: what is heard of it, with its waveform, as the
 // clock plays. Blocks are moved and trimmed like others.
 import { Plus } from '@lucide/vue'
-import { useThrottleFn } from '@vueuse/core'
+import { useDebounceFn, useThrottleFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { core, levelAt, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
@@ -32,15 +32,13 @@ const tracks = computed(() =>
     .sort(([, a], [, b]) => (a.order ?? 0) - (b.order ?? 0))
     .map(([id, t]) => ({ id, t })),
 )
-// While something is dragged, zoomed or scrolled the sound follows some times in a
-// second; what is known of it is drawn anew in every frame.
+// Zoomed or scrolled, the sound follows some times in a second; while something is
+// dragged it waits for the hand to rest. What is known of it is drawn in every frame.
 const heard = shallowRef<Heard[]>([])
 const hear = () => (heard.value = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel))
 watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
-watch(
-  [() => props.from, () => props.to, () => props.perPixel, () => scene.changes],
-  useThrottleFn(hear, 200, true, true),
-)
+watch([() => props.from, () => props.to, () => props.perPixel], useThrottleFn(hear, 200, true, true))
+watch(() => scene.changes, useDebounceFn(hear, 120, { maxWait: 600 }))
 const rows = computed(() =>
   tracks.value
     .map(({ id, t }) => ({
