@@ -19,7 +19,7 @@ interface Drag {
   frame: number // where that was on the strip, but for the same distance always
   from: Shot
   lane: string
-  field: Element | null // what of the strip is in sight
+  ends: { left: number; right: number } | null // of what of the strip is in sight, in pixels
   before: string // the shots that it touches, if any
   after: string
   marks: number[] // what edges snap to; looked for when the drag begins to move
@@ -105,7 +105,7 @@ export function useShotDrag(strip: Strip) {
       frame: frameAt(e.clientX),
       from: s,
       lane: s.lane,
-      field: (e.currentTarget as HTMLElement).closest('.rows'),
+      ends: endsOf(e.currentTarget as HTMLElement),
       before: touches(i - 1, 'in'),
       after: touches(i + 1, 'out'),
       marks: [],
@@ -204,16 +204,22 @@ export function useShotDrag(strip: Strip) {
       return { ...f, frame: f.words === 'first' ? s.screenIn : s.screenOut - 1 }
     })
   }
+  function endsOf(block: HTMLElement): Drag['ends'] {
+    const field = block.closest('.rows')
+    if (!field) return null
+    const { left, right } = field.getBoundingClientRect()
+    const labels = parseFloat(getComputedStyle(field).getPropertyValue('--labels')) || 0
+    return right - left < 4 * nearEnd ? null : { left: left + labels, right }
+  }
   // While the pointer is held at an end of the strip, the strip goes on.
   let last: PointerEvent | null = null
   let going = 0
   function goOn() {
     going = 0
     const e = last
-    const b = e && drag?.moved && drag.field?.getBoundingClientRect()
-    if (!b || b.width < 4 * nearEnd) return
-    const left = b.left + (parseFloat(getComputedStyle(drag!.field!).getPropertyValue('--labels')) || 0)
-    const into = Math.max(0, e.clientX - (b.right - nearEnd)) - Math.max(0, left + nearEnd - e.clientX)
+    const ends = drag?.moved && drag.ends
+    if (!e || !ends) return
+    const into = Math.max(0, e.clientX - (ends.right - nearEnd)) - Math.max(0, ends.left + nearEnd - e.clientX)
     if (!into) return
     strip.scroll(Math.max(-nearEnd, Math.min(nearEnd, into)) * 0.4 * perPixel())
     follow(e)
