@@ -100,6 +100,7 @@ const style = (b: (typeof blocks.value)[number]) => ({
   transform: `translateX(${props.x(b.s.screenIn)}px)`,
   width: `${Math.max(2, pixels(b.s) - 1)}px`,
   '--camera': b.color,
+  '--x': `${props.x(b.s.screenIn)}px`,
 })
 const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : null))
 </script>
@@ -250,6 +251,8 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 .text {
   position: absolute;
   inset: 3px 6px 3px 4px;
+  /* The words stay in sight when the head of their shot is scrolled out. */
+  left: max(4px, min(var(--shift, 0px) - var(--x, 0px) + 4px, 100% - 76px));
   display: flex;
   flex-direction: column;
   justify-content: space-between;
