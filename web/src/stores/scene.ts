@@ -237,6 +237,8 @@ export const useScene = defineStore('scene', () => {
   /** A shot of the cut: of the document, or what stands for a cue. */
   const shotOf = (shot: string): Shot | undefined =>
     doc.shots[shot] ?? (shot.startsWith('cue.') ? cut.value.shots.find((s) => s.id === shot)?.cue : undefined)
+  /** The colour of a shot: that of its camera, grey when something else stands for one. */
+  const colorOf = (s: Shot | undefined) => (s && !s.plays && doc.nodes[s.camera]?.camera?.color) || '#8a979b'
   /** Selects the assembly that is edited and played. */
   function choose(assembly: string) {
     const o = core.choose(assembly)
@@ -321,6 +323,7 @@ export const useScene = defineStore('scene', () => {
     rate,
     load,
     shotOf,
+    colorOf,
     choose,
     run,
     make,

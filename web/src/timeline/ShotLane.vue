@@ -33,7 +33,6 @@ const head = usePlayhead()
 const { down, move, up, escape, dragged, told, ghost } = props.drag
 
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
-const tint = (s: Shot) => (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b'
 const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
 const least = computed(() => narrowest(seen.value.length))
 const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < least.value && b.id !== dragged.value))
@@ -46,7 +45,7 @@ const blocks = computed(() => {
     const camera = b.s.plays ? undefined : scene.doc.nodes[b.s.camera]
     return {
       ...b,
-      color: tint(b.s),
+      color: scene.colorOf(b.s),
       number: camera?.camera?.number ?? 0,
       what: camera?.name ?? b.s.plays ?? '',
       tells: pixels(b.s) > 24, // wide enough for a picture and words
@@ -64,7 +63,7 @@ watchEffect(
     for (const { id, s } of narrow.value) {
       const [x, w] = [props.x(s.screenIn) - start, pixels(s)]
       g.globalAlpha = chosen.has(id) ? 1 : 0.5
-      g.fillStyle = tint(s)
+      g.fillStyle = scene.colorOf(s)
       g.fillRect(x, 0, w > 3 ? w - 1 : w, height)
       if (props.main && head.airShot === id) {
         g.globalAlpha = 1

@@ -26,22 +26,14 @@ const step = computed(() => Math.max(1, Math.round((props.to - props.from) / 2))
 const first = computed(() => Math.floor(props.from / step.value) * step.value)
 const end = computed(() => first.value + 3 * step.value + 1)
 const x = (frame: number) => (frame - first.value) / props.perPixel
+const page = computed(() => ({ x, perPixel: props.perPixel, from: first.value, to: end.value }))
 const shift = computed(() => (first.value - props.from) / props.perPixel)
 const { drop, consider, choose } = drag
 </script>
 <template>
   <div class="page" :style="{ transform: `translateX(${shift}px)`, '--shift': `${-shift}px` }">
     <div v-for="l in scene.cut.spares" :key="l.id" class="holder">
-      <ShotLane
-        :lane="l.id"
-        :title="scene.doc.lanes[l.id]?.name ?? ''"
-        :shots="l.shots"
-        :x="x"
-        :per-pixel="perPixel"
-        :from="first"
-        :to="end"
-        :drag="drag"
-      />
+      <ShotLane :lane="l.id" :title="scene.doc.lanes[l.id]?.name ?? ''" :shots="l.shots" v-bind="page" :drag="drag" />
       <button
         class="gone"
         :aria-label="`Remove lane ${scene.doc.lanes[l.id]?.name}`"
@@ -52,17 +44,7 @@ const { drop, consider, choose } = drag
       </button>
     </div>
     <div class="holder">
-      <ShotLane
-        main
-        :lane="scene.cut.lane"
-        title="Main lane"
-        :shots="scene.cut.shots"
-        :x="x"
-        :per-pixel="perPixel"
-        :from="first"
-        :to="end"
-        :drag="drag"
-      />
+      <ShotLane main :lane="scene.cut.lane" title="Main lane" :shots="scene.cut.shots" v-bind="page" :drag="drag" />
       <button
         class="gone"
         aria-label="Add a spare lane"
@@ -72,9 +54,9 @@ const { drop, consider, choose } = drag
         <Plus :size="12" />
       </button>
     </div>
-    <StoryGraph :x="x" :per-pixel="perPixel" :from="first" :to="end" />
-    <LineRow v-if="Object.keys(scene.doc.lines).length" :x="x" :per-pixel="perPixel" :from="first" :to="end" />
-    <SoundRows clock="screen" :x="x" :per-pixel="perPixel" :from="first" :to="end" />
+    <StoryGraph v-bind="page" />
+    <LineRow v-if="Object.keys(scene.doc.lines).length" v-bind="page" />
+    <SoundRows clock="screen" v-bind="page" />
   </div>
   <DropMenu v-if="drop" :drop="drop" @consider="consider" @choose="choose" />
 </template>

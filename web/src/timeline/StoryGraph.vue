@@ -18,7 +18,7 @@ const lines = computed(() =>
     id,
     s,
     out: storyOut(s),
-    color: (!s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b',
+    color: scene.colorOf(s),
   })),
 )
 /** The span of the story that is in sight. */

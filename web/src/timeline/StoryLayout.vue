@@ -139,7 +139,7 @@ function down(e: PointerEvent, u: Use) {
           left: `${x(u.in)}px`,
           top: `${k * tall + 2}px`,
           width: `${Math.max(3, x(u.out) - x(u.in))}px`,
-          '--camera': r.camera?.camera.color ?? '#8a979b',
+          '--camera': scene.colorOf(scene.shotOf(u.id)),
         }"
         :aria-label="`Shot ${u.number} shows story ${Math.round(u.in)} to ${Math.round(u.out - 1)}`"
         :title="`Shot ${u.number}: drag its edges to show more or less, its body to show another moment`"

@@ -1,11 +1,10 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { FakeServer } from '@/testing/server'
+import { opened } from '@/testing/opened'
 import { draw } from '@/testing/stage'
 import CameraProperties from '../CameraProperties.vue'
 import Wall from '../Wall.vue'
@@ -25,13 +24,7 @@ let scene: ReturnType<typeof useScene>
 let view: ReturnType<typeof useView>
 let head: ReturnType<typeof usePlayhead>
 beforeEach(async () => {
-  localStorage.clear()
-  setActivePinia(createPinia())
-  new FakeServer().install()
-  scene = useScene()
-  view = useView()
-  head = usePlayhead()
-  await scene.load('scene')
+  ;({ scene, view, head } = await opened())
 })
 afterEach(async () => {
   document.body.innerHTML = ''

@@ -16,10 +16,7 @@ const rhythm = computed(() => {
 })
 const assembly = computed(() => scene.doc.assemblies[scene.cut.assembly])
 const longest = computed(() => Math.max(1, assembly.value?.shotTarget ?? 0, ...rhythm.value.beats.map((b) => b.frames)))
-const color = (shot: string) => {
-  const s = scene.shotOf(shot)
-  return (s && !s.plays && scene.doc.nodes[s.camera]?.camera?.color) || '#8a979b'
-}
+const color = (shot: string) => scene.colorOf(scene.shotOf(shot))
 const seconds = (f: number) => `${(f / scene.rate).toFixed(1)} s`
 function go(shot: string) {
   view.select('shots', shot)

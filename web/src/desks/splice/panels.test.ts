@@ -1,12 +1,11 @@
 import { mount } from '@vue/test-utils'
-import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { FakeServer } from '@/testing/server'
+import { opened } from '@/testing/opened'
 import AssembliesPanel from './AssembliesPanel.vue'
 import BoardsPanel from './BoardsPanel.vue'
 import ExchangePart from './ExchangePart.vue'
@@ -22,13 +21,7 @@ let scene: ReturnType<typeof useScene>
 let view: ReturnType<typeof useView>
 let head: ReturnType<typeof usePlayhead>
 beforeEach(async () => {
-  localStorage.clear()
-  setActivePinia(createPinia())
-  new FakeServer().install()
-  scene = useScene()
-  view = useView()
-  head = usePlayhead()
-  await scene.load('scene')
+  ;({ scene, view, head } = await opened())
   view.desk = 'splice'
   await nextTick()
   head.setScreen(0)
