@@ -132,9 +132,23 @@ func (h *host) lines(args []js.Value) any {
 // uses lists the stretches of the story that the cut shows.
 func (h *host) uses([]js.Value) any { return reply(h.session.Program().Uses()) }
 
-// moments lists the screen frames of a shot that an edge may want to meet.
-func (h *host) moments(args []js.Value) any {
-	return reply(append([]int{}, h.session.Moments(args[0].String(), names(args[1]))...))
+// keysOf lists the screen frames at which the camera of a shot has keys.
+func (h *host) keysOf(args []js.Value) any {
+	var e scene.Shot
+	if err := json.Unmarshal([]byte(args[0].String()), &e); err != nil {
+		return failed(err)
+	}
+	return reply(append([]int{}, h.session.KeysOf(e)...))
+}
+
+// entrances lists the screen frames of a shot at which subjects come into its
+// picture or go, between two of its frames.
+func (h *host) entrances(args []js.Value) any {
+	var e scene.Shot
+	if err := json.Unmarshal([]byte(args[0].String()), &e); err != nil {
+		return failed(err)
+	}
+	return reply(append([]int{}, h.session.Entrances(e, names(args[1]), args[2].Int(), args[3].Int())...))
 }
 
 // shotAt returns what a shot shows at a screen frame, or null.

@@ -25,21 +25,47 @@ type outcome struct {
 	Changed []entityNow `json:"changed"`
 }
 
+// touched is what a preview may have changed: shots of which only the place in
+// screen time has changed, and all else by collection and id.
+type touched struct {
+	moved  []string
+	frames []int // their first frames and those after their last
+	whole  [][2]string
+}
+
+func touchedBy(t *edit.Trial) (out touched) {
+	if t == nil {
+		return out
+	}
+	shots := t.Shots()
+	out.moved, out.frames = make([]string, 0, len(shots)), make([]int, 0, 2*len(shots))
+	for i := range shots {
+		if c := &shots[i]; c.Moved {
+			out.moved, out.frames = append(out.moved, c.ID), append(out.frames, c.After.ScreenIn, c.After.ScreenOut)
+		} else {
+			out.whole = append(out.whole, [2]string{"shots", c.ID})
+		}
+	}
+	out.whole = append(out.whole, t.Others()...)
+	return out
+}
+
 // changed lists the entities of patches and of what a preview had touched, as
 // they are now.
-func (h *host) changed(before *edit.Trial, p edit.Patch) []entityNow {
+func (h *host) changed(before touched, p edit.Patch) []entityNow {
 	out := []entityNow{}
 	seen := map[[2]string]bool{}
 	add := func(key [2]string) {
 		if !seen[key] {
 			seen[key] = true
-			out = append(out, entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])})
+			out = append(out, h.entity(key))
 		}
 	}
-	if before != nil {
-		for _, key := range before.Touched() {
-			add(key)
-		}
+	for _, key := range before.whole {
+		add(key)
+	}
+	for _, id := range before.moved {
+		add([2]string{"shots", id})
 	}
 	for _, c := range p {
 		add([2]string{c.Collection, c.ID})
@@ -47,13 +73,17 @@ func (h *host) changed(before *edit.Trial, p edit.Patch) []entityNow {
 	return out
 }
 
+func (h *host) entity(key [2]string) entityNow {
+	return entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])}
+}
+
 func (h *host) run(args []js.Value) any {
-	before := h.session.Previewing()
+	before := touchedBy(h.session.Previewing())
 	r, err := h.session.Run(args[0].String(), json.RawMessage(args[1].String()))
 	return h.outcome(r, err, before)
 }
 
-func (h *host) outcome(r edit.Result, err error, before *edit.Trial) any {
+func (h *host) outcome(r edit.Result, err error, before touched) any {
 	if err != nil {
 		b, _ := json.Marshal(struct {
 			Error   string      `json:"error"`
@@ -67,80 +97,81 @@ func (h *host) outcome(r edit.Result, err error, before *edit.Trial) any {
 // previewed is what a preview, or taking one back, gives. Of shots that have only
 // been moved in screen time, of which there may be thousands, there are the ids,
 // and their first frames and the frames after their last.
+// While a drag goes on they are mostly the same shots as in the answer before, and
+// then they are not named again.
 type previewed struct {
 	Error   string      `json:"error,omitempty"`
 	Changed []entityNow `json:"changed"`
 	Moved   []string    `json:"moved,omitempty"`
+	Again   bool        `json:"again,omitempty"` // the same shots have been moved again
 	Frames  []int       `json:"frames,omitempty"`
 }
 
 func (h *host) preview(args []js.Value) any {
-	earlier := h.shifts(h.session.Previewing())
+	earlier := touchedBy(h.session.Previewing())
 	err := h.session.Preview(args[0].String(), json.RawMessage(args[1].String()))
 	return h.previewed(err, earlier)
 }
 
+// warm does what a drag of a shot asks for, and takes it back: browsers compile
+// code when it is called first, which a drag would be held up by.
+func (h *host) warm([]js.Value) any {
+	s := h.session
+	if s.Previewing() != nil || s.Program().Length() == 0 {
+		return nil
+	}
+	first := s.Program().Shots()[0]
+	args, _ := json.Marshal(map[string]any{"id": first.ID, "edge": "out", "by": 1, "ripple": true})
+	if s.Preview("shotTrim", args) == nil {
+		h.previewed(nil, touched{})
+		h.cancel(nil)
+		h.moved = nil
+	}
+	var cast []string
+	for id, n := range s.Doc.Nodes {
+		if n.Kind == scene.KindCast {
+			cast = append(cast, id)
+		}
+	}
+	s.Entrances(first.Shot, cast, first.ScreenIn, first.ScreenIn+8)
+	return nil
+}
+
 func (h *host) cancel([]js.Value) any {
-	earlier := h.shifts(h.session.Previewing())
+	earlier := touchedBy(h.session.Previewing())
 	h.session.Cancel()
 	return h.previewed(nil, earlier)
 }
 
-// shift is something that a preview has touched; only is set for a shot of which
-// nothing but its place in screen time has changed.
-type shift struct {
-	key  [2]string
-	only bool
-}
-
-func (h *host) shifts(t *edit.Trial) []shift {
-	if t == nil {
-		return nil
-	}
-	out := make([]shift, 0, len(t.Touched()))
-	for _, key := range t.Touched() {
-		s := shift{key: key}
-		if was, ok := t.Before(key[0], key[1]).(scene.Shot); ok {
-			now, there := h.session.Doc.Shots[key[1]]
-			was.ScreenIn, was.ScreenOut = now.ScreenIn, now.ScreenOut
-			s.only = there && was == now
-		}
-		out = append(out, s)
-	}
-	return out
-}
-
 // previewed tells what the preview in effect has changed, and what one before it
 // had changed and was taken back.
-func (h *host) previewed(err error, earlier []shift) any {
+func (h *host) previewed(err error, earlier touched) any {
 	out := previewed{Changed: []entityNow{}}
 	if err != nil {
 		out.Error = err.Error()
 	}
 	trial := h.session.Previewing()
-	now := h.shifts(trial)
+	now := touchedBy(trial)
 	whole := map[[2]string]bool{}
-	for _, s := range slices.Concat(now, earlier) {
-		if !s.only {
-			whole[s.key] = true
+	for _, key := range slices.Concat(now.whole, earlier.whole) {
+		if !whole[key] {
+			whole[key] = true
+			out.Changed = append(out.Changed, h.entity(key))
 		}
 	}
-	tell := func(key [2]string) {
-		if whole[key] {
-			out.Changed = append(out.Changed, entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])})
-			return
+	if !slices.Equal(now.moved, earlier.moved) {
+		for _, id := range earlier.moved { // they are back where they were
+			if trial == nil || !trial.Touches(id) {
+				s := h.session.Doc.Shots[id]
+				now.moved, now.frames = append(now.moved, id), append(now.frames, s.ScreenIn, s.ScreenOut)
+			}
 		}
-		shot := h.session.Doc.Shots[key[1]]
-		out.Moved = append(out.Moved, key[1])
-		out.Frames = append(out.Frames, shot.ScreenIn, shot.ScreenOut)
 	}
-	for _, s := range now {
-		tell(s.key)
-	}
-	for _, s := range earlier {
-		if !trial.Touches(s.key) {
-			tell(s.key)
-		}
+	out.Moved, out.Frames = now.moved, now.frames
+	if slices.Equal(out.Moved, h.moved) {
+		out.Moved, out.Again = nil, len(h.moved) > 0
+	} else {
+		h.moved = out.Moved
 	}
 	return reply(out)
 }
@@ -151,7 +182,7 @@ func (h *host) patched(args []js.Value, turn func(edit.Patch) edit.Patch) any {
 		return failed(err)
 	}
 	p = turn(p)
-	before := h.session.Previewing()
+	before := touchedBy(h.session.Previewing())
 	err := h.session.Apply(p)
 	return h.outcome(edit.Result{Patch: p}, err, before)
 }

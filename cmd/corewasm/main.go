@@ -23,6 +23,7 @@ type host struct {
 	session *session.Session
 	floats  map[string][]float32
 	past    []motion.CameraState
+	moved   []string // shots that previewed has named last
 }
 
 func main() {
@@ -45,13 +46,13 @@ func main() {
 		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade, "cardPicture": h.cardPicture, "formats": h.formats,
 	}, false)
 	expose(map[string]func([]js.Value) any{
-		"run": h.run, "preview": h.preview, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
+		"run": h.run, "preview": h.preview, "warm": h.warm, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
 		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "ground": h.ground, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
 		"timecode": h.timecode, "parseTimecode": h.parseTimecode,
 		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
-		"joinLack": h.joinLack, "schedule": h.schedule, "lines": h.lines, "uses": h.uses, "moments": h.moments, "shotAt": h.shotAt,
+		"joinLack": h.joinLack, "schedule": h.schedule, "lines": h.lines, "uses": h.uses, "keysOf": h.keysOf, "entrances": h.entrances, "shotAt": h.shotAt,
 		"writeCut": h.writeCut, "readCut": h.readCut,
 	}, true)
 	js.Global().Set("proscenCore", api)

@@ -8,6 +8,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"sync"
 
 	"proscen/core/edit"
 	"proscen/core/scene"
@@ -116,10 +117,14 @@ func (c *cut) fail(format string, args ...any) {
 }
 
 // done ends an operation: joins are made to fit what is around them now, and
-// the label is returned with what else has changed.
+// the label is returned with what else has changed. Lanes have no shots any more.
 func (c *cut) done(format string, args ...any) (string, error) {
 	for _, id := range slices.Sorted(maps.Keys(c.lanes)) {
 		c.lanes[id].fitJoins()
+	}
+	for _, l := range c.lanes {
+		release(l.shots)
+		l.shots = nil
 	}
 	if c.err != nil {
 		return "", c.err
@@ -143,6 +148,23 @@ func (c *cut) numbers() map[string]bool {
 	return taken
 }
 
+// entries is memory of lanes that have been done with: a long one is copied for
+// every frame of a drag.
+var entries sync.Pool
+
+func memory() []Entry {
+	if m, ok := entries.Get().(*[]Entry); ok {
+		return (*m)[:0]
+	}
+	return nil
+}
+
+func release(shots []Entry) {
+	if cap(shots) > 0 {
+		entries.Put(&shots)
+	}
+}
+
 // lanesOf returns the shots of some lanes in order of screen time.
 func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]Entry {
 	out := map[string][]Entry{}
@@ -154,7 +176,7 @@ func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]En
 		}
 		lane := out[e.Lane]
 		if lane == nil {
-			lane = make([]Entry, 0, len(list)-i)
+			lane = slices.Grow(memory(), len(list)-i)
 		}
 		out[e.Lane] = append(lane, *e)
 	}

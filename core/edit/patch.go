@@ -171,14 +171,18 @@ type Picture struct {
 	Project         func(p r3.Vec) (x, y, depth float64)
 }
 
+// shotsName is the name of the collection that drafts keep in a way of its own.
+const shotsName = "shots"
+
 // Draft collects what an operation changes, so that it can become a patch or
 // be taken back.
 type Draft struct {
 	Doc *scene.Document
 	Tools
 	tables map[string]scene.Table
-	before map[[2]string]any // entities as they were, nil for none
+	before map[[2]string]any // entities but shots as they were, nil for none
 	order  [][2]string       // their collections and ids, as they were touched
+	shots  *touchedShots     // nil as long as none is touched
 }
 
 func newDraft(doc *scene.Document, tools Tools) *Draft {
@@ -190,6 +194,10 @@ func newDraft(doc *scene.Document, tools Tools) *Draft {
 }
 
 func (d *Draft) touch(collection, id string) {
+	if collection == shotsName {
+		d.touchShot(id)
+		return
+	}
 	key := [2]string{collection, id}
 	if _, seen := d.before[key]; !seen {
 		d.before[key] = d.tables[collection].Value(id)
@@ -201,12 +209,19 @@ func (d *Draft) touch(collection, id string) {
 func (d *Draft) Delete(collection, id string) {
 	d.touch(collection, id)
 	d.tables[collection].Delete(id)
+	if collection == shotsName {
+		d.settle(id)
+	}
 }
 
 // SetJSON replaces an entity by its JSON form.
 func (d *Draft) SetJSON(collection, id string, body json.RawMessage) error {
 	d.touch(collection, id)
-	return d.tables[collection].Set(id, body)
+	err := d.tables[collection].Set(id, body)
+	if collection == shotsName {
+		d.settle(id)
+	}
+	return err
 }
 
 // SetNode stores a node.
@@ -222,7 +237,11 @@ func (d *Draft) SetCurve(id string, v scene.Curve) { d.touch("curves", id); d.Do
 func (d *Draft) SetAction(id string, v scene.Action) { d.touch("actions", id); d.Doc.Actions[id] = v }
 
 // SetShot stores a shot.
-func (d *Draft) SetShot(id string, v scene.Shot) { d.touch("shots", id); d.Doc.PutShot(id, v) }
+func (d *Draft) SetShot(id string, v scene.Shot) {
+	c := d.touchShot(id)
+	c.After, c.Is = v, true
+	d.Doc.PutShot(id, v)
+}
 
 // SetModel stores an imported model.
 func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }
@@ -262,14 +281,24 @@ func (d *Draft) SetMarker(id string, v scene.Marker) { d.touch("markers", id); d
 
 func (d *Draft) patch() Patch {
 	var p Patch
-	for _, key := range d.order {
-		after := d.tables[key[0]].Get(key[1])
+	add := func(collection, id string, was any) {
+		after := d.tables[collection].Get(id)
 		var before json.RawMessage
-		if v := d.before[key]; v != nil {
-			before = scene.Canonical(v)
+		if was != nil {
+			before = scene.Canonical(was)
 		}
 		if !bytes.Equal(before, after) {
-			p = append(p, Change{key[0], key[1], before, after})
+			p = append(p, Change{collection, id, before, after})
+		}
+	}
+	for _, key := range d.order {
+		add(key[0], key[1], d.before[key])
+	}
+	for _, c := range d.changedShots() {
+		if c.Was {
+			add(shotsName, c.ID, c.Before)
+		} else {
+			add(shotsName, c.ID, nil)
 		}
 	}
 	slices.SortFunc(p, func(a, b Change) int {
@@ -285,10 +314,18 @@ func (d *Draft) rollback() {
 	for key, before := range d.before {
 		d.tables[key[0]].Put(key[1], before)
 	}
+	for _, c := range d.changedShots() {
+		if c.Was {
+			d.Doc.PutShot(c.ID, c.Before)
+		} else {
+			d.tables[shotsName].Delete(c.ID)
+		}
+	}
+	d.release()
 }
 
 // validate checks the document after the draft's changes.
-func (d *Draft) validate() scene.Problems { return d.Doc.ValidateCut(d.order) }
+func (d *Draft) validate() scene.Problems { return d.Doc.ValidateCut(d.changedShots(), d.order) }
 
 // Trial is an operation that has been performed and can be taken back.
 type Trial struct {
@@ -299,24 +336,23 @@ type Trial struct {
 // Patch returns what the operation did.
 func (t *Trial) Patch() Patch { return t.draft.patch() }
 
-// Touched lists the collections and ids of what the operation may have changed.
-func (t *Trial) Touched() [][2]string { return t.draft.order }
+// Shots lists the shots that the operation may have changed. The list holds until
+// Back.
+func (t *Trial) Shots() []scene.ShotChange { return t.draft.changedShots() }
 
-// Touches tells whether the operation may have changed an entity, given by its
-// collection and id; that of no trial changes nothing.
-func (t *Trial) Touches(key [2]string) bool {
-	if t == nil {
+// Others lists the collections and ids of what else the operation may have changed.
+func (t *Trial) Others() [][2]string { return t.draft.order }
+
+// Touches tells whether the operation may have changed a shot.
+func (t *Trial) Touches(shot string) bool {
+	if t.draft.shots == nil {
 		return false
 	}
-	_, touched := t.draft.before[key]
-	return touched
+	_, ok := t.draft.shots.index[shot]
+	return ok
 }
 
-// Before returns an entity as it was before the operation, nil for none or when
-// it was not touched.
-func (t *Trial) Before(collection, id string) any { return t.draft.before[[2]string{collection, id}] }
-
-// Back restores what was before the operation.
+// Back restores what was before the operation, of which nothing can be asked then.
 func (t *Trial) Back() { t.draft.rollback() }
 
 // Operation changes a draft by a rule and returns a label that people read in
@@ -339,6 +375,7 @@ func (c Catalog) Run(doc *scene.Document, name string, args json.RawMessage, too
 	if err != nil {
 		return Result{}, err
 	}
+	defer t.draft.release()
 	return Result{t.Label, t.Patch()}, nil
 }
 
@@ -354,6 +391,9 @@ func (c Catalog) Try(doc *scene.Document, name string, args json.RawMessage, too
 	if err != nil {
 		d.rollback()
 		return nil, err
+	}
+	for i := range d.changedShots() {
+		d.shots.list[i].Settle()
 	}
 	if problems := d.validate(); len(problems) > 0 {
 		d.rollback()

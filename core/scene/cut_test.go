@@ -83,21 +83,30 @@ func TestValidateCutSaysWhatValidateSays(t *testing.T) {
 		d.Boards["b"] = scene.Board{Shot: "s3", Blob: strings.Repeat("ab", 32), Width: 1, Height: 1}
 		require.Empty(t, d.Validate())
 		ids := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"s1", "s2", "s3", "new"}), 1, 3, rapid.ID[string]).Draw(t, "ids")
+		var shots []scene.ShotChange
 		for _, id := range ids {
+			before, was := d.Shots[id]
+			shots = append(shots, scene.ShotChange{ID: id, Before: before, Was: was})
 			if rapid.IntRange(0, 4).Draw(t, "gone") == 0 {
 				delete(d.Shots, id)
 				continue
 			}
 			in := rapid.IntRange(-2, 120).Draw(t, "in")
+			if was && rapid.Bool().Draw(t, "moved") {
+				before.ScreenIn, before.ScreenOut = in, in+rapid.IntRange(0, 60).Draw(t, "length")
+				d.Shots[id] = before
+				continue
+			}
 			d.Shots[id] = scene.Shot{
 				Lane: rapid.SampledFrom([]string{"main", "aside", "gone"}).Draw(t, "lane"), Number: "1", Camera: rapid.SampledFrom([]string{"a", "b", "box", ""}).Draw(t, "camera"),
 				ScreenIn: in, ScreenOut: in + rapid.IntRange(0, 60).Draw(t, "length"), Speed: rapid.SampledFrom([]float64{0, 1, -1}).Draw(t, "speed"),
 			}
 		}
-		var changed [][2]string
-		for _, id := range ids {
-			changed = append(changed, [2]string{"shots", id})
+		for i := range shots {
+			shots[i].After, shots[i].Is = d.Shots[shots[i].ID]
+			shots[i].Settle()
 		}
+		var changed [][2]string
 		if rapid.Bool().Draw(t, "marker") {
 			d.Markers["m"] = scene.Marker{Clock: scene.ScreenClock, Assembly: rapid.SampledFrom([]string{"cut", "gone"}).Draw(t, "assembly"), Frame: rapid.SampledFrom([]int{3, 1e9}).Draw(t, "frame"), Color: "#ffffff"}
 			changed = append(changed, [2]string{"markers", "m"})
@@ -106,7 +115,7 @@ func TestValidateCutSaysWhatValidateSays(t *testing.T) {
 			d.Sounds["x"] = scene.Sound{Track: "gone", Name: "x", Blob: strings.Repeat("ab", 32), In: 5, Out: rapid.IntRange(4, 7).Draw(t, "out")}
 			changed = append(changed, [2]string{"sounds", "x"})
 		}
-		whole, short := d.Validate(), d.ValidateCut(changed)
+		whole, short := d.Validate(), d.ValidateCut(shots, changed)
 		say := func(p scene.Problems) map[string]bool {
 			out := map[string]bool{}
 			for _, x := range p {

@@ -6,17 +6,17 @@ import (
 	"sync"
 )
 
-// shotOrder remembers the order in which shots were found last, and which shots
-// have been stored since: in every frame of a drag there are few of them, and
-// they hardly change the order.
+// shotOrder remembers the shots in order. Storing a shot changes its place in the
+// list at once; whether the list is still in order is looked at when it is asked
+// for: in every frame of a drag few shots change, and they hardly change the order.
 type shotOrder struct {
 	sync.Mutex
 	list    []ShotEntry
 	index   map[string]int // where shots are in the list
-	stored  []string       // ids of shots that were stored or deleted since
-	changed []int          // memory for where they are in the list
-	known   bool
-	version int // counts the changes of ids, order and lanes
+	stored  []int          // places in the list at which shots were stored since
+	next    int            // the place after the one at which a shot was stored last
+	known   bool           // whether the list has all shots, in their lanes
+	version int            // counts the changes of ids, order and lanes
 }
 
 // ShotEntry is a shot with its id.
@@ -29,15 +29,35 @@ type ShotEntry struct {
 // Validate, which does.
 func (d *Document) PutShot(id string, s Shot) {
 	d.Shots[id] = s
-	d.shotStored(id)
+	d.order.put(id, &s)
 }
 
+// shotStored takes over a shot that was stored or deleted.
 func (d *Document) shotStored(id string) {
-	d.order.Lock()
-	if d.order.known {
-		d.order.stored = append(d.order.stored, id)
+	if s, ok := d.Shots[id]; ok {
+		d.order.put(id, &s)
+	} else {
+		d.ForgetOrder()
 	}
-	d.order.Unlock()
+}
+
+func (o *shotOrder) put(id string, s *Shot) {
+	o.Lock()
+	defer o.Unlock()
+	if !o.known {
+		return
+	}
+	i, ok := o.next, true // many are stored one after the other
+	if i >= len(o.list) || o.list[i].ID != id {
+		i, ok = o.index[id]
+	}
+	if !ok || o.list[i].Lane != s.Lane || len(o.stored) > 4*len(o.list) {
+		o.known = false
+		return
+	}
+	o.next = i + 1
+	o.list[i].Shot = *s
+	o.stored = append(o.stored, i)
 }
 
 // ForgetOrder lets the order of shots be found anew.
@@ -62,7 +82,7 @@ func (d *Document) ShotsInOrder() []ShotEntry {
 	o := d.order
 	o.Lock()
 	defer o.Unlock()
-	if !o.known || len(o.list) != len(d.Shots) || !o.update(d.Shots) {
+	if !o.known || len(o.list) != len(d.Shots) || !o.ordered() {
 		o.find(d.Shots)
 	}
 	o.stored = o.stored[:0]
@@ -76,21 +96,9 @@ func byPlace(a, b *ShotEntry) int {
 	return strings.Compare(a.ID, b.ID)
 }
 
-// update takes over the shots that were stored and reports whether the order is
-// still the same.
-func (o *shotOrder) update(shots map[string]Shot) bool {
-	changed := o.changed[:0]
-	for _, id := range o.stored {
-		i, known := o.index[id]
-		s, there := shots[id]
-		if !known || !there || s.Lane != o.list[i].Lane {
-			return false
-		}
-		o.list[i].Shot = s
-		changed = append(changed, i)
-	}
-	o.changed = changed
-	for _, i := range changed {
+// ordered reports whether the shots that were stored are still in order.
+func (o *shotOrder) ordered() bool {
+	for _, i := range o.stored {
 		if i > 0 && byPlace(&o.list[i-1], &o.list[i]) > 0 || i+1 < len(o.list) && byPlace(&o.list[i], &o.list[i+1]) > 0 {
 			return false
 		}

@@ -122,43 +122,80 @@ func (c *checker) marker(m Marker) {
 // apart checks that shots of a lane do not overlap, on some lanes or, with nil,
 // on all.
 func (c *checker) apart(lanes map[string]bool) {
-	last := map[string]*ShotEntry{}
 	list := c.doc.ShotsInOrder()
+	last := map[string]*ShotEntry{}
+	var a *ShotEntry // the last one on the lane
+	lane, wanted := "", lanes == nil
 	for i := range list {
 		b := &list[i]
-		if lanes != nil && !lanes[b.Lane] {
-			continue
+		if b.Lane != lane || i == 0 {
+			last[lane] = a
+			lane, a = b.Lane, last[b.Lane]
+			wanted = lanes == nil || lanes[lane]
 		}
-		if a := last[b.Lane]; a != nil && a.ScreenOut > b.ScreenIn {
+		if wanted && a != nil && a.ScreenOut > b.ScreenIn {
 			c.at = "shots/" + clip(b.ID)
 			c.fail("screenIn", "is %d, but shot %s on the same lane runs until %d", b.ScreenIn, clip(a.Number), a.ScreenOut)
 		}
-		last[b.Lane] = b
+		a = b
 	}
 }
 
-// ValidateCut returns what changes of some shots, markers and sounds, given by
-// their collections and ids, have made wrong in a document that was valid before.
-// It looks at no more than it must; changes of anything else are looked at by
-// Validate.
-func (d *Document) ValidateCut(changed [][2]string) Problems {
+// ShotChange is a shot before and after changes.
+type ShotChange struct {
+	ID            string
+	Before, After Shot
+	Was, Is       bool // whether there was one, and is
+	Moved         bool // nothing but its place on the screen clock has changed
+}
+
+// Settle finds out whether the shot has only moved.
+func (c *ShotChange) Settle() {
+	moved := c.Before
+	moved.ScreenIn, moved.ScreenOut = c.After.ScreenIn, c.After.ScreenOut
+	c.Moved = c.Was && c.Is && moved == c.After
+}
+
+// placed tells whether its place on the screen clock can be one.
+func (s *Shot) placed() bool {
+	return s.ScreenIn >= 0 && s.ScreenIn < s.ScreenOut && s.ScreenOut <= MaxFrame
+}
+
+// ValidateCut returns what changes of some shots, and of markers and sounds given
+// by their collections and ids, have made wrong in a document that was valid
+// before. It looks at no more than it must; changes of anything else are looked at
+// by Validate.
+func (d *Document) ValidateCut(shots []ShotChange, others [][2]string) Problems {
 	c := &checker{doc: d}
 	lanes := map[string]bool{}
 	gone := map[string]bool{}
-	for _, key := range changed {
+	lane := ""
+	for i := range shots {
+		s := &shots[i]
+		if !s.Is {
+			gone[s.ID] = true
+			continue
+		}
+		if s.After.Lane != lane {
+			lane = s.After.Lane
+			lanes[lane] = true
+		}
+		if s.Moved && s.After.placed() {
+			continue
+		}
+		if !isID(s.ID) {
+			return d.Validate()
+		}
+		c.at = "shots/" + s.ID
+		c.shot(s.After)
+	}
+	for _, key := range others {
 		id := key[1]
 		if !isID(id) {
 			return d.Validate()
 		}
 		c.at = key[0] + "/" + id
 		switch key[0] {
-		case "shots":
-			if s, ok := d.Shots[id]; ok {
-				c.shot(s)
-				lanes[s.Lane] = true
-			} else {
-				gone[id] = true
-			}
 		case "markers":
 			if m, ok := d.Markers[id]; ok {
 				c.marker(m)
@@ -171,9 +208,11 @@ func (d *Document) ValidateCut(changed [][2]string) Problems {
 			return d.Validate()
 		}
 	}
-	for _, b := range d.Boards {
-		if gone[b.Shot] {
-			return d.Validate()
+	if len(gone) > 0 {
+		for _, b := range d.Boards {
+			if gone[b.Shot] {
+				return d.Validate()
+			}
 		}
 	}
 	c.apart(lanes)

@@ -27,10 +27,16 @@ func TestEntrancesAreWhereTheRibbonChanges(t *testing.T) {
 		}
 	}
 	require.Len(t, want, 2, "the walker comes in and goes out again")
-	assert.Equal(t, want, s.Entrances("whole", []string{"walker"}))
-	assert.Empty(t, s.Entrances("gone", []string{"walker"}))
+	assert.Equal(t, want, s.Entrances(shot, []string{"walker"}, -1e6, 1e6))
+	var pieces []int
+	for at := shot.ScreenIn; at < shot.ScreenOut; at += 6 {
+		pieces = append(pieces, s.Entrances(shot, []string{"walker"}, at, at+6)...)
+	}
+	assert.Equal(t, want, pieces, "found piece by piece")
+	shot.Camera = "gone"
+	assert.Empty(t, s.Entrances(shot, []string{"walker"}, -1e6, 1e6))
 	// The keys of b at story 0 and 96 are met by s2, which begins at story 40.
-	assert.Equal(t, []int{8, 104}, s.Moments("s2", nil))
+	assert.Equal(t, []int{8, 104}, s.KeysOf(s.Doc.Shots["s2"]))
 	p, ok := s.ShotAt("s2", 100)
 	require.True(t, ok)
 	assert.Equal(t, 92.0, p.Story, "beyond its end")

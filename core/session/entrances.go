@@ -17,19 +17,18 @@ func (s *Session) ShotAt(shot string, screen float64) (assembly.Playing, bool) {
 	return s.Program().Show(&assembly.Entry{ID: shot, Shot: e}, screen), true
 }
 
-// Moments lists the screen frames of a shot that an edge may want to meet: keys
-// of its camera, and where subjects come into its picture or go; see Entrances.
-func (s *Session) Moments(shot string, subjects []string) []int {
-	out := s.Entrances(shot, subjects)
-	e := s.Doc.Shots[shot]
-	if e.Speed > 0 && e.Plays == scene.PlaysCamera {
-		for _, c := range s.Doc.Curves {
-			if c.Node != e.Camera {
-				continue
-			}
-			for _, k := range c.Keys {
-				out = append(out, int(math.Round(e.ScreenAt(k.Frame))))
-			}
+// KeysOf lists the screen frames at which a shot's camera has keys, in order; they
+// may lie beyond the ends of the shot.
+func (s *Session) KeysOf(e scene.Shot) (out []int) {
+	if e.Speed <= 0 || e.Plays != scene.PlaysCamera {
+		return nil
+	}
+	for _, c := range s.Doc.Curves {
+		if c.Node != e.Camera {
+			continue
+		}
+		for _, k := range c.Keys {
+			out = append(out, int(math.Round(e.ScreenAt(k.Frame))))
 		}
 	}
 	slices.Sort(out)
@@ -41,11 +40,10 @@ func (s *Session) Moments(shot string, subjects []string) []int {
 const searchStep = 4
 
 // Entrances lists the screen frames of a shot at which one of some subjects
-// comes into its camera's picture or is no longer in it, in order. It leaves
-// State as it is.
-func (s *Session) Entrances(shot string, subjects []string) (out []int) {
-	e, ok := s.Doc.Shots[shot]
-	if !ok || e.Plays != scene.PlaysCamera || e.Speed == 0 {
+// comes into its camera's picture or is no longer in it, in order, looking at
+// its frames from and to and those between. It leaves State as it is.
+func (s *Session) Entrances(e scene.Shot, subjects []string, from, to int) (out []int) {
+	if e.Plays != scene.PlaysCamera || e.Speed == 0 || s.Doc.Nodes[e.Camera].Camera == nil {
 		return nil
 	}
 	seen := func(subjects []string, screen int) []byte {
@@ -55,15 +53,19 @@ func (s *Session) Entrances(shot string, subjects []string) (out []int) {
 		}
 		return b
 	}
-	was := seen(subjects, e.ScreenIn)
-	for from := e.ScreenIn; from < e.ScreenOut-1 && len(was) > 0; from += searchStep {
-		to := min(from+searchStep, e.ScreenOut-1)
-		now := seen(subjects, to)
+	from, to = max(from, e.ScreenIn), min(to, e.ScreenOut-1)
+	if from >= to {
+		return nil
+	}
+	was := seen(subjects, from)
+	for ; from < to && len(was) > 0; from += searchStep {
+		next := min(from+searchStep, to)
+		now := seen(subjects, next)
 		for i := range now {
 			if (now[i] != 0) == (was[i] != 0) {
 				continue
 			}
-			lo, hi := from, to
+			lo, hi := from, next
 			for hi-lo > 1 {
 				if mid := (lo + hi) / 2; (seen(subjects[i:i+1], mid)[0] != 0) == (was[i] != 0) {
 					lo = mid

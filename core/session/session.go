@@ -213,14 +213,18 @@ func (s *Session) Cancel() bool {
 }
 
 // changesOf returns what a trial has changed. Changes of the cut alone, of which
-// there may be thousands in every frame of a drag, are named and not written out.
+// there may be thousands in every frame of a drag, are named and not written out:
+// one shot stands for all.
 func (s *Session) changesOf(t *edit.Trial) edit.Patch {
-	p := make(edit.Patch, 0, len(t.Touched()))
-	for _, key := range t.Touched() {
+	p := make(edit.Patch, 0, len(t.Others())+1)
+	for _, key := range t.Others() {
 		if !motion.Unseen(key[0]) {
 			return t.Patch()
 		}
 		p = append(p, edit.Change{Collection: key[0], ID: key[1]})
+	}
+	if shots := t.Shots(); len(shots) > 0 {
+		p = append(p, edit.Change{Collection: "shots", ID: shots[0].ID})
 	}
 	return p
 }

@@ -48,6 +48,8 @@ export interface Previewed {
   /** Shots that have only been moved in screen time, with their first frames and those after their last. */
   moved?: string[]
   frames?: number[]
+  /** They are the same shots as in the answer before, and are not named again. */
+  again?: boolean
   error?: string
 }
 export interface HistoryEntry {
@@ -147,7 +149,6 @@ export interface Cut {
   /** Changes whenever shots come, go or change their order. */
   version: number
   shots: CutShot[]
-  length: number
   assembly: string
   /** The main lane, and the spare lanes in order. */
   lane: string
@@ -339,6 +340,7 @@ interface RawCore {
   run(name: string, args: string): string
   preview(name: string, args: string): string
   cancel(): string
+  warm(): void
   apply(patch: string): string
   revert(patch: string): string
   stacks(history: string): string
@@ -358,7 +360,8 @@ interface RawCore {
   schedule(clock: string, from: number, to: number, least: number): string
   lines(from: number, to: number, least: number): string
   uses(): string
-  moments(shot: string, subjects: string): string
+  keysOf(shot: string): string
+  entrances(shot: string, subjects: string, from: number, to: number): string
   shotAt(shot: string, screen: number): string
   formats(): string
   writeCut(assembly: string, format: string, clock: string, deliveries: string): string
@@ -494,6 +497,14 @@ function answer<T>(text: string): T {
   return JSON.parse(text) as T
 }
 
+let movedLast: string[] = []
+/** Names the moved shots of an answer that says that they are those of the one before. */
+function named(p: Previewed): Previewed {
+  if (p.again) p.moved = movedLast
+  else if (p.moved) movedLast = p.moved
+  return p
+}
+
 let loading: Promise<void> | undefined
 
 /** Loads the core once. */
@@ -521,8 +532,10 @@ export const core = {
     return answer(raw().open(new TextEncoder().encode(JSON.stringify(doc))))
   },
   run: (name: string, args: object): Outcome => answer(raw().run(name, JSON.stringify(args))),
-  preview: (name: string, args: object): Previewed => answer(raw().preview(name, JSON.stringify(args))),
-  cancel: (): Previewed => answer(raw().cancel()),
+  preview: (name: string, args: object): Previewed => named(answer(raw().preview(name, JSON.stringify(args)))),
+  cancel: (): Previewed => named(answer(raw().cancel())),
+  /** Lets what drags of shots call be compiled before one begins. */
+  warm: () => raw().warm(),
   apply: (patch: Patch): Outcome => answer(raw().apply(JSON.stringify(patch))),
   revert: (patch: Patch): Outcome => answer(raw().revert(JSON.stringify(patch))),
   /** What can be undone and redone after a history, oldest first; the last of each is the next. */
@@ -540,8 +553,8 @@ export const core = {
   onAir: (screen: number): Air => answer(raw().onAir(screen)),
   /** The screen frame that shows a story frame, preferring the shot at `near`; −1 when none does. */
   screenAt: (story: number, near: number): number => raw().screenAt(story, near),
-  /** The cut; of an order that is known by its version, only the length. */
-  cut: (known = -1): Cut | Pick<Cut, 'version' | 'length'> => answer(raw().cut(known)),
+  /** The cut and its length; of an order that is known by its version, only the length. */
+  cut: (known = -1): (Cut | Pick<Cut, 'version'>) & { length: number } => answer(raw().cut(known)),
   /** Selects the assembly that is edited and played. */
   choose: (assembly: string): { error?: string } => answer(raw().choose(assembly)),
   airOf: (assembly: string, screen: number): Air => answer(raw().airOf(assembly, screen)),
@@ -561,8 +574,11 @@ export const core = {
   lines: (from: number, to: number, least = 0): Said[] => answer(raw().lines(from, to, least)),
   /** The stretches of the story that the cut shows, and how often. */
   uses: (): { in: number; out: number; times: number }[] => answer(raw().uses()),
-  /** The screen frames of a shot that an edge may want to meet: keys, and where subjects come or go. */
-  moments: (shot: string, subjects: string[]): number[] => answer(raw().moments(shot, JSON.stringify(subjects))),
+  /** The screen frames at which the camera of a shot has keys. */
+  keysOf: (shot: Shot): number[] => answer(raw().keysOf(JSON.stringify(shot))),
+  /** The screen frames of a shot at which subjects come into its picture or go, between two of its frames. */
+  entrances: (shot: Shot, subjects: string[], from: number, to: number): number[] =>
+    answer(raw().entrances(JSON.stringify(shot), JSON.stringify(subjects), from, to)),
   /** What a shot shows at a screen frame, as if it played alone. */
   shotAt: (shot: string, screen: number): Playing | null => answer(raw().shotAt(shot, screen)),
   /** The open formats for cuts and lines. */

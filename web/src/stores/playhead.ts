@@ -36,7 +36,7 @@ export const usePlayhead = defineStore('playhead', () => {
   const airShot = computed(() => onAir.value[0]?.shot ?? '')
   const frame = computed(() => (clock.value === 'story' ? story.value : screen.value))
   const whole = computed<Range>(() =>
-    clock.value === 'story' ? scene.doc.settings.story : { in: 0, out: Math.max(1, scene.cut.length) },
+    clock.value === 'story' ? scene.doc.settings.story : { in: 0, out: Math.max(1, scene.cutLength) },
   )
   /** The ranges set on the clocks. */
   const marked = reactive<Record<ClockName, Range | null>>({ story: null, screen: null })

@@ -28,7 +28,7 @@ describe('an open scene', () => {
     expect(scene.loaded).toBe(true)
     expect(scene.doc.settings.title).toBe('Small')
     expect(scene.cameras.map((c) => c.camera.number)).toEqual([1, 2])
-    expect(scene.cut.length).toBe(144)
+    expect(scene.cutLength).toBe(144)
     expect(scene.rate).toBe(24)
     expect(scene.saved).toBe('saved')
   })

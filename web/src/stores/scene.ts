@@ -3,7 +3,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowReactive, shallowRef } from 'vue'
+import { computed, ref, shallowReactive, shallowRef, triggerRef } from 'vue'
 import { api, ask, RequestFailed, type SceneEvent } from '@/api/client'
 import {
   core,
@@ -32,7 +32,7 @@ const retryAfter = 2000
 const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
 /** Collections whose changes can change what plays when. */
 const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
-const noCut = (): Cut => ({ version: -1, shots: [], length: 0, assembly: '', lane: '', spares: [] })
+const noCut = (): Cut => ({ version: -1, shots: [], assembly: '', lane: '', spares: [] })
 
 export const useScene = defineStore('scene', () => {
   const id = ref('')
@@ -43,11 +43,15 @@ export const useScene = defineStore('scene', () => {
   const undoable = shallowRef<HistoryEntry[]>([])
   const redoable = shallowRef<HistoryEntry[]>([])
   const cut = shallowRef<Cut>(noCut())
+  /** The frame after the last shot, which changes much more often than the order. */
+  const cutLength = ref(0)
   /** Counts changes of the document, for what is drawn from it. */
   const changes = ref(0)
   /** Counts those changes that pictures can show: all but those of the cut. */
   const pictured = ref(0)
-  const doc = shallowReactive<Document>(empty())
+  /** A drag may move thousands of shots: they tell together that they have changed. */
+  const shots = shallowRef<Record<string, Shot>>({})
+  const doc = shallowReactive<Document>(Object.defineProperty(empty(), 'shots', { get: () => shots.value }))
   /** The assembly that was worked on last, by scene. */
   const chosen = useLocalStorage<Record<string, string>>('proscen.assembly', {})
   const listeners = new Set<(e: SceneEvent) => void>()
@@ -77,22 +81,22 @@ export const useScene = defineStore('scene', () => {
   function take(d: Document) {
     doc.schema = d.schema
     doc.settings = d.settings
-    for (const name of collections) {
-      ;(doc as unknown as Record<string, unknown>)[name] = shallowReactive({ ...d[name] })
-    }
+    shots.value = { ...d.shots }
+    for (const name of collections)
+      if (name !== 'shots') (doc as unknown as Record<string, unknown>)[name] = shallowReactive({ ...d[name] })
   }
 
   /** Takes over the order of shots, if it has changed, and the length. */
   function recut() {
     const now = core.cut(cut.value.version)
     if ('shots' in now) cut.value = now
-    else if (now.length !== cut.value.length) cut.value = { ...cut.value, ...now }
+    cutLength.value = now.length
   }
   function absorb(changed: EntityNow[], moved: string[] = [], frames: number[] = []) {
     let cutTouched = moved.length > 0
+    const now = shots.value
     moved.forEach((shot, i) => {
-      const s = doc.shots[shot]
-      if (s) doc.shots[shot] = { ...s, screenIn: frames[2 * i]!, screenOut: frames[2 * i + 1]! }
+      now[shot] = { ...now[shot]!, screenIn: frames[2 * i]!, screenOut: frames[2 * i + 1]! }
     })
     for (const e of changed) {
       cutTouched ||= cutting.has(e.collection)
@@ -104,6 +108,7 @@ export const useScene = defineStore('scene', () => {
       if (e.value === null || e.value === undefined) delete c[e.id]
       else c[e.id] = e.value
     }
+    if (moved.length || changed.some((e) => e.collection === 'shots')) triggerRef(shots)
     if (cutTouched) recut()
     if (changed.length || moved.length) changes.value++
     if (changed.some((e) => !cutOnly.has(e.collection))) pictured.value++
@@ -159,9 +164,17 @@ export const useScene = defineStore('scene', () => {
       fetching.clear()
       void fetchModels()
       listen()
+      whenIdle(() => warm(sceneID, 20))
     } catch (e) {
       failure.value = (e as Error).message
     }
+  }
+
+  /** Code is compiled well only after it has run some times: it does so before it is needed. */
+  function warm(sceneID: string, times: number) {
+    if (!times || id.value !== sceneID) return
+    core.warm()
+    whenIdle(() => warm(sceneID, times - 1))
   }
 
   function listen() {
@@ -314,6 +327,7 @@ export const useScene = defineStore('scene', () => {
     undoable,
     redoable,
     cut,
+    cutLength,
     changes,
     pictured,
     doc,
@@ -379,6 +393,10 @@ function empty(): Document {
     sounds: {},
   }
 }
+
+/** Runs something as soon as the browser has nothing else to do. */
+const whenIdle = (run: () => void) =>
+  'requestIdleCallback' in window ? requestIdleCallback(run) : setTimeout(run, 200)
 
 /** Begins with a capital and ends with a full stop. */
 export function sentence(s: string): string {

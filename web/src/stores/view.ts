@@ -109,7 +109,10 @@ export const useView = defineStore('view', () => {
   const outOfReach = computed(() => Object.keys(scene.doc.nodes).filter((id) => !grabs(id)))
 
   /** All selected shots that are still there. */
-  const shots = computed(() => (shot.value ? [shot.value, ...more.value].filter((id) => scene.doc.shots[id]) : []))
+  const shots = computed<string[]>((before) => {
+    const now = shot.value ? [shot.value, ...more.value].filter((id) => scene.doc.shots[id]) : []
+    return before && now.join() === before.join() ? before : now
+  })
   /** Selects several shots. */
   function selectShots(ids: string[]) {
     select('shots', ids[0] ?? '')

@@ -54,6 +54,16 @@ function down(e: PointerEvent, id: string, speed: number) {
     <div
       v-for="h in heard"
       :key="h.key"
+      v-memo="[
+        h.l,
+        x(h.in),
+        x(h.out),
+        speaker(h.l.cast),
+        tint(h.l.cast),
+        h.cut,
+        editing === h.key && text,
+        view.isSelected('lines', h.line),
+      ]"
       class="line"
       role="listitem"
       tabindex="0"

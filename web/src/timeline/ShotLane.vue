@@ -95,12 +95,19 @@ const range = (b: (typeof blocks.value)[number]) =>
   b.s.speed === 0
     ? `${Math.round(b.s.storyIn)} held`
     : `${Math.round(b.s.storyIn)}–${Math.round(storyOut(b.s) - b.s.speed)}`
-const style = (b: (typeof blocks.value)[number]) => ({
-  transform: `translateX(${props.x(b.s.screenIn)}px)`,
-  width: `${Math.max(2, pixels(b.s) - 1)}px`,
-  '--camera': b.color,
-  '--x': `${props.x(b.s.screenIn)}px`,
-})
+const style = (b: (typeof blocks.value)[number]) =>
+  `--x: ${props.x(b.s.screenIn)}px; width: ${Math.max(2, pixels(b.s) - 1)}px; --camera: ${b.color}`
+/** What a block is drawn from: in a drag most stay as they are, in what is to be told too. */
+const drawn = (b: (typeof blocks.value)[number]) => [
+  b.s,
+  style(b),
+  b.number,
+  b.what,
+  b.tells,
+  stills.value[b.id],
+  view.isSelected('shots', b.id),
+  props.main && head.airShot === b.id,
+]
 const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : null))
 </script>
 <template>
@@ -121,6 +128,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
     <div
       v-for="b in blocks"
       :key="b.id"
+      v-memo="drawn(b)"
       class="shot"
       role="listitem"
       tabindex="0"
@@ -193,6 +201,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
   left: 0;
   top: 4px;
   bottom: 4px;
+  transform: translateX(var(--x));
   display: flex;
   border-radius: 6px;
   background: color-mix(in srgb, var(--camera) 34%, var(--panel));

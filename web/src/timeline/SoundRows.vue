@@ -34,24 +34,32 @@ const tracks = computed(() =>
 )
 // Zoomed or scrolled, the sound follows some times in a second; while something is
 // dragged it waits for the hand to rest. What is known of it is drawn in every frame.
-const heard = shallowRef<Heard[]>([])
-const hear = () => (heard.value = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel))
+interface Piece extends Heard {
+  track: string
+  name: string
+}
+const heard = shallowRef<Piece[]>([])
+function hear() {
+  const pieces = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel)
+  heard.value = pieces.flatMap((h) => {
+    const s = scene.doc.sounds[h.sound]
+    return s ? [{ ...h, track: s.track, name: s.name }] : []
+  })
+}
 watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
 watch([() => props.from, () => props.to, () => props.perPixel], useThrottleFn(hear, 200, true, true))
-watch(() => scene.changes, useDebounceFn(hear, 120, { maxWait: 600 }))
+watch(() => scene.changes, useDebounceFn(hear, 200))
 const rows = computed(() =>
   tracks.value
     .map(({ id, t }) => ({
       id,
       t,
-      pieces: heard.value.filter(
-        (h) => scene.doc.sounds[h.sound]?.track === id && h.out >= props.from && h.in <= props.to,
-      ),
+      pieces: heard.value.filter((h) => h.track === id && h.out >= props.from && h.in <= props.to),
     }))
     .map((r) => ({ ...r, wide: r.pieces.filter((h) => h.out - h.in >= narrowest(r.pieces.length) * props.perPixel) })),
 )
 /** A press on a row: on a piece that is only painted, since it is narrow. */
-function press(e: PointerEvent, pieces: Heard[]) {
+function press(e: PointerEvent, pieces: Piece[]) {
   const left = (e.currentTarget as HTMLElement).getBoundingClientRect().x + props.x(0)
   const at = (e.clientX - left) * props.perPixel
   const hit = pieces.find((h) => h.in <= at && at < h.out)
@@ -158,7 +166,7 @@ const set = (id: string, merge: object, label: string) =>
         tabindex="0"
         :class="{ selected: view.isSelected('sounds', h.sound), muted: h.muted }"
         :style="{ transform: `translateX(${x(h.in)}px)`, width: `${Math.max(3, (h.out - h.in) / perPixel)}px` }"
-        :aria-label="`Sound ${scene.doc.sounds[h.sound]?.name}, ${Math.round(h.in)} to ${Math.round(h.out) - 1}`"
+        :aria-label="`Sound ${h.name}, ${Math.round(h.in)} to ${Math.round(h.out) - 1}`"
         @pointerdown="down($event, h)"
       ></div>
     </div>

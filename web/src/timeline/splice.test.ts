@@ -178,7 +178,7 @@ describe('grips', () => {
     head.marked.screen = { in: 10, out: 20 }
     view.select('shots', '')
     actions.remove(true)
-    expect(scene.cut.length).toBe(124)
+    expect(scene.cutLength).toBe(124)
     expect(head.marked.screen).toBeNull()
   })
 })

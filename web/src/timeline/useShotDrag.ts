@@ -22,7 +22,7 @@ interface Drag {
   ends: { left: number; right: number } | null // of what of the strip is in sight, in pixels
   before: string // the shots that it touches, if any
   after: string
-  marks: number[] // what edges snap to; looked for when the drag begins to move
+  marks: number[] // what edges snap to; looked for from when the drag begins to move
   moved: boolean
 }
 /** What a drop onto other shots waits for. */
@@ -41,6 +41,7 @@ interface Strip {
   from(): number
   scroll(frames: number): void
 }
+const lookAt = 8 // frames that are looked at together
 const nearEnd = 28 // px from an end of the strip within which a drag scrolls it
 
 export function useShotDrag(strip: Strip) {
@@ -60,14 +61,15 @@ export function useShotDrag(strip: Strip) {
   const laneOf = (id: string) =>
     id === scene.cut.lane ? scene.cut.shots : (scene.cut.spares.find((l) => l.id === id)?.shots ?? [])
 
-  /** What edges snap to: ends of shots, the playhead, markers, and moments of the shot itself. */
+  /** What edges and bodies snap to: ends of other shots, the playhead and markers. */
   function snaps(ids: string[]): number[] {
     const out = [0, Math.round(head.screen)]
+    const shots = scene.doc.shots
     for (const m of Object.values(scene.doc.markers))
       if (m.clock === 'screen' && m.assembly === scene.cut.assembly) out.push(m.frame, m.frame + (m.frames ?? 0))
     for (const lane of [scene.cut.shots, ...scene.cut.spares.map((l) => l.shots)])
       for (const c of lane) {
-        const s = scene.doc.shots[c.id]
+        const s = shots[c.id]
         if (s && !ids.includes(c.id)) out.push(s.screenIn, s.screenOut)
       }
     if (head.marked.screen) out.push(head.marked.screen.in, head.marked.screen.out)
@@ -178,7 +180,10 @@ export function useShotDrag(strip: Strip) {
     if (Math.abs(e.clientX - d.x) >= 3) d.moved = true
     if (!d.moved && laneAt(e) === d.lane) return
     d.moved = true
-    if (!d.marks.length) d.marks = snaps(d.ids).concat(d.part === 'body' ? [] : core.moments(d.id, cast.value))
+    if (!d.marks.length) {
+      d.marks = snaps(d.ids)
+      if (d.part !== 'body') look(d, d.part)
+    }
     const o = operation(e, d)
     const done = scene.preview(o.name, o.args)
     ghost.value = null
@@ -203,6 +208,20 @@ export function useShotDrag(strip: Strip) {
       const s = scene.doc.shots[f.shot]!
       return { ...f, frame: f.words === 'first' ? s.screenIn : s.screenOut - 1 }
     })
+  }
+  /** Looks for keys, and some frames at a time, so that the drag goes on, for where the cast comes or goes. */
+  function look(d: Drag, edge: 'in' | 'out') {
+    const { screenIn, screenOut } = d.from
+    d.marks.push(...core.keysOf(d.from))
+    let done = 0 // frames, from the edge on
+    const next = () => {
+      if (drag !== d || done >= screenOut - screenIn) return
+      const at = edge === 'in' ? screenIn + done : screenOut - 1 - done - lookAt
+      d.marks.push(...core.entrances(d.from, cast.value, at, at + lookAt))
+      done += lookAt
+      requestAnimationFrame(next)
+    }
+    requestAnimationFrame(next)
   }
   function endsOf(block: HTMLElement): Drag['ends'] {
     const field = block.closest('.rows')

@@ -10,16 +10,17 @@ export interface Seen {
 
 /** Shots in order that are in sight; looks no further than it has to. */
 export function visibleShots(scene: ReturnType<typeof useScene>, shots: CutShot[], from: number, to: number): Seen[] {
+  const all = scene.doc.shots
   let [lo, hi] = [0, shots.length]
   while (lo < hi) {
     const mid = (lo + hi) >> 1
-    if (((shots[mid]!.cue ?? scene.doc.shots[shots[mid]!.id])?.screenOut ?? 0) > from) hi = mid
+    if (((shots[mid]!.cue ?? all[shots[mid]!.id])?.screenOut ?? 0) > from) hi = mid
     else lo = mid + 1
   }
   const out: Seen[] = []
   for (let i = lo; i < shots.length; i++) {
     const c = shots[i]!
-    const s = c.cue ?? scene.doc.shots[c.id]
+    const s = c.cue ?? all[c.id]
     if (!s) continue
     if (s.screenIn > to) break
     out.push({ id: c.id, s, cue: !!c.cue })

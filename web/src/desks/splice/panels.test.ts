@@ -211,7 +211,7 @@ describe('assemblies', () => {
     await press(w, 'Side by side')
     expect([useCutting().beside, useCutting().other]).toEqual(['compare', 'cut'])
     await press(w, 'Assembly cut')
-    expect(scene.cut.length).toBe(144)
+    expect(scene.cutLength).toBe(144)
     await press(w, 'One frame per camera')
     expect(scene.cut.shots).toHaveLength(2)
     await press(w, 'Remove assembly cut 2')

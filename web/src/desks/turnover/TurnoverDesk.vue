@@ -93,7 +93,7 @@ const words: Record<Output['state'], string> = {
     </template>
     <div class="sheet">
       <header class="head">
-        Shots <span class="dim">{{ shots.length }} on the main lane, {{ scene.cut.length }} frames</span>
+        Shots <span class="dim">{{ shots.length }} on the main lane, {{ scene.cutLength }} frames</span>
       </header>
       <div class="scrolls">
         <table v-if="shots.length">

@@ -1,0 +1,58 @@
+package edit
+
+import (
+	"sync"
+
+	"proscen/core/scene"
+)
+
+// touchedShots remembers the shots that an operation touches. A drag may move
+// thousands of them in every frame, so they are kept as they are and not as
+// entities of any kind, in memory that is used again.
+type touchedShots struct {
+	list  []scene.ShotChange
+	index map[string]int // their places in the list
+}
+
+var touchedMemory = sync.Pool{New: func() any { return &touchedShots{index: map[string]int{}} }}
+
+// touchShot returns what is known of a shot's change; it holds until the next one
+// is touched.
+func (d *Draft) touchShot(id string) *scene.ShotChange {
+	if d.shots == nil {
+		d.shots = touchedMemory.Get().(*touchedShots)
+	}
+	t := d.shots
+	i, ok := t.index[id]
+	if !ok {
+		i = len(t.list)
+		t.index[id] = i
+		c := scene.ShotChange{ID: id}
+		c.Before, c.Was = d.Doc.Shots[id]
+		t.list = append(t.list, c)
+	}
+	return &t.list[i]
+}
+
+// settle notes what has become of a shot that was not stored by SetShot.
+func (d *Draft) settle(shot string) {
+	c := d.touchShot(shot)
+	c.After, c.Is = d.Doc.Shots[shot]
+}
+
+func (d *Draft) changedShots() []scene.ShotChange {
+	if d.shots == nil {
+		return nil
+	}
+	return d.shots.list
+}
+
+// release gives the memory back; the draft is not used any more.
+func (d *Draft) release() {
+	if t := d.shots; t != nil {
+		d.shots = nil
+		t.list = t.list[:0]
+		clear(t.index)
+		touchedMemory.Put(t)
+	}
+}
