@@ -118,8 +118,7 @@ func (h *host) joinLack(args []js.Value) any {
 // than a number of frames are gathered.
 func (h *host) schedule(args []js.Value) any {
 	s := h.session
-	heard := assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float())
-	return reply(assembly.Gather(heard, args[3].Float()))
+	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float(), args[3].Float()))
 }
 
 // lines lists the lines that the cut lets be heard in a range, and for at least

@@ -53,28 +53,6 @@ func Lines(doc *scene.Document, p *Program, from, to, least float64) []Said {
 	return out
 }
 
-// Gather joins pieces of one sound that are shorter than a number of frames and
-// lie within it of each other, for a strip on which each would be too narrow to
-// see. What is joined belongs to no file and has the level of its first piece.
-func Gather(pieces []Heard, least float64) []Heard {
-	out := make([]Heard, 0, len(pieces))
-	last := map[string]int{} // the piece that a sound's next one may join
-	for _, h := range pieces {
-		if h.Out-h.In >= least {
-			out = append(out, h)
-			continue
-		}
-		if i, ok := last[h.Sound]; ok && h.In-out[i].Out < least {
-			out[i].Blob, out[i].Levels = "", out[i].Levels[:min(1, len(out[i].Levels))]
-			out[i].Out = max(out[i].Out, h.Out)
-			continue
-		}
-		last[h.Sound] = len(out)
-		out = append(out, h)
-	}
-	return out
-}
-
 // Use says how often a cut shows a stretch [In, Out) of the story.
 type Use struct {
 	In    float64 `json:"in"`

@@ -102,15 +102,24 @@ func TestLinesAndUsesAgainstCounting(t *testing.T) {
 }
 
 func TestShortPiecesOfASoundAreGathered(t *testing.T) {
-	h := func(sound string, in, out float64) assembly.Heard {
-		return assembly.Heard{Sound: sound, Blob: "b", In: in, Out: out, Levels: []assembly.Level{{At: in, Gain: 1}, {At: out, Gain: 1}}}
+	// Seven shots of the story's frames 0 to 99 from their beginning, the fourth
+	// long, the last far away.
+	d := board([2]int{0, 4}, [2]int{6, 10}, [2]int{10, 14}, [2]int{20, 60}, [2]int{60, 64}, [2]int{64, 68}, [2]int{90, 94})
+	for id, s := range d.Shots {
+		s.StoryIn = 0
+		d.PutShot(id, s)
 	}
-	list := []assembly.Heard{h("a", 0, 2), h("b", 0, 50), h("a", 3, 5), h("a", 5, 7), h("a", 30, 60), h("a", 70, 71)}
-	out := assembly.Gather(list, 10)
-	var got []string
-	for _, p := range out {
-		got = append(got, fmt.Sprint(p.Sound, p.Blob, " ", p.In, "-", p.Out))
+	d.Tracks = map[string]scene.Track{"wind": {Name: "wind", Clock: scene.StoryClock}, "bell": {Name: "bell", Clock: scene.ScreenClock, Assembly: "cut"}}
+	d.Sounds = map[string]scene.Sound{
+		"w": {Track: "wind", Name: "w", Blob: "w", Seconds: 10, In: 0, Out: 100},
+		"b": {Track: "bell", Name: "b", Blob: "b", Seconds: 1, In: 5, Out: 8},
 	}
-	assert.Equal(t, []string{"a 0-7", "bb 0-50", "ab 30-60", "ab 70-71"}, got)
-	assert.Equal(t, list, assembly.Gather(list, 0), "nothing is shorter than nothing")
+	heard := func(least float64) (out []string) {
+		for _, p := range assembly.Schedule(d, "cut", assembly.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, least) {
+			out = append(out, fmt.Sprint(p.Sound, " ", p.In, "-", p.Out, " ", p.Gathered))
+		}
+		return out
+	}
+	assert.Equal(t, []string{"w 0-14 true", "b 5-8 false", "w 20-60 false", "w 60-68 true", "w 90-94 false"}, heard(10))
+	assert.Len(t, heard(0), 8, "nothing is shorter than nothing")
 }

@@ -64,6 +64,25 @@ describe('the core behind the bridge', () => {
     expect(core.apply(done.patch!).error).toContain('has changed since')
   })
 
+  it('tells of shots that are moved again and again where they are', () => {
+    const trim = (by: number) => core.preview('shotTrim', { id: 's1', edge: 'out', by, ripple: true })
+    expect(trim(-8)).toMatchObject({ moved: ['s1', 's2', 's3'], frames: [0, 40, 40, 88, 88, 136] })
+    expect(trim(-9)).toMatchObject({ moved: ['s1', 's2', 's3'], frames: [0, 39, 39, 87, 87, 135] })
+    const other = core.preview('shotMove', { ids: ['s3'], by: 10 })
+    expect(other).toMatchObject({ moved: ['s3', 's1', 's2'], frames: [106, 154, 0, 48, 48, 96] })
+    expect(core.cancel()).toMatchObject({ moved: ['s3'], frames: [96, 144] })
+    expect(core.cancel()).toEqual({ changed: [] })
+  })
+
+  it('leaves no trace of what it has tried out', () => {
+    const before = JSON.stringify(core.document())
+    core.warm()
+    expect(JSON.stringify(core.document())).toBe(before)
+    core.preview('shotMove', { ids: ['s3'], by: 10 })
+    core.warm() // not while something is previewed
+    expect(core.cancel()).toMatchObject({ moved: ['s3'], frames: [96, 144] })
+  })
+
   it('says why an operation is refused and what it left unchanged', () => {
     core.preview('shotMove', { ids: ['s3'], by: 204 })
     const o = core.run('cutTo', { assembly: 'cut', at: 0, camera: 'a' })

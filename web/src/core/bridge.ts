@@ -201,7 +201,6 @@ export interface Said {
 
 export interface Heard {
   sound: string
-  blob: string
   in: number
   out: number
   offset: number
@@ -209,6 +208,8 @@ export interface Heard {
   levels: { at: number; gain: number }[]
   /** Its track is muted, or another one is solo. */
   muted?: boolean
+  /** It stands for several pieces that are too short to be seen. */
+  gathered?: boolean
 }
 export interface PathLine {
   points: number[]

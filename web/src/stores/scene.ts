@@ -28,6 +28,8 @@ interface Pending {
 }
 
 const retryAfter = 2000
+/** The colour of what is seen by no camera. */
+export const noColor = '#8a979b'
 /** Collections that say what is cut, not what is seen. */
 const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
 /** Collections whose changes can change what plays when. */
@@ -66,6 +68,8 @@ export const useScene = defineStore('scene', () => {
       .map(([key, n]) => ({ id: key, node: n, camera: n.camera! }))
       .sort((a, b) => a.camera.number - b.camera.number),
   )
+  /** The colours of cameras by their ids. */
+  const colors = computed(() => Object.fromEntries(cameras.value.map((c) => [c.id, c.camera.color])))
   /** The cameras of the wall, as they are ordered there. */
   const wall = computed(() =>
     cameras.value
@@ -251,7 +255,7 @@ export const useScene = defineStore('scene', () => {
   const shotOf = (shot: string): Shot | undefined =>
     doc.shots[shot] ?? (shot.startsWith('cue.') ? cut.value.shots.find((s) => s.id === shot)?.cue : undefined)
   /** The colour of a shot: that of its camera, grey when something else stands for one. */
-  const colorOf = (s: Shot | undefined) => (s && !s.plays && doc.nodes[s.camera]?.camera?.color) || '#8a979b'
+  const colorOf = (s: Shot | undefined) => (s && !s.plays && colors.value[s.camera]) || noColor
   /** Selects the assembly that is edited and played. */
   function choose(assembly: string) {
     const o = core.choose(assembly)
@@ -337,6 +341,7 @@ export const useScene = defineStore('scene', () => {
     rate,
     load,
     shotOf,
+    colors,
     colorOf,
     choose,
     run,

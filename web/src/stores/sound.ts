@@ -55,7 +55,7 @@ export const useSound = defineStore('sound', () => {
 
   /** Starts a piece from a frame of the clock on, at a time of the context. */
   function start(h: Heard, from: number, when: number, speed: number, seconds?: number) {
-    const samples = buffer(h.blob)
+    const samples = buffer(scene.doc.sounds[h.sound]!.blob)
     if (!samples) return
     const source = context!.createBufferSource()
     const gain = context!.createGain()

@@ -10,11 +10,11 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import JoinMark from './JoinMark.vue'
-import { cleared } from './painting'
+import { boxes, cleared } from './painting'
 import { narrowest } from './scale'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
-import { visibleShots } from './visible'
+import { visibleShots, type Seen } from './visible'
 
 const props = defineProps<{
   lane: string
@@ -35,17 +35,20 @@ const { down, move, up, escape, dragged, told, ghost } = props.drag
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
 const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
 const least = computed(() => narrowest(seen.value.length))
-const narrow = computed(() => seen.value.filter((b) => pixels(b.s) < least.value && b.id !== dragged.value))
+const isWide = computed(() => {
+  const [frames, held] = [least.value * props.perPixel, dragged.value]
+  return (b: Seen) => b.s.screenOut - b.s.screenIn >= frames || b.id === held
+})
+const narrow = computed(() => seen.value.filter((b) => !isWide.value(b)))
 const blocks = computed(() => {
-  const wide = seen.value.filter((b) => pixels(b.s) >= least.value || b.id === dragged.value)
+  const wide = seen.value.filter(isWide.value)
   const held = dragged.value && scene.doc.shots[dragged.value]
   if (held && held.lane === props.lane && !wide.some((b) => b.id === dragged.value))
-    wide.push({ id: dragged.value, s: held, cue: false })
+    wide.push({ id: dragged.value, s: held, cue: false, color: scene.colorOf(held) })
   return wide.map((b) => {
     const camera = b.s.plays ? undefined : scene.doc.nodes[b.s.camera]
     return {
       ...b,
-      color: scene.colorOf(b.s),
       number: camera?.camera?.number ?? 0,
       what: camera?.name ?? b.s.plays ?? '',
       tells: pixels(b.s) > 24, // wide enough for a picture and words
@@ -55,22 +58,27 @@ const blocks = computed(() => {
 const canvas = ref<HTMLCanvasElement | null>(null)
 watchEffect(
   () => {
-    const height = props.main ? 54 : 30
-    const g = cleared(canvas.value, (props.to - props.from) / props.perPixel, height)
+    const { x, perPixel, from, to, main } = props
+    const height = main ? 54 : 30
+    const g = cleared(canvas.value, (to - from) / perPixel, height)
     if (!g) return
-    const start = props.x(props.from)
+    const start = x(from)
     const chosen = new Set(view.shots)
-    for (const { id, s } of narrow.value) {
-      const [x, w] = [props.x(s.screenIn) - start, pixels(s)]
-      g.globalAlpha = chosen.has(id) ? 1 : 0.5
-      g.fillStyle = scene.colorOf(s)
-      g.fillRect(x, 0, w > 3 ? w - 1 : w, height)
-      if (props.main && head.airShot === id) {
-        g.globalAlpha = 1
-        g.fillStyle = '#e5573a'
-        g.fillRect(x, 0, Math.max(2, w), 4)
-      }
+    const air = main ? head.airShot : ''
+    const [others, picked] = [boxes(g, height), boxes(g, height)]
+    let mark: [x: number, width: number] | null = null
+    for (const { id, s, color } of narrow.value) {
+      const [left, w] = [x(s.screenIn) - start, (s.screenOut - s.screenIn) / perPixel]
+      ;(chosen.has(id) ? picked : others).add(color, left, w > 3 ? w - 1 : w)
+      if (id === air) mark = [left, Math.max(2, w)]
     }
+    g.globalAlpha = 0.5
+    others.fill()
+    g.globalAlpha = 1
+    picked.fill()
+    if (!mark) return
+    g.fillStyle = '#e5573a'
+    g.fillRect(mark[0], 0, mark[1], 4)
   },
   { flush: 'post' },
 )

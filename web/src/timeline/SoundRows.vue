@@ -37,17 +37,18 @@ const tracks = computed(() =>
 interface Piece extends Heard {
   track: string
   name: string
+  blob: string
 }
 const heard = shallowRef<Piece[]>([])
 function hear() {
   const pieces = core.schedule(props.clock, props.from, props.to, 3 * props.perPixel)
   heard.value = pieces.flatMap((h) => {
     const s = scene.doc.sounds[h.sound]
-    return s ? [{ ...h, track: s.track, name: s.name }] : []
+    return s ? [{ ...h, track: s.track, name: s.name, blob: s.blob }] : []
   })
 }
 watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
-watch([() => props.from, () => props.to, () => props.perPixel], useThrottleFn(hear, 200, true, true))
+watch([() => props.from, () => props.to, () => props.perPixel], useThrottleFn(hear, 300, true, true))
 watch(() => scene.changes, useDebounceFn(hear, 200))
 const rows = computed(() =>
   tracks.value
@@ -75,23 +76,24 @@ watchEffect(
   },
   { flush: 'post' },
 )
-function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: string) {
+function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: string) {
   const g = cleared(canvas, width.value, height)
   if (!g) return
   const w = width.value
-  const start = props.x(props.from)
+  const { x, from, perPixel } = props
+  const start = x(from)
   for (const h of pieces) {
     g.fillStyle = h.muted ? 'rgb(159 176 176 / 0.4)' : clock === 'story' ? '#dcc391' : '#a9cbe8'
-    const [left, right] = [props.x(h.in) - start, props.x(h.out) - start]
-    if (!h.blob) {
+    const [left, right] = [x(h.in) - start, x(h.out) - start]
+    if (h.gathered) {
       g.fillRect(left, height / 3, Math.max(1, right - left), height / 3) // several pieces
       continue
     }
     const peaks = peaksOf(h.blob)
     if (!peaks) continue
     // Peaks at the first pixel of the row and for each further one.
-    const first = (h.offset + ((props.from - h.in) / scene.rate) * h.speed) * peakRate
-    const step = (props.perPixel / scene.rate) * h.speed * peakRate
+    const first = (h.offset + ((from - h.in) / scene.rate) * h.speed) * peakRate
+    const step = (perPixel / scene.rate) * h.speed * peakRate
     for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
       const a = Math.floor(first + px * step)
       const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
@@ -100,7 +102,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Heard[], clock: st
         lo = Math.min(lo, peaks[2 * k] ?? 0)
         hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
       }
-      const k = (Math.min(1.6, levelAt(h, props.from + px * props.perPixel)) * (height - 6)) / 256
+      const k = (Math.min(1.6, levelAt(h, from + px * perPixel)) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }

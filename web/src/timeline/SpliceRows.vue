@@ -25,8 +25,10 @@ const drag = useShotDrag({
 const step = computed(() => Math.max(1, Math.round((props.to - props.from) / 2)))
 const first = computed(() => Math.floor(props.from / step.value) * step.value)
 const end = computed(() => first.value + 3 * step.value + 1)
-const x = (frame: number) => (frame - first.value) / props.perPixel
-const page = computed(() => ({ x, perPixel: props.perPixel, from: first.value, to: end.value }))
+const page = computed(() => {
+  const [from, { perPixel }] = [first.value, props]
+  return { x: (frame: number) => (frame - from) / perPixel, perPixel, from, to: end.value }
+})
 const shift = computed(() => (first.value - props.from) / props.perPixel)
 const { drop, consider, choose } = drag
 </script>

@@ -14,12 +14,7 @@ const scene = useScene()
 const head = usePlayhead()
 const height = 34
 const lines = computed(() =>
-  visibleShots(scene, scene.cut.shots, props.from, props.to).map(({ id, s }) => ({
-    id,
-    s,
-    out: storyOut(s),
-    color: scene.colorOf(s),
-  })),
+  visibleShots(scene, scene.cut.shots, props.from, props.to).map(({ s, color }) => ({ s, out: storyOut(s), color })),
 )
 /** The span of the story that is in sight. */
 const span = computed(() => {
@@ -27,20 +22,25 @@ const span = computed(() => {
   for (const l of lines.value) [lo, hi] = [Math.min(lo, l.s.storyIn, l.out), Math.max(hi, l.s.storyIn, l.out)]
   return hi > lo ? { lo, hi } : { lo: 0, hi: 1 }
 })
-const y = (story: number) => height - 3 - ((story - span.value.lo) / (span.value.hi - span.value.lo)) * (height - 6)
+const y = computed(() => {
+  const { lo, hi } = span.value
+  return (story: number) => height - 3 - ((story - lo) / (hi - lo)) * (height - 6)
+})
 const width = computed(() => (props.to - props.from) / props.perPixel)
 const canvas = ref<HTMLCanvasElement | null>(null)
 watchEffect(
   () => {
     const g = cleared(canvas.value, width.value, height)
     if (!g) return
-    const start = props.x(props.from)
+    const { x } = props
+    const start = x(props.from)
+    const up = y.value
     const strokes = new Map<string, Path2D>()
     for (const { s, out, color } of lines.value) {
       const path = strokes.get(color) ?? new Path2D()
       strokes.set(color, path)
-      path.moveTo(props.x(s.screenIn) - start, y(s.storyIn))
-      path.lineTo(props.x(s.screenOut) - start, y(out))
+      path.moveTo(x(s.screenIn) - start, up(s.storyIn))
+      path.lineTo(x(s.screenOut) - start, up(out))
     }
     g.lineWidth = 2
     for (const [color, path] of strokes) {

@@ -18,3 +18,24 @@ export function cleared(
   g.clearRect(0, 0, width, height)
   return g
 }
+
+/** Fills many boxes from the top to a height, those of a colour at once; in order of their left ends. */
+export function boxes(g: CanvasRenderingContext2D, height: number) {
+  const paths = new Map<string, { path: Path2D; end: number }>()
+  return {
+    /** What lies within a pixel that its colour has already is left out. */
+    add(color: string, x: number, width: number) {
+      let p = paths.get(color)
+      if (!p) paths.set(color, (p = { path: new Path2D(), end: -Infinity }))
+      if (x + width <= p.end) return
+      p.path.rect(x, 0, width, height)
+      p.end = Math.ceil(x + width)
+    },
+    fill() {
+      for (const [color, { path }] of paths) {
+        g.fillStyle = color
+        g.fill(path)
+      }
+    },
+  }
+}

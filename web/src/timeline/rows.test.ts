@@ -11,7 +11,7 @@ import DeedMenu from './DeedMenu.vue'
 import KeyRows from './KeyRows.vue'
 import SpliceRows from './SpliceRows.vue'
 
-vi.mock('./stills', () => ({ useStills: () => ({}) }))
+vi.mock('./stills', () => ({ useStills: () => ({ value: {} }) }))
 
 let server: FakeServer
 let scene: ReturnType<typeof useScene>

@@ -221,7 +221,7 @@ export function useShotDrag(strip: Strip) {
       done += lookAt
       requestAnimationFrame(next)
     }
-    requestAnimationFrame(next)
+    setTimeout(next, 60) // the first frame of a drag has enough to do
   }
   function endsOf(block: HTMLElement): Drag['ends'] {
     const field = block.closest('.rows')

@@ -1,16 +1,19 @@
 // The shots of a lane that lie in a stretch of screen time.
 import type { CutShot, Shot } from '@/core/bridge'
-import { useScene } from '@/stores/scene'
+import { noColor, type useScene } from '@/stores/scene'
 
 export interface Seen {
   id: string
   s: Shot
   cue: boolean
+  /** Its camera's. */
+  color: string
 }
 
 /** Shots in order that are in sight; looks no further than it has to. */
 export function visibleShots(scene: ReturnType<typeof useScene>, shots: CutShot[], from: number, to: number): Seen[] {
   const all = scene.doc.shots
+  const colors = scene.colors
   let [lo, hi] = [0, shots.length]
   while (lo < hi) {
     const mid = (lo + hi) >> 1
@@ -23,7 +26,7 @@ export function visibleShots(scene: ReturnType<typeof useScene>, shots: CutShot[
     const s = c.cue ?? all[c.id]
     if (!s) continue
     if (s.screenIn > to) break
-    out.push({ id: c.id, s, cue: !!c.cue })
+    out.push({ id: c.id, s, cue: !!c.cue, color: (!s.plays && colors[s.camera]) || noColor })
   }
   return out
 }
