@@ -1,6 +1,10 @@
 package assembly
 
-import "proscen/core/scene"
+import (
+	"sort"
+
+	"proscen/core/scene"
+)
 
 // Markers on the screen clock, and sounds of tracks tied to the sequence, belong
 // to what is seen where they lie. When later shots of the main lane move to make
@@ -53,10 +57,28 @@ func (c *cut) putAt(t tied, frame int) {
 	c.draft.SetSound(t.id, s)
 }
 
-// carry lets what begins at a screen frame or later go along by a number of
-// frames. What begins in a stretch that is taken out goes to where that was.
-func (c *cut) carry(at, by int) {
-	for _, t := range c.tied(at+min(by, 0), scene.MaxFrame+1) {
-		c.putAt(t, max(t.frame, at)+by)
+// shift lets what begins at a screen frame or later go along by a number of
+// frames. If they are fewer than none, those before the frame are taken out, and
+// what begins there goes to where they were.
+type shift struct {
+	at, by int
+	all    int // the sum of by of this shift and of those before it
+}
+
+// from is the first frame that is moved.
+func (s shift) from() int { return s.at + min(s.by, 0) }
+
+// carry lets what is tied go along with a shift.
+func (c *cut) carry(at, by int) { c.carryAll([]shift{{at, by, by}}) }
+
+// carryAll lets what is tied go along with shifts, given in order and by the
+// frames that were before all of them.
+func (c *cut) carryAll(shifts []shift) {
+	if len(shifts) == 0 {
+		return
+	}
+	for _, t := range c.tied(shifts[0].from(), scene.MaxFrame+1) {
+		last := shifts[sort.Search(len(shifts), func(i int) bool { return shifts[i].from() > t.frame })-1]
+		c.putAt(t, max(t.frame, last.at)+last.all)
 	}
 }

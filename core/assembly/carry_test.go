@@ -3,6 +3,7 @@ package assembly_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -12,6 +13,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 )
 
 // marked has shots [0,10) [10,20) [20,30) [40,50), a marker at frames 0, 5, 12, 20
@@ -93,4 +95,40 @@ func TestMarkersAndSoundsGoAlongWithLaterShots(t *testing.T) {
 			assert.Equal(t, before, string(d.Encode()), "undo of %s", c.what)
 		}
 	}
+}
+
+// What is done with several shots at once is what is done with one after the
+// other, the last one first, with all that is tied to them.
+func TestSeveralShotsAreChangedLikeOneAfterTheOther(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := marked()
+		at := 0
+		d.Shots = map[string]scene.Shot{}
+		for i := range 8 {
+			at += rapid.SampledFrom([]int{0, 0, 3}).Draw(t, "gap")
+			length := rapid.IntRange(1, 12).Draw(t, "length")
+			id := fmt.Sprintf("s%d", i)
+			d.Shots[id] = scene.Shot{Lane: "main", Number: fmt.Sprint(10 * (i + 1)), Camera: "a", ScreenIn: at, ScreenOut: at + length, StoryIn: float64(100 * i), Speed: 1}
+			d.Boards["b"+id] = scene.Board{Shot: id, Blob: strings.Repeat("ab", 32), Width: 1, Height: 1}
+			at += length
+		}
+		for f := range at + 4 {
+			d.Markers[fmt.Sprintf("at%d", f)] = scene.Marker{Clock: scene.ScreenClock, Assembly: "cut", Frame: f, Color: "#ffffff"}
+		}
+		ids := rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"s0", "s1", "s2", "s3", "s4", "s5", "s6", "s7"}), 1, 8, rapid.ID[string]).Draw(t, "ids")
+		op := rapid.SampledFrom([]string{"shotRemove", "shotSpeed"}).Draw(t, "op")
+		args := func(ids ...string) m {
+			if op == "shotRemove" {
+				return m{"ids": ids, "close": true}
+			}
+			return m{"ids": ids, "speed": 2.5, "story": true}
+		}
+		one := d.Clone()
+		run(t, d, op, args(ids...))
+		slices.SortFunc(ids, func(a, b string) int { return strings.Compare(b, a) })
+		for _, id := range ids {
+			run(t, one, op, args(id))
+		}
+		require.Equal(t, string(one.Encode()), string(d.Encode()))
+	})
 }

@@ -3,6 +3,7 @@ package assembly
 import (
 	"errors"
 	"fmt"
+	"iter"
 	"maps"
 	"slices"
 	"sort"
@@ -29,6 +30,8 @@ type cut struct {
 	draft    *edit.Draft
 	assembly string
 	lanes    map[string]*lane
+	taken    map[string]bool // the shot numbers in use, once they have been asked for
+	letters  map[string]int  // for numbers with letters, how many of them are in use
 	err      error
 	notes    []string // what else has changed, for the label
 }
@@ -137,15 +140,17 @@ func (c *cut) done(format string, args ...any) (string, error) {
 }
 
 // numbers lists the shot numbers in use in the assembly, also those of shots that
-// are being moved.
+// are being moved or have been removed by the operation.
 func (c *cut) numbers() map[string]bool {
-	taken := map[string]bool{}
-	for _, s := range c.draft.Doc.Shots {
-		if c.lanes[s.Lane] != nil {
-			taken[s.Number] = true
+	if c.taken == nil {
+		c.taken, c.letters = map[string]bool{}, map[string]int{}
+		for _, s := range c.draft.Doc.Shots {
+			if c.lanes[s.Lane] != nil {
+				c.taken[s.Number] = true
+			}
 		}
 	}
-	return taken
+	return c.taken
 }
 
 // entries is memory of lanes that have been done with: a long one is copied for
@@ -184,7 +189,25 @@ func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]En
 }
 
 func (l *lane) index(shot string) int {
+	in := l.cut.draft.Doc.Shots[shot].ScreenIn
+	if i := l.from(in); i < len(l.shots) && l.shots[i].ID == shot {
+		return i
+	}
 	return slices.IndexFunc(l.shots, func(e Entry) bool { return e.ID == shot })
+}
+
+// from returns the index of the first shot that begins at a screen frame or later.
+func (l *lane) from(screen int) int {
+	return sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenIn >= screen })
+}
+
+// meeting goes through the shots that meet [in, out) of screen time.
+func (l *lane) meeting(in, out int) iter.Seq[*Entry] {
+	return func(yield func(*Entry) bool) {
+		i := sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenOut > in })
+		for ; i < len(l.shots) && l.shots[i].ScreenIn < out && yield(&l.shots[i]); i++ {
+		}
+	}
 }
 
 func (l *lane) end() int {
@@ -197,7 +220,7 @@ func (l *lane) end() int {
 // at returns the index of the shot that holds a screen frame, or −1; next is the
 // index of the first shot after the frame.
 func (l *lane) at(screen int) (index, next int) {
-	next = sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenIn > screen })
+	next = l.from(screen + 1)
 	if next > 0 && l.shots[next-1].ScreenOut > screen {
 		return next - 1, next
 	}
@@ -205,8 +228,10 @@ func (l *lane) at(screen int) (index, next int) {
 }
 
 func (l *lane) free(in, out int) bool {
-	i := sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenOut > in })
-	return i == len(l.shots) || l.shots[i].ScreenIn >= out
+	for range l.meeting(in, out) {
+		return false
+	}
+	return true
 }
 
 // follows tells whether the shot at i begins where the one before it ends.
@@ -227,12 +252,12 @@ func (l *lane) set(i int, s scene.Shot) {
 		}
 	}
 	l.shots[i].Shot = s
-	l.cut.draft.SetShot(l.shots[i].ID, s)
+	l.store(l.shots[i].ID, s)
 }
 
-func (l *lane) refuse(i int) {
-	l.cut.fail("shot %s is locked; unlock it first", l.shots[i].Number)
-}
+func (l *lane) refuse(i int) { l.cut.refuse(l.shots[i].Shot) }
+
+func (c *cut) refuse(s scene.Shot) { c.fail("shot %s is locked; unlock it first", s.Number) }
 
 // insert puts a shot at an index. With an id it is stored as that entity.
 func (l *lane) insert(i int, id string, s scene.Shot) {
@@ -241,7 +266,14 @@ func (l *lane) insert(i int, id string, s scene.Shot) {
 	}
 	s.Lane = l.id
 	l.shots = slices.Insert(l.shots, i, Entry{ID: id, Shot: s})
+	l.store(id, s)
+}
+
+func (l *lane) store(id string, s scene.Shot) {
 	l.cut.draft.SetShot(id, s)
+	if l.cut.taken != nil {
+		l.cut.taken[s.Number] = true
+	}
 }
 
 // put inserts a shot where its screen frame says.
@@ -286,6 +318,45 @@ func (l *lane) shift(i, at, by int) {
 		s.ScreenIn += by
 		s.ScreenOut += by
 		l.set(i, s)
+	}
+}
+
+// rework goes through the shots of a lane: change says how each shall be, or that
+// it is taken out. What is later follows when the end of one changes and, with
+// closing, comes to where one has been taken out.
+func (l *lane) rework(closing bool, change func(e Entry) (s scene.Shot, stays bool)) {
+	kept := l.shots[:0]
+	by := 0
+	var shifts []shift
+	follow := func(at, frames int) {
+		if frames != 0 {
+			by += frames
+			shifts = append(shifts, shift{at, frames, by})
+		}
+	}
+	for _, e := range l.shots {
+		s, stays := change(e)
+		if !stays {
+			if closing {
+				follow(e.ScreenOut, e.ScreenIn-e.ScreenOut)
+			}
+			continue
+		}
+		kept = append(kept, e)
+		moved, at := s.ScreenOut-e.ScreenOut, e.ScreenOut
+		if s.ScreenIn != e.ScreenIn {
+			at = e.ScreenIn
+		}
+		s.ScreenIn += by
+		s.ScreenOut += by
+		follow(at, moved)
+		if s != e.Shot {
+			l.set(len(kept)-1, s)
+		}
+	}
+	l.shots = kept
+	if l.main {
+		l.cut.carryAll(shifts)
 	}
 }
 
@@ -399,8 +470,8 @@ func (l *lane) number(i int) string {
 		return base
 	}
 	base = fmt.Sprintf("%03d", before)
-	for k := 0; ; k++ {
-		if s := base + suffix(k); !taken[s] {
+	for ; ; l.cut.letters[base]++ {
+		if s := base + suffix(l.cut.letters[base]); !taken[s] {
 			return s
 		}
 	}

@@ -3,6 +3,7 @@ package assembly
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 
 	"proscen/core/edit"
@@ -53,12 +54,11 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 	}
 	by := max(a.By, -d.Doc.Shots[ids[0]].ScreenIn)
 	free := true
+	moving := setOf(ids)
 	for _, id := range ids {
 		s := d.Doc.Shots[id]
-		for _, o := range to.shots {
-			if o.ScreenIn < s.ScreenOut+by && o.ScreenOut > s.ScreenIn+by && !slices.Contains(ids, o.ID) {
-				free = false
-			}
+		for o := range to.meeting(s.ScreenIn+by, s.ScreenOut+by) {
+			free = free && moving[o.ID]
 		}
 	}
 	switch {
@@ -91,13 +91,26 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 // takeAll takes shots off their lanes; with closing, what is later closes up.
 func (c *cut) takeAll(ids []string, closing bool) []Entry {
 	out := make([]Entry, len(ids))
-	for k, id := range slices.Backward(ids) {
-		l, i := c.find(id)
-		out[k] = l.take(i)
-		if closing {
-			gone := out[k].Screen()
-			l.shift(i, gone.Out, -gone.Count())
-		}
+	place := make(map[string]int, len(ids))
+	for i, id := range ids {
+		place[id] = i
+	}
+	for _, lane := range slices.Sorted(maps.Keys(c.lanes)) {
+		c.lanes[lane].rework(closing, func(e Entry) (scene.Shot, bool) {
+			i, taken := place[e.ID]
+			if taken {
+				out[i] = e
+			}
+			return e.Shot, !taken
+		})
+	}
+	return out
+}
+
+func setOf(ids []string) map[string]bool {
+	out := make(map[string]bool, len(ids))
+	for _, id := range ids {
+		out[id] = true
 	}
 	return out
 }
@@ -112,7 +125,7 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 		total += doc.Shots[id].Screen().Count()
 	}
 	if how == Reorder {
-		at = nearestSeam(to.shots, ids, at, at+total, by > 0)
+		at = nearestSeam(to.shots, setOf(ids), at, at+total, by > 0)
 	}
 	// What is taken away before the new place lets it come earlier.
 	target := at
@@ -130,14 +143,16 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 		}
 	}
 	moved := c.takeAll(ids, true)
-	to.openAt(target, total)
-	for i, e := range moved {
+	next := to.openAt(target, total)
+	for i := range moved {
+		e := &moved[i]
 		length := e.Screen().Count()
-		e.ScreenIn, e.ScreenOut = target, target+length
-		to.put(e.ID, e.Shot)
+		e.Lane, e.ScreenIn, e.ScreenOut = to.id, target, target+length
+		to.store(e.ID, e.Shot)
 		c.put(along[i], target-was[i].ScreenIn)
 		target += length
 	}
+	to.shots = slices.Insert(to.shots, next, moved...)
 	if how == Reorder {
 		return c.done("reorder shot %s", names)
 	}
@@ -146,14 +161,14 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 
 // nearestSeam returns the seam of a lane that a range dropped at [in, out) goes
 // to: what it covers by more than half makes room on the side it comes from.
-func nearestSeam(shots []Entry, moving []string, in, out int, forward bool) int {
+func nearestSeam(shots []Entry, moving map[string]bool, in, out int, forward bool) int {
 	edge := in
 	if forward {
 		edge = out
 	}
 	seam := -1
 	for _, s := range shots {
-		if slices.Contains(moving, s.ID) {
+		if moving[s.ID] {
 			continue
 		}
 		if s.ScreenIn+s.ScreenOut > 2*edge {

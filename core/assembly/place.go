@@ -220,15 +220,14 @@ func removeShots(d *edit.Draft, a idsArgs) (string, error) {
 		return "", err
 	}
 	names := c.numbersOf(ids)
-	for _, id := range slices.Backward(ids) {
-		l, i := c.find(id)
-		gone := l.shots[i].Screen()
-		l.remove(i)
-		if c.err != nil {
-			return "", c.err
+	boards := d.Doc.BoardsByShot()
+	for _, e := range c.takeAll(ids, a.Close) {
+		if e.Locked {
+			c.refuse(e.Shot)
 		}
-		if a.Close {
-			l.shift(i, gone.Out, -gone.Count())
+		d.Delete("shots", e.ID)
+		for _, b := range boards[e.ID] {
+			d.Delete("boards", b)
 		}
 	}
 	if a.Close {
@@ -278,16 +277,17 @@ func closeGap(d *edit.Draft, a gapArgs) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	l := c.main()
 	closed, end := 0, 0
-	for i := 0; i < len(l.shots); i++ {
-		gap := l.shots[i].ScreenIn - end
-		if gap > 0 && (a.All || end <= a.At && a.At < end+gap) {
-			l.shift(i, end+gap, -gap)
+	c.main().rework(true, func(e Entry) (scene.Shot, bool) {
+		gap := e.ScreenIn - end
+		end = e.ScreenOut
+		if gap > 0 && (a.All || e.ScreenIn-gap <= a.At && a.At < e.ScreenIn) {
+			e.ScreenIn -= gap
+			e.ScreenOut -= gap
 			closed += gap
 		}
-		end = l.shots[i].ScreenOut
-	}
+		return e.Shot, true
+	})
 	if closed == 0 {
 		return "", errors.New("there is no gap here; move the playhead into one")
 	}
@@ -315,6 +315,7 @@ func duplicate(d *edit.Draft, a idsArgs) (string, error) {
 		}
 		to.openAt(at, length)
 	}
+	boards := d.Doc.BoardsByShot()
 	for _, id := range ids {
 		s := d.Doc.Shots[id]
 		length := s.Screen().Count()
@@ -326,7 +327,7 @@ func duplicate(d *edit.Draft, a idsArgs) (string, error) {
 		s.Number = to.number(next)
 		copied := d.NewID()
 		to.insert(next, copied, s)
-		for _, b := range d.Doc.BoardsOf(id) {
+		for _, b := range boards[id] {
 			board := d.Doc.Boards[b]
 			board.Shot = copied
 			d.SetBoard(d.NewID(), board)

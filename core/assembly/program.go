@@ -140,14 +140,10 @@ func (p *Program) Recompile(doc *scene.Document, assembly string) {
 		return
 	}
 	p.shots = appendShots(p.shots[:0], doc, MainLane(doc, assembly))
-	onBoard := map[string][]string{}
-	for id, b := range doc.Boards {
-		if doc.Shots[b.Shot].Plays == scene.PlaysBoard {
-			onBoard[b.Shot] = append(onBoard[b.Shot], id)
+	for shot, ids := range doc.BoardsByShot() {
+		if doc.Shots[shot].Plays != scene.PlaysBoard {
+			continue
 		}
-	}
-	for shot, ids := range onBoard {
-		doc.SortBoards(ids)
 		for _, id := range ids {
 			p.boards[shot] = append(p.boards[shot], doc.Boards[id])
 		}

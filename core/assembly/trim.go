@@ -3,7 +3,9 @@ package assembly
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 
 	"proscen/core/edit"
 	"proscen/core/scene"
@@ -245,20 +247,24 @@ func setSpeed(d *edit.Draft, a speedArgs) (string, error) {
 	if math.IsNaN(a.Speed) || a.Speed != 0 && (a.Speed < 0.01 || a.Speed > 100) {
 		return "", fmt.Errorf("a speed of %v cannot be played; choose 0 to freeze, or from 0.01 to 100", a.Speed)
 	}
+	chosen := setOf(ids)
 	for _, id := range ids {
-		l, i := c.find(id)
-		s := l.shots[i].Shot
-		length := s.Screen().Count()
-		if a.Story {
-			if a.Speed == 0 || s.Speed == 0 {
-				return "", fmt.Errorf("shot %s cannot keep its story range: a frozen frame has none", s.Number)
-			}
-			frames := max(1, int(math.Round(float64(length)*s.Speed/a.Speed)))
-			s.ScreenOut = s.ScreenIn + frames
+		if s := d.Doc.Shots[id]; a.Story && (a.Speed == 0 || s.Speed == 0) {
+			return "", fmt.Errorf("shot %s cannot keep its story range: a frozen frame has none", s.Number)
 		}
-		s.Speed = a.Speed
-		l.set(i, s)
-		l.shift(i+1, s.ScreenIn+length, s.Screen().Count()-length)
+	}
+	for _, lane := range slices.Sorted(maps.Keys(c.lanes)) {
+		c.lanes[lane].rework(true, func(e Entry) (scene.Shot, bool) {
+			s := e.Shot
+			if !chosen[e.ID] {
+				return s, true
+			}
+			if a.Story {
+				s.ScreenOut = s.ScreenIn + max(1, int(math.Round(float64(s.Screen().Count())*s.Speed/a.Speed)))
+			}
+			s.Speed = a.Speed
+			return s, true
+		})
 	}
 	if a.Speed == 0 {
 		return c.done("freeze shot %s", c.numbersOf(ids))

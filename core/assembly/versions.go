@@ -65,11 +65,12 @@ func duplicateAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 	v, made := old, d.Doc.Assemblies[to.assembly]
 	v.Name, v.Order = made.Name, made.Order
 	d.SetAssembly(to.assembly, v)
+	boards := d.Doc.BoardsByShot()
 	copyLane := func(l, into *lane) {
 		for _, e := range l.shots {
 			id := d.NewID()
 			into.insert(len(into.shots), id, e.Shot)
-			for _, b := range d.Doc.BoardsOf(e.ID) {
+			for _, b := range boards[e.ID] {
 				board := d.Doc.Boards[b]
 				board.Shot = id
 				d.SetBoard(d.NewID(), board)

@@ -93,7 +93,7 @@ func under(v any) map[string]json.RawMessage {
 // WriteOTIO writes an assembly as OpenTimelineIO. Deliveries gives the addresses
 // of what has been delivered, by shot.
 func WriteOTIO(doc *scene.Document, id string, deliveries map[string]string) Written {
-	w := otioWriter{doc: doc, rate: doc.Settings.Rate.PerSecond()}
+	w := otioWriter{doc: doc, rate: doc.Settings.Rate.PerSecond(), boards: doc.BoardsByShot()}
 	a := doc.Assemblies[id]
 	lanes := append([]string{assembly.MainLane(doc, id)}, assembly.SpareLanes(doc, id)...)
 	stack := &otioObject{Schema: "Stack.1", Name: "tracks"}
@@ -152,9 +152,10 @@ func WriteOTIO(doc *scene.Document, id string, deliveries map[string]string) Wri
 }
 
 type otioWriter struct {
-	doc   *scene.Document
-	rate  float64
-	notes notes
+	doc    *scene.Document
+	rate   float64
+	boards map[string][]string // ids by shot
+	notes  notes
 }
 
 func (w *otioWriter) time(frames float64) otioTime {
@@ -198,7 +199,7 @@ func (w *otioWriter) clip(e assembly.Entry, delivered string) *otioObject {
 	if n := w.doc.Nodes[s.Camera]; n.Camera != nil {
 		meta.CameraNumber, meta.CameraName, meta.Focal = n.Camera.Number, n.Name, n.Camera.Focal
 	}
-	for _, b := range w.doc.BoardsOf(e.ID) {
+	for _, b := range w.boards[e.ID] {
 		meta.Boards = append(meta.Boards, w.doc.Boards[b])
 	}
 	o.Metadata = under(meta)

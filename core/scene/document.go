@@ -189,6 +189,19 @@ func (d *Document) BoardsOf(shot string) (out []string) {
 	return out
 }
 
+// BoardsByShot lists the ids of all boards by their shots, each in the order in
+// which they are held.
+func (d *Document) BoardsByShot() map[string][]string {
+	out := map[string][]string{}
+	for id, b := range d.Boards {
+		out[b.Shot] = append(out[b.Shot], id)
+	}
+	for _, ids := range out {
+		d.SortBoards(ids)
+	}
+	return out
+}
+
 // SortBoards puts boards of one shot into the order in which they are held.
 func (d *Document) SortBoards(ids []string) {
 	slices.SortFunc(ids, func(a, b string) int {

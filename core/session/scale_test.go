@@ -132,3 +132,33 @@ func benchmarkTrim(b *testing.B, ripple bool) {
 
 func BenchmarkTrimPreviewIn2000Shots(b *testing.B)   { benchmarkTrim(b, false) }
 func BenchmarkRipplePreviewIn2000Shots(b *testing.B) { benchmarkTrim(b, true) }
+
+// BenchmarkHalfOf2000Shots measures operations on a thousand shots at once, as
+// they are previewed.
+func BenchmarkHalfOf2000Shots(b *testing.B) {
+	var ids []string
+	for i := 0; i < 2000; i += 2 {
+		ids = append(ids, fmt.Sprintf("shot-%04d", i))
+	}
+	for _, op := range []struct {
+		what, name string
+		args       m
+	}{
+		{"Extract", "shotRemove", m{"ids": ids, "close": true}},
+		{"Speed", "shotSpeed", m{"ids": ids, "speed": 2, "story": true}},
+		{"Duplicate", "shotDuplicate", m{"ids": ids}},
+		{"Refuse", "shotMove", m{"ids": ids, "by": 50}},
+		{"Overwrite", "shotMove", m{"ids": ids, "by": 50, "how": "overwrite"}},
+		{"Reorder", "shotMove", m{"ids": ids, "by": 350, "how": "reorder"}},
+	} {
+		b.Run(op.what, func(b *testing.B) {
+			s := longCut()
+			args, _ := json.Marshal(op.args)
+			for b.Loop() {
+				if err := s.Preview(op.name, args); err != nil && op.what != "Refuse" {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
