@@ -178,6 +178,18 @@ test('roll, slip and ripple are exact to the frame, by mouse and by keyboard', a
   await expect(marker(held)).toBeVisible()
   await page.getByRole('button', { name: 'Markers and sound follow' }).click()
 
+  // Nearer, to what is chosen, and back to all of it.
+  const width = async () => (await shot(page, '050').boundingBox())!.width
+  const before = await width()
+  await shot(page, '050').click({ position: { x: 60, y: 26 } })
+  await page.getByRole('button', { name: 'Show less time' }).click()
+  expect(await width()).toBeCloseTo(before * 1.6, -1)
+  await page.getByRole('button', { name: 'Show all time' }).click()
+  expect(await width()).toBeCloseTo(before, -1)
+  await page.getByRole('button', { name: 'Show all time' }).click()
+  expect(await width()).toBeGreaterThan(800)
+  await page.getByRole('button', { name: 'Show all time' }).click()
+
   // Typed figures do the same.
   await shot(page, '050').click({ position: { x: 60, y: 26 } })
   await type(page, 'Length, later shots follow', '+10')

@@ -468,10 +468,16 @@ defineExpose({
 }
 .zoom {
   position: absolute;
-  left: 6px;
-  top: 8px;
+  z-index: 1; /* the range and markers go on under it when they are scrolled out */
+  left: 0;
+  top: 0;
+  bottom: 0;
+  width: var(--labels);
+  padding-left: 6px;
   display: flex;
+  align-items: center;
   gap: 2px;
+  background: var(--panel);
   cursor: default;
 }
 .zoom button {
@@ -487,7 +493,7 @@ defineExpose({
   cursor: pointer;
 }
 .zoom button:hover {
-  background: var(--panel);
+  background: var(--raised);
   color: var(--text);
 }
 .over {
