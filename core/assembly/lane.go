@@ -30,8 +30,8 @@ type cut struct {
 	draft    *edit.Draft
 	assembly string
 	lanes    map[string]*lane
-	taken    map[string]bool // the shot numbers in use, once they have been asked for
-	letters  map[string]int  // for numbers with letters, how many of them are in use
+	taken    map[string]int // how often shot numbers are in use, once they have been asked for
+	letters  map[string]int // for numbers with letters, how many of them are in use
 	err      error
 	notes    []string // what else has changed, for the label
 }
@@ -139,18 +139,25 @@ func (c *cut) done(format string, args ...any) (string, error) {
 	return label, nil
 }
 
-// numbers lists the shot numbers in use in the assembly, also those of shots that
-// are being moved or have been removed by the operation.
-func (c *cut) numbers() map[string]bool {
+// numbers counts the shot numbers in use in the assembly, also those of shots
+// that are being moved.
+func (c *cut) numbers() map[string]int {
 	if c.taken == nil {
-		c.taken, c.letters = map[string]bool{}, map[string]int{}
+		c.taken, c.letters = map[string]int{}, map[string]int{}
 		for _, s := range c.draft.Doc.Shots {
 			if c.lanes[s.Lane] != nil {
-				c.taken[s.Number] = true
+				c.taken[s.Number]++
 			}
 		}
 	}
 	return c.taken
+}
+
+// number counts a number as in use by so many more.
+func (c *cut) number(n string, more int) {
+	if c.taken != nil {
+		c.taken[n] += more
+	}
 }
 
 // entries is memory of lanes that have been done with: a long one is copied for
@@ -252,7 +259,9 @@ func (l *lane) set(i int, s scene.Shot) {
 		}
 	}
 	l.shots[i].Shot = s
-	l.store(l.shots[i].ID, s)
+	l.cut.draft.SetShot(l.shots[i].ID, s)
+	l.cut.number(s.Number, 1)
+	l.cut.number(old.Number, -1)
 }
 
 func (l *lane) refuse(i int) { l.cut.refuse(l.shots[i].Shot) }
@@ -266,14 +275,8 @@ func (l *lane) insert(i int, id string, s scene.Shot) {
 	}
 	s.Lane = l.id
 	l.shots = slices.Insert(l.shots, i, Entry{ID: id, Shot: s})
-	l.store(id, s)
-}
-
-func (l *lane) store(id string, s scene.Shot) {
 	l.cut.draft.SetShot(id, s)
-	if l.cut.taken != nil {
-		l.cut.taken[s.Number] = true
-	}
+	l.cut.number(s.Number, 1)
 }
 
 // put inserts a shot where its screen frame says.
@@ -296,6 +299,7 @@ func (l *lane) remove(i int) {
 		return
 	}
 	e := l.take(i)
+	l.cut.number(e.Number, -1)
 	d := l.cut.draft
 	d.Delete("shots", e.ID)
 	for _, b := range d.Doc.BoardsOf(e.ID) {
@@ -466,12 +470,12 @@ func (l *lane) number(i int) string {
 		}
 	}
 	base := fmt.Sprintf("%03d", n)
-	if n > before && !taken[base] {
+	if n > before && taken[base] == 0 {
 		return base
 	}
 	base = fmt.Sprintf("%03d", before)
 	for ; ; l.cut.letters[base]++ {
-		if s := base + suffix(l.cut.letters[base]); !taken[s] {
+		if s := base + suffix(l.cut.letters[base]); taken[s] == 0 {
 			return s
 		}
 	}

@@ -20,12 +20,17 @@ type takeArgs struct {
 	In       int      `json:"in"` // screen frames over which the take was recorded
 	Out      int      `json:"out"`
 	StoryIn  float64  `json:"storyIn"` // the story frame at In
+	Opening  string   `json:"opening"` // the camera that was on air there before
 	Switches []Switch `json:"switches"`
 }
 
+// atOnce is how many seconds after the start of a take a camera is meant to open it.
+const atOnce = 0.5
+
 // recordTake makes shots of what was put on air while the action played, over
-// what the main lane held there. The first switch counts from the start of the
-// take; of several at one frame the last.
+// what the main lane held there. It opens with the camera that was on air before;
+// without one, and when the first switch comes at once, that counts from the start.
+// Of several switches at one frame the last counts.
 func recordTake(d *edit.Draft, a takeArgs) (string, error) {
 	c, err := open(d, a.Assembly)
 	if err != nil {
@@ -39,6 +44,9 @@ func recordTake(d *edit.Draft, a takeArgs) (string, error) {
 	}
 	list := slices.Clone(a.Switches)
 	slices.SortStableFunc(list, func(x, y Switch) int { return x.At - y.At })
+	if opening := d.Doc.Nodes[a.Opening].Camera; opening != nil && float64(list[0].At-a.In) > d.Doc.Settings.Rate.Frames(atOnce) {
+		list = slices.Insert(list, 0, Switch{Camera: a.Opening})
+	}
 	list[0].At = a.In
 	l := c.main()
 	l.clear(a.In, a.Out)

@@ -148,7 +148,7 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 		e := &moved[i]
 		length := e.Screen().Count()
 		e.Lane, e.ScreenIn, e.ScreenOut = to.id, target, target+length
-		to.store(e.ID, e.Shot)
+		c.draft.SetShot(e.ID, e.Shot)
 		c.put(along[i], target-was[i].ScreenIn)
 		target += length
 	}

@@ -76,6 +76,19 @@ func TestATakeBecomesShots(t *testing.T) {
 	// A retake over a part of it changes that part only.
 	run(t, d, "takeRecord", m{"assembly": "cut", "in": 40, "out": 50, "storyIn": 140, "switches": []m{{"at": 43, "camera": "b"}}})
 	assert.Equal(t, "a[0,20)@1000 a[20,27)@120 b[27,40)@127 b[40,50)@140 a[50,60)@150 a[60,80)@2020", shown(d, "cut"))
+	// The camera on air stays until the first switch, if that does not come at once.
+	for at, want := range map[int]string{12: "b[0,40)@5 a[40,80)@2000", 13: "a[0,13)@5 b[13,40)@18 a[40,80)@2000"} {
+		d = board([2]int{0, 40}, [2]int{40, 80})
+		run(t, d, "takeRecord", m{"assembly": "cut", "in": 0, "out": 40, "storyIn": 5, "opening": "a", "switches": []m{{"at": at, "camera": "b"}}})
+		assert.Equal(t, want, shown(d, "cut"))
+	}
+	d = board([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30})
+	run(t, d, "takeRecord", m{"assembly": "cut", "in": 0, "out": 25, "switches": []m{{"at": 0, "camera": "a"}, {"at": 9, "camera": "b"}}})
+	var numbers []string
+	for _, s := range assembly.Shots(d, "main") {
+		numbers = append(numbers, s.Number)
+	}
+	assert.Equal(t, []string{"020", "030", "040"}, numbers, "numbers of what is gone are free")
 	refused(t, d, "no camera was put on air", "takeRecord", m{"assembly": "cut", "in": 0, "out": 9})
 	refused(t, d, "no frames", "takeRecord", m{"assembly": "cut", "in": 9, "out": 9, "switches": []m{{"at": 1, "camera": "a"}}})
 }

@@ -16,6 +16,7 @@ interface Take {
   in: number
   out: number
   storyIn: number
+  opening: string // the camera that is on air there before
   switches: { at: number; camera: string }[]
 }
 /** Seconds that go on by themselves: the machine's clock, or the sound's while it is heard. */
@@ -120,6 +121,7 @@ export const usePlayhead = defineStore('playhead', () => {
       in: at,
       out: marked.screen?.out ?? Infinity,
       storyIn: here?.story ?? (before ? before.story + 1 : scene.doc.settings.story.in),
+      opening: here?.camera ?? '',
       switches: [],
     }
     setScreen(Math.max(0, at - preroll.value))
@@ -130,11 +132,12 @@ export const usePlayhead = defineStore('playhead', () => {
     take.value = null
     armed.value = false
     if (out <= t.in) return
-    scene.run('takeRecord', { assembly: scene.cut.assembly, in: t.in, out, storyIn: t.storyIn, switches: t.switches })
+    const { in: at, storyIn, opening, switches } = t
+    scene.run('takeRecord', { assembly: scene.cut.assembly, in: at, out, storyIn, opening, switches })
   }
   function liveAir(at: number): Air {
     const t = take.value!
-    const camera = t.switches.at(-1)?.camera
+    const camera = t.switches.at(-1)?.camera || t.opening
     return camera ? { playing: [{ shot: '', camera, story: t.storyIn + at - t.in, weight: 1 }] } : { playing: [] }
   }
 

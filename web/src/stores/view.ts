@@ -93,7 +93,11 @@ export const useView = defineStore('view', () => {
 
   const node = computed(() => (selected.value?.collection === 'nodes' ? selected.value.id : ''))
   const camera = computed(() => (scene.doc.nodes[node.value]?.camera ? node.value : ''))
-  const shot = computed(() => (selected.value?.collection === 'shots' ? selected.value.id : ''))
+  /** The selected shot, while it is there. */
+  const shot = computed(() => {
+    const s = selected.value
+    return s?.collection === 'shots' && scene.doc.shots[s.id] ? s.id : ''
+  })
 
   /** All selected nodes that are still there. */
   const nodes = computed(() => (node.value ? [node.value, ...more.value].filter((id) => scene.doc.nodes[id]) : []))
