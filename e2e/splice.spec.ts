@@ -176,7 +176,7 @@ test('roll, slip and ripple are exact to the frame, by mouse and by keyboard', a
   const marker = (frame: number) => page.getByRole('button', { name: `Marker hold the look at ${frame}` })
   const held = 612 - 316 + left
   await expect(marker(held)).toBeVisible()
-  await page.getByRole('button', { name: 'Markers and sound follow' }).click()
+  await page.getByRole('button', { name: 'Markers, sound and spare lanes follow' }).click()
 
   // Nearer, to what is chosen, and back to all of it.
   const width = async () => (await shot(page, '050').boundingBox())!.width

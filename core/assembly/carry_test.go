@@ -44,6 +44,65 @@ func places(d *scene.Document) string {
 	return out + fmt.Sprintf("[%d,%d)", d.Sounds["hit"].In, d.Sounds["hit"].Out)
 }
 
+// TestSpareShotsGoAlongWithLaterShots has spare shots over [0,8) [12,20) [20,30) and
+// [44,48), beside main ones over [0,10) [10,20) [20,30) and [40,50).
+func TestSpareShotsGoAlongWithLaterShots(t *testing.T) {
+	spared := func() *scene.Document {
+		d := marked()
+		d.Lanes["spare"] = scene.Lane{Assembly: "cut", Name: "spare 1"}
+		d.Lanes["aside"] = scene.Lane{Assembly: "other", Name: "of another cut"}
+		for i, r := range [][2]int{{0, 8}, {12, 20}, {20, 30}, {44, 48}} {
+			s := d.Shots["s1"]
+			s.Lane, s.Number, s.ScreenIn, s.ScreenOut = "spare", fmt.Sprintf("%d", 900+i), r[0], r[1]
+			d.PutShot(fmt.Sprintf("x%d", i+1), s)
+			s.Lane = "aside"
+			d.PutShot(fmt.Sprintf("y%d", i+1), s)
+		}
+		return d
+	}
+	where := func(d *scene.Document, lane string) (out string) {
+		for _, e := range assembly.Shots(d, lane) {
+			out += fmt.Sprintf("%s[%d,%d) ", e.ID, e.ScreenIn, e.ScreenOut)
+		}
+		return strings.TrimSpace(out)
+	}
+	was := "x1[0,8) x2[12,20) x3[20,30) x4[44,48)"
+	require.Equal(t, was, where(spared(), "spare"))
+	for _, c := range []struct {
+		what, op string
+		args     m
+		want     string
+	}{
+		{"a longer tail", "shotTrim", m{"id": "s1", "edge": "out", "by": 4, "ripple": true}, "x1[0,8) x2[16,24) x3[24,34) x4[48,52)"},
+		{"a shorter one", "shotTrim", m{"id": "s1", "edge": "out", "by": -2, "ripple": true}, "x1[0,8) x2[10,18) x3[18,28) x4[42,46)"},
+		{"so short that the next finds no room until a gap", "shotTrim", m{"id": "s1", "edge": "out", "by": -6, "ripple": true}, "x1[0,8) x2[8,16) x3[16,26) x4[38,42)"},
+		{"an insert", "shotInsert", m{"assembly": "cut", "camera": "b", "at": 20, "frames": 5}, "x1[0,8) x2[12,20) x3[25,35) x4[49,53)"},
+		{"extracting: what lay over it stays there, and the next comes after it", "shotRemove", m{"ids": []string{"s2"}, "close": true}, "x1[0,8) x2[10,18) x3[18,28) x4[34,38)"},
+		{"lifting", "shotRemove", m{"ids": []string{"s2"}}, was},
+		{"closing the gap", "gapClose", m{"assembly": "cut", "all": true}, "x1[0,8) x2[12,20) x3[20,30) x4[34,38)"},
+		{"a swap", "shotSwap", m{"a": "s2", "b": "s3"}, "x1[0,8) x3[10,20) x2[22,30) x4[44,48)"},
+		{"another order", "shotMove", m{"ids": []string{"s1"}, "by": 14, "how": "reorder"}, "x2[2,10) x1[10,18) x3[20,30) x4[44,48)"},
+		{"half as fast", "shotSpeed", m{"ids": []string{"s2"}, "speed": 0.5, "story": true}, "x1[0,8) x2[12,20) x3[30,40) x4[54,58)"},
+		{"a spare one put between others leaves its gap", "shotMove", m{"ids": []string{"x2"}, "by": -2, "lane": "main", "how": "insert"}, "x1[0,8) x3[28,38) x4[52,56)"},
+		{"a main one put between spare ones", "shotMove", m{"ids": []string{"s1"}, "by": 20, "lane": "spare", "how": "insert"}, "x1[0,8) x2[8,10) s1[10,20) new13[20,26) x3[26,36) x4[44,48)"},
+		{"a trim on the spare lane", "shotTrim", m{"id": "x1", "edge": "out", "by": 2, "ripple": true}, "x1[0,10) x2[14,22) x3[22,32) x4[46,50)"},
+	} {
+		d := spared()
+		before := string(d.Encode())
+		run(t, d, c.op, c.args)
+		assert.Equal(t, c.want, where(d, "spare"), c.what)
+		assert.Equal(t, strings.ReplaceAll(was, "x", "y"), where(d, "aside"), c.what)
+		require.NotEqual(t, before, string(d.Encode()), c.what)
+		if _, lane := c.args["lane"]; lane || strings.HasPrefix(fmt.Sprint(c.args["id"]), "x") {
+			continue
+		}
+		d = spared()
+		run(t, d, "assemblySet", m{"id": "cut", "fixed": true})
+		run(t, d, c.op, c.args)
+		assert.Equal(t, was, where(d, "spare"), "%s, but they stay", c.what)
+	}
+}
+
 func TestMarkersAndSoundsGoAlongWithLaterShots(t *testing.T) {
 	was := places(marked())
 	assert.Equal(t, "0 5 12 20 44 [22,28)", was)

@@ -32,6 +32,7 @@ type cut struct {
 	lanes    map[string]*lane
 	taken    map[string]int // how often shot numbers are in use, once they have been asked for
 	letters  map[string]int // for numbers with letters, how many of them are in use
+	alone    bool           // nothing goes along with shots of the main lane for now
 	err      error
 	notes    []string // what else has changed, for the label
 }
@@ -308,14 +309,14 @@ func (l *lane) remove(i int) {
 }
 
 // shift moves the shots from index i on in screen time; story time stays. What
-// lies at a screen frame or later and is tied to the main lane goes along; with a
-// negative by, the frames before that one are those that are taken out.
+// goes along with the main lane does so from a screen frame on; with a negative by,
+// the frames before that one are those that are taken out.
 func (l *lane) shift(i, at, by int) {
 	if by == 0 {
 		return
 	}
 	if l.main {
-		l.cut.carry(at, by)
+		l.cut.along(shifts{{at, by, by}}.move)
 	}
 	for ; i < len(l.shots); i++ {
 		s := l.shots[i].Shot
@@ -330,19 +331,12 @@ func (l *lane) shift(i, at, by int) {
 // closing, comes to where one has been taken out.
 func (l *lane) rework(closing bool, change func(e Entry) (s scene.Shot, stays bool)) {
 	kept := l.shots[:0]
-	by := 0
-	var shifts []shift
-	follow := func(at, frames int) {
-		if frames != 0 {
-			by += frames
-			shifts = append(shifts, shift{at, frames, by})
-		}
-	}
+	var later shifts
 	for _, e := range l.shots {
 		s, stays := change(e)
 		if !stays {
 			if closing {
-				follow(e.ScreenOut, e.ScreenIn-e.ScreenOut)
+				later.add(e.ScreenOut, e.ScreenIn-e.ScreenOut)
 			}
 			continue
 		}
@@ -351,16 +345,16 @@ func (l *lane) rework(closing bool, change func(e Entry) (s scene.Shot, stays bo
 		if s.ScreenIn != e.ScreenIn {
 			at = e.ScreenIn
 		}
-		s.ScreenIn += by
-		s.ScreenOut += by
-		follow(at, moved)
+		s.ScreenIn += later.sum()
+		s.ScreenOut += later.sum()
+		later.add(at, moved)
 		if s != e.Shot {
 			l.set(len(kept)-1, s)
 		}
 	}
 	l.shots = kept
-	if l.main {
-		l.cut.carryAll(shifts)
+	if l.main && len(later) > 0 {
+		l.cut.along(later.move)
 	}
 }
 

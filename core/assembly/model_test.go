@@ -287,6 +287,10 @@ func sound(t require.TestingT, shots []assembly.Entry) {
 func TestOperationsAgainstTheModel(t *testing.T) {
 	r := rand.New(rand.NewPCG(2026, 11))
 	doc := scenetest.Small()
+	doc.Lanes["spare"] = scene.Lane{Assembly: "cut", Name: "spare"}
+	for i := range 6 {
+		doc.Shots[fmt.Sprintf("spare%d", i)] = scene.Shot{Lane: "spare", Number: fmt.Sprint("s", i), Camera: "a", ScreenIn: 12 * i, ScreenOut: 12*i + 9, Speed: 1}
+	}
 	ids := 0
 	tools := edit.Tools{NewID: func() string { ids++; return fmt.Sprintf("n%06d", ids) }}
 	catalog := assembly.Operations()
@@ -308,6 +312,9 @@ func TestOperationsAgainstTheModel(t *testing.T) {
 		done[p.op]++
 		now := assembly.Shots(doc, "main")
 		sound(t, now)
+		aside := assembly.Shots(doc, "spare")
+		sound(t, aside)
+		require.Len(t, aside, 6)
 		require.Equal(t, ended(p.want), cells(now), "%s %s on %s", p.op, args, spans(shots))
 		after := doc.Encode()
 		require.NoError(t, edit.Apply(doc, result.Patch.Inverse()), "%s %s", p.op, args)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"sort"
 
 	"proscen/core/edit"
 	"proscen/core/scene"
@@ -73,7 +74,7 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 	case a.How != Overwrite:
 		return "", fmt.Errorf("there is no way %q to move a shot", a.How)
 	}
-	moved := c.takeAll(ids, false)
+	moved := c.takeAll(ids, nil)
 	for _, e := range moved {
 		e.ScreenIn += by
 		e.ScreenOut += by
@@ -88,15 +89,17 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 	return c.done("move shot %s to lane %s", names, d.Doc.Lanes[to.id].Name)
 }
 
-// takeAll takes shots off their lanes; with closing, what is later closes up.
-func (c *cut) takeAll(ids []string, closing bool) []Entry {
+// takeAll takes shots off their lanes; on those that are closing, if any, what is
+// later closes up.
+func (c *cut) takeAll(ids []string, closing func(l *lane) bool) []Entry {
 	out := make([]Entry, len(ids))
 	place := make(map[string]int, len(ids))
 	for i, id := range ids {
 		place[id] = i
 	}
 	for _, lane := range slices.Sorted(maps.Keys(c.lanes)) {
-		c.lanes[lane].rework(closing, func(e Entry) (scene.Shot, bool) {
+		l := c.lanes[lane]
+		l.rework(closing != nil && closing(l), func(e Entry) (scene.Shot, bool) {
 			i, taken := place[e.ID]
 			if taken {
 				out[i] = e
@@ -116,7 +119,8 @@ func setOf(ids []string) map[string]bool {
 }
 
 // moveInto puts shots one after the other between others: the gaps that they
-// leave are closed, and what is later than their new place makes room.
+// leave on the main lane and on the one they go to are closed, and what is later
+// than their new place makes room.
 func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (string, error) {
 	doc := c.draft.Doc
 	at := doc.Shots[ids[0]].ScreenIn + by
@@ -128,35 +132,61 @@ func (c *cut) moveInto(ids []string, names string, to *lane, by int, how How) (s
 		at = nearestSeam(to.shots, setOf(ids), at, at+total, by > 0)
 	}
 	// What is taken away before the new place lets it come earlier.
-	target := at
-	for _, id := range ids {
-		s := doc.Shots[id]
-		if s.Lane == to.id {
-			target -= max(0, min(s.ScreenOut, at)-min(s.ScreenIn, at))
+	target := c.closing(ids, to).move(at)
+	closing := c.closing(ids, c.main())
+	c.alone = true
+	moved := c.takeAll(ids, func(l *lane) bool { return l.main || l == to })
+	if !to.main {
+		c.alone = false
+		c.along(closing.move)
+		if !c.fixed() {
+			target = closing.move(target)
 		}
 	}
-	was, along := make([]scene.Shot, len(ids)), make([][]tied, len(ids))
-	for i, id := range ids {
-		was[i] = doc.Shots[id]
-		if to.main && was[i].Lane == to.id {
-			along[i] = c.tied(was[i].ScreenIn, was[i].ScreenOut)
-		}
-	}
-	moved := c.takeAll(ids, true)
 	next := to.openAt(target, total)
+	var with []stretch // of the lane, that goes along with what is moved
+	end := target
 	for i := range moved {
 		e := &moved[i]
 		length := e.Screen().Count()
-		e.Lane, e.ScreenIn, e.ScreenOut = to.id, target, target+length
+		if e.Lane == to.id {
+			with = append(with, stretch{e.ScreenIn, e.ScreenOut, end - e.ScreenIn})
+		}
+		e.Lane, e.ScreenIn, e.ScreenOut = to.id, end, end+length
+		end += length
 		c.draft.SetShot(e.ID, e.Shot)
-		c.put(along[i], target-was[i].ScreenIn)
-		target += length
 	}
 	to.shots = slices.Insert(to.shots, next, moved...)
+	if to.main {
+		c.alone = false
+		c.along(func(frame int) int {
+			i := sort.Search(len(with), func(i int) bool { return with[i].out > frame })
+			if i < len(with) && with[i].in <= frame {
+				return frame + with[i].by
+			}
+			if frame = closing.move(frame); frame >= target {
+				frame += total
+			}
+			return frame
+		})
+	}
 	if how == Reorder {
 		return c.done("reorder shot %s", names)
 	}
 	return c.done("insert shot %s", names)
+}
+
+// stretch is a stretch of screen time, and by how many frames it is moved.
+type stretch struct{ in, out, by int }
+
+// closing returns how a lane closes up when shots are taken off it.
+func (c *cut) closing(ids []string, l *lane) (out shifts) {
+	for _, id := range ids {
+		if s := c.draft.Doc.Shots[id]; s.Lane == l.id {
+			out.add(s.ScreenOut, -s.Screen().Count())
+		}
+	}
+	return out
 }
 
 // nearestSeam returns the seam of a lane that a range dropped at [in, out) goes
@@ -205,10 +235,17 @@ func swap(d *edit.Draft, a swapArgs) (string, error) {
 	first, second := l.shots[i], l.shots[j]
 	by := second.Screen().Count() - first.Screen().Count()
 	if l.main {
-		a, between, b := c.tied(first.ScreenIn, first.ScreenOut), c.tied(first.ScreenOut, second.ScreenIn), c.tied(second.ScreenIn, second.ScreenOut)
-		c.put(a, second.ScreenOut-first.ScreenOut)
-		c.put(between, by)
-		c.put(b, first.ScreenIn-second.ScreenIn)
+		c.along(func(frame int) int {
+			switch {
+			case frame < first.ScreenIn || frame >= second.ScreenOut:
+				return frame
+			case frame < first.ScreenOut:
+				return frame + second.ScreenOut - first.ScreenOut
+			case frame < second.ScreenIn:
+				return frame + by
+			}
+			return frame + first.ScreenIn - second.ScreenIn
+		})
 	}
 	for k := i + 1; k < j; k++ {
 		s := l.shots[k].Shot
@@ -266,7 +303,7 @@ func trySpare(d *edit.Draft, a tryArgs) (string, error) {
 		}
 		return ids
 	}
-	fromMain, fromSpare := c.takeAll(inside(main), false), c.takeAll(inside(spare), false)
+	fromMain, fromSpare := c.takeAll(inside(main), nil), c.takeAll(inside(spare), nil)
 	for _, e := range fromSpare {
 		main.put(e.ID, e.Shot)
 	}

@@ -221,7 +221,7 @@ func removeShots(d *edit.Draft, a idsArgs) (string, error) {
 	}
 	names := c.numbersOf(ids)
 	boards := d.Doc.BoardsByShot()
-	for _, e := range c.takeAll(ids, a.Close) {
+	for _, e := range c.takeAll(ids, func(*lane) bool { return a.Close }) {
 		if e.Locked {
 			c.refuse(e.Shot)
 		}

@@ -437,7 +437,7 @@ type Assembly struct {
 	Target     int    `json:"target,omitempty"`     // the running time that is aimed at, in frames
 	ShotTarget int    `json:"shotTarget,omitempty"` // the length of a shot that is aimed at, in frames
 	Cues       Clock  `json:"cues,omitempty"`       // the clock whose cues it follows instead of its shots
-	Fixed      bool   `json:"fixed,omitempty"`      // its markers and sounds stay where they are when later shots move
+	Fixed      bool   `json:"fixed,omitempty"`      // its markers, sounds and spare shots stay where they are when later shots move
 	Order      int    `json:"order,omitempty"`      // among the assemblies of the scene
 }
 

@@ -41,11 +41,11 @@ const whole = computed(() => head.marked.screen)
   </button>
   <button
     class="icon"
-    aria-label="Markers and sound follow"
+    aria-label="Markers, sound and spare lanes follow"
     :title="
       follows
-        ? 'When later shots move, the markers and the sound of the sequence go along'
-        : 'When later shots move, the markers and the sound of the sequence stay'
+        ? 'When later shots move, markers and sound of the sequence and spare lanes go along'
+        : 'When later shots move, markers and sound of the sequence and spare lanes stay'
     "
     :aria-pressed="follows"
     @click="scene.run('assemblySet', { id: scene.cut.assembly, fixed: follows })"
