@@ -90,8 +90,8 @@ describe('an open scene', () => {
     await scene.load('scene')
     const out = () => scene.doc.shots.s1!.screenOut
     scene.undo()
-    await vi.waitFor(() => expect(out()).toBe(44))
-    scene.undo()
+    scene.undo() // while the first is being fetched
+    expect(out()).toBe(38)
     await vi.waitFor(() => expect(out()).toBe(48))
     scene.redo()
     expect(out(), 'what was fetched is known').toBe(44)

@@ -285,38 +285,40 @@ export const useScene = defineStore('scene', () => {
   const preview = (name: string, args: object) => settle(core.preview(name, args), true)
   const cancel = () => settle(core.cancel(), true)
 
-  /** Fetches the patch of an old edit that is undone or redone, and goes on. */
-  async function fetchPatch(e: HistoryEntry, next: () => void) {
+  /** Fetches the patch of an old edit; false when it cannot be had. */
+  async function fetchPatch(e: HistoryEntry): Promise<boolean> {
     try {
       const found = await ask(
         api.GET('/scenes/{scene}/edits/{revision}', { params: { path: { scene: id.value, revision: e.revision! } } }),
       )
       e.patch = found.patch as Patch
-      next()
     } catch (failed) {
       ElMessage({ message: sentence((failed as Error).message), type: 'warning', grouping: true, showClose: true })
     }
+    return !!e.patch
   }
-  function undo() {
-    const e = undoable.value.at(-1)
+  let fetchingPatch: Promise<void> | undefined
+  /** Undoes or redoes the next edit. What is pressed while its patch is fetched waits for that. */
+  function turn(kind: 'undo' | 'redo') {
+    if (fetchingPatch) return void fetchingPatch.then(() => turn(kind))
+    const [from, to] = kind === 'undo' ? [undoable, redoable] : [redoable, undoable]
+    const e = from.value.at(-1)
     if (!e) return
-    if (!e.patch) return void fetchPatch(e, () => undoable.value.at(-1) === e && undo())
-    const o = core.revert(e.patch)
+    if (!e.patch) {
+      fetchingPatch = fetchPatch(e).then((found) => {
+        fetchingPatch = undefined
+        if (found && from.value.at(-1) === e) turn(kind)
+      })
+      return
+    }
+    const o = kind === 'undo' ? core.revert(e.patch) : core.apply(e.patch)
     if (!settle(o)) return
-    undoable.value = undoable.value.slice(0, -1)
-    redoable.value = [...redoable.value, e]
-    save({ kind: 'undo', label: `undo ${e.label}`, patch: o.patch! })
+    from.value = from.value.slice(0, -1)
+    to.value = [...to.value, e]
+    save({ kind, label: `${kind} ${e.label}`, patch: o.patch! })
   }
-  function redo() {
-    const e = redoable.value.at(-1)
-    if (!e) return
-    if (!e.patch) return void fetchPatch(e, () => redoable.value.at(-1) === e && redo())
-    const o = core.apply(e.patch)
-    if (!settle(o)) return
-    redoable.value = redoable.value.slice(0, -1)
-    undoable.value = [...undoable.value, e]
-    save({ kind: 'redo', label: `redo ${e.label}`, patch: o.patch! })
-  }
+  const undo = () => turn('undo')
+  const redo = () => turn('redo')
   /** Resolves when everything is saved. */
   async function flushed() {
     while (saved.value !== 'saved') await new Promise((r) => setTimeout(r, 50))
