@@ -52,9 +52,8 @@ const most = 4 // tiers of a row
 function tiers(list: Use[]): { tiers: Use[][]; more: number } {
   const out: Use[][] = []
   const left: Use[] = []
-  const over = (t: Use[], u: Use) => t.filter((o) => o.in < u.out && u.in < o.out)
-  for (const u of list) {
-    const free = out.find((t) => !over(t, u).length)
+  for (const u of list.toSorted((a, b) => a.in - b.in)) {
+    const free = out.find((t) => t.at(-1)!.out <= u.in)
     if (free) free.push(u)
     else if (out.length < most) out.push([u])
     else left.push(u)
@@ -63,7 +62,7 @@ function tiers(list: Use[]): { tiers: Use[][]; more: number } {
   for (const u of left) {
     if (u.id !== head.airShot && !view.isSelected('shots', u.id)) continue
     const last = out[most - 1]!
-    const away = over(last, u)
+    const away = last.filter((o) => o.in < u.out && u.in < o.out)
     out[most - 1] = [...last.filter((o) => !away.includes(o)), u]
     more += away.length - 1
   }
