@@ -154,10 +154,10 @@ func (c *cut) numbers() map[string]int {
 	return c.taken
 }
 
-// number counts a number as in use by so many more.
-func (c *cut) number(n string, more int) {
+// tally counts a shot number as in use so many times more.
+func (c *cut) tally(number string, more int) {
 	if c.taken != nil {
-		c.taken[n] += more
+		c.taken[number] += more
 	}
 }
 
@@ -261,8 +261,8 @@ func (l *lane) set(i int, s scene.Shot) {
 	}
 	l.shots[i].Shot = s
 	l.cut.draft.SetShot(l.shots[i].ID, s)
-	l.cut.number(s.Number, 1)
-	l.cut.number(old.Number, -1)
+	l.cut.tally(s.Number, 1)
+	l.cut.tally(old.Number, -1)
 }
 
 func (l *lane) refuse(i int) { l.cut.refuse(l.shots[i].Shot) }
@@ -277,7 +277,7 @@ func (l *lane) insert(i int, id string, s scene.Shot) {
 	s.Lane = l.id
 	l.shots = slices.Insert(l.shots, i, Entry{ID: id, Shot: s})
 	l.cut.draft.SetShot(id, s)
-	l.cut.number(s.Number, 1)
+	l.cut.tally(s.Number, 1)
 }
 
 // put inserts a shot where its screen frame says.
@@ -300,7 +300,7 @@ func (l *lane) remove(i int) {
 		return
 	}
 	e := l.take(i)
-	l.cut.number(e.Number, -1)
+	l.cut.tally(e.Number, -1)
 	d := l.cut.draft
 	d.Delete("shots", e.ID)
 	for _, b := range d.Doc.BoardsOf(e.ID) {

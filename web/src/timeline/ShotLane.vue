@@ -101,8 +101,8 @@ function toPainted(e: MouseEvent) {
 const stills = useStills(() => blocks.value.filter((b) => b.tells).map((b) => b.id))
 const range = (b: (typeof blocks.value)[number]) =>
   b.s.speed === 0
-    ? `${Math.round(b.s.storyIn)} held`
-    : `${Math.round(b.s.storyIn)}–${Math.round(storyOut(b.s) - b.s.speed)}`
+    ? `${Math.floor(b.s.storyIn)} held`
+    : `${Math.floor(b.s.storyIn)}–${Math.floor(storyOut(b.s) - b.s.speed)}`
 const style = (b: (typeof blocks.value)[number]) =>
   `--x: ${props.x(b.s.screenIn)}px; width: ${Math.max(2, pixels(b.s) - 1)}px; --camera: ${b.color}`
 /** What a block is drawn from: in a drag most stay as they are, in what is to be told too. */
