@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { drag, timecode } from './page.ts'
+import { drag, saved, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -26,6 +26,7 @@ test('pictures of every desk', async ({ page }) => {
   await page.evaluate(() => localStorage.setItem('proscen.strip', '{"height":270}'))
   await open('splice', 330)
   await page.getByRole('listitem', { name: /Shot 040/ }).click({ position: { x: 40, y: 26 } })
+  await expect(page.getByRole('list', { name: 'Main lane' }).locator('img')).toHaveCount(11)
   await picture(page, 'splice')
   // Cutting live, a take of some seconds.
   await timecode(page, 400)
@@ -39,6 +40,8 @@ test('pictures of every desk', async ({ page }) => {
   await picture(page, 'splice-live')
   await page.getByRole('button', { name: 'Pause' }).click()
   await page.keyboard.press('Control+z')
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled()
+  await saved(page)
   await page.evaluate(() => localStorage.setItem('proscen.strip', '{"height":330}'))
   await open('splice', 738)
   await page.keyboard.press('v')

@@ -243,8 +243,14 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 .shot.slim {
   border-radius: 2px;
 }
-.shot.selected {
-  box-shadow: inset 0 0 0 2px var(--text);
+.shot.selected::before {
+  content: '';
+  position: absolute;
+  z-index: 1; /* over the picture */
+  inset: 0;
+  border: 2px solid var(--text);
+  border-radius: inherit;
+  pointer-events: none;
 }
 .shot.air::after {
   content: '';
