@@ -28,8 +28,9 @@ interface Pending {
 }
 
 const retryAfter = 2000
-/** The colour of what is seen by no camera. */
-export const noColor = '#8a979b'
+/** The colour of a shot: that of its camera, grey when something else stands for one. */
+export const shotColor = (colors: Record<string, string>, s: Shot | undefined) =>
+  (s && !s.plays && colors[s.camera]) || '#8a979b'
 /** Collections that say what is cut, not what is seen. */
 const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
 /** Collections whose changes can change what plays when. */
@@ -254,8 +255,7 @@ export const useScene = defineStore('scene', () => {
   /** A shot of the cut: of the document, or what stands for a cue. */
   const shotOf = (shot: string): Shot | undefined =>
     doc.shots[shot] ?? (shot.startsWith('cue.') ? cut.value.shots.find((s) => s.id === shot)?.cue : undefined)
-  /** The colour of a shot: that of its camera, grey when something else stands for one. */
-  const colorOf = (s: Shot | undefined) => (s && !s.plays && colors.value[s.camera]) || noColor
+  const colorOf = (s: Shot | undefined) => shotColor(colors.value, s)
   /** Selects the assembly that is edited and played. */
   function choose(assembly: string) {
     const o = core.choose(assembly)

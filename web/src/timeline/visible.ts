@@ -1,6 +1,6 @@
 // The shots of a lane that lie in a stretch of screen time.
 import type { CutShot, Shot } from '@/core/bridge'
-import { noColor, type useScene } from '@/stores/scene'
+import { shotColor, type useScene } from '@/stores/scene'
 
 export interface Seen {
   id: string
@@ -26,7 +26,7 @@ export function visibleShots(scene: ReturnType<typeof useScene>, shots: CutShot[
     const s = c.cue ?? all[c.id]
     if (!s) continue
     if (s.screenIn > to) break
-    out.push({ id: c.id, s, cue: !!c.cue, color: (!s.plays && colors[s.camera]) || noColor })
+    out.push({ id: c.id, s, cue: !!c.cue, color: shotColor(colors, s) })
   }
   return out
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // How long the shots are, against what is aimed at.
+import { useVirtualList } from '@vueuse/core'
 import { computed } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
@@ -16,6 +17,8 @@ const rhythm = computed(() => {
 })
 const assembly = computed(() => scene.doc.assemblies[scene.cut.assembly])
 const longest = computed(() => Math.max(1, assembly.value?.shotTarget ?? 0, ...rhythm.value.beats.map((b) => b.frames)))
+const beats = computed(() => rhythm.value.beats)
+const bars = useVirtualList(beats, { itemHeight: 18, overscan: 12 }) // only those in sight are drawn
 const color = (shot: string) => scene.colorOf(scene.shotOf(shot))
 const seconds = (f: number) => `${(f / scene.rate).toFixed(1)} s`
 function go(shot: string) {
@@ -25,7 +28,7 @@ function go(shot: string) {
 const set = (change: object) => scene.run('assemblySet', { id: scene.cut.assembly, ...change })
 </script>
 <template>
-  <div class="body">
+  <div class="body rhythm">
     <dl class="figures">
       <dt>Shots</dt>
       <dd>{{ rhythm.beats.length }}</dd>
@@ -57,28 +60,38 @@ const set = (change: object) => scene.run('assemblySet', { id: scene.cut.assembl
       @change="set({ target: Math.max(0, Math.round($event)) })"
     />
     <h3>Lengths</h3>
-    <div class="bars" role="list" aria-label="Shot lengths">
-      <button
-        v-for="b in rhythm.beats"
-        :key="b.shot"
-        role="listitem"
-        class="bar"
-        :class="{ air: head.airShot === b.shot, far: b.far }"
-        :title="`Shot ${b.number}: ${b.frames} frames${b.far ? `, ${b.off > 0 ? 'much longer' : 'much shorter'} than the target` : ''}`"
-        @click="go(b.shot)"
-      >
-        <span class="number">{{ b.number }}</span>
-        <span class="track"
-          ><i :style="{ width: `${(b.frames / longest) * 100}%`, background: color(b.shot) }"></i
-          ><em v-if="assembly?.shotTarget" :style="{ left: `${(assembly.shotTarget / longest) * 100}%` }"></em
-        ></span>
-        <span class="frames">{{ b.far ? (b.off > 0 ? '▲' : '▼') : '' }} {{ b.frames }}</span>
-      </button>
+    <div class="bars" v-bind="bars.containerProps" role="list" aria-label="Shot lengths">
+      <div v-bind="bars.wrapperProps.value" role="presentation">
+        <button
+          v-for="{ data: b } in bars.list.value"
+          :key="b.shot"
+          role="listitem"
+          class="bar"
+          :class="{ air: head.airShot === b.shot, far: b.far }"
+          :title="`Shot ${b.number}: ${b.frames} frames${b.far ? `, ${b.off > 0 ? 'much longer' : 'much shorter'} than the target` : ''}`"
+          @click="go(b.shot)"
+        >
+          <span class="number">{{ b.number }}</span>
+          <span class="track"
+            ><i :style="{ width: `${(b.frames / longest) * 100}%`, background: color(b.shot) }"></i
+            ><em v-if="assembly?.shotTarget" :style="{ left: `${(assembly.shotTarget / longest) * 100}%` }"></em
+          ></span>
+          <span class="frames">{{ b.far ? (b.off > 0 ? '▲' : '▼') : '' }} {{ b.frames }}</span>
+        </button>
+      </div>
     </div>
     <p v-if="!rhythm.beats.length" class="note">There are no shots to measure yet.</p>
   </div>
 </template>
 <style scoped>
+.rhythm {
+  display: flex;
+  flex-direction: column;
+}
+.bars {
+  flex: 1 0 120px;
+  min-height: 120px;
+}
 .bar {
   display: grid;
   grid-template-columns: 40px 1fr 52px;

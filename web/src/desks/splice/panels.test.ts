@@ -196,6 +196,20 @@ describe('rhythm', () => {
     await w.findAll('.bar')[1]!.trigger('click')
     expect([view.shot, head.screen]).toEqual(['s2', 48])
   })
+
+  it('draws only the bars in sight, as far as it is scrolled', async () => {
+    const panels = Array.from({ length: 200 }, (_, i) => ({ name: `${i}`, blob: 'ab'.repeat(32), width: 4, height: 3 }))
+    scene.run('boardsDeal', { assembly: 'cut', frames: 10, panels })
+    const w = mount(RhythmPanel)
+    expect(w.text()).toContain('203')
+    expect(w.findAll('.bar').length).toBeLessThan(40)
+    const list = w.get('[aria-label="Shot lengths"]')
+    list.element.scrollTop = 18 * 100
+    await list.trigger('scroll')
+    const number = (i: number) => scene.shotOf(scene.cut.shots[i]!.id)!.number
+    expect(w.findAll('.bar .number').map((x) => x.text())).toContain(number(100))
+    expect(w.findAll('.bar').length).toBeLessThan(40)
+  })
 })
 
 describe('assemblies', () => {

@@ -2,6 +2,7 @@
 // Every shot and what has been delivered of it; the recipe; the queue.
 import { ElMessage } from 'element-plus'
 import { Check, CircleAlert, Clock3, LoaderCircle, Play, Ban } from '@lucide/vue'
+import { useVirtualList } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Delivery, Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
@@ -22,6 +23,7 @@ const shots = computed(() =>
     return shot ? [{ ...s, shot, frames: shot.screenOut - shot.screenIn }] : []
   }),
 )
+const rows = useVirtualList(shots, { itemHeight: 30, overscan: 12 }) // only those in sight are drawn
 const newest = computed(() => {
   const out = new Map<string, { o: Output; d: Delivery }>()
   for (const d of deliveries.list) for (const o of d.outputs) if (!out.has(o.shot)) out.set(o.shot, { o, d })
@@ -95,76 +97,88 @@ const words: Record<Output['state'], string> = {
       <header class="head">
         Shots <span class="dim">{{ shots.length }} on the main lane, {{ scene.cutLength }} frames</span>
       </header>
-      <div class="scrolls">
-        <table v-if="shots.length">
-          <thead>
-            <tr>
-              <th></th>
-              <th>Shot</th>
-              <th>Camera</th>
-              <th class="r">Frames</th>
-              <th>Newest delivery</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="s in shots" :key="s.id">
-              <td>
-                <input
-                  type="checkbox"
-                  :checked="chosen.includes(s.id)"
-                  :aria-label="`Choose shot ${s.shot.number}`"
-                  @change="toggle(s.id)"
-                />
-              </td>
-              <td>
-                <b>{{ s.shot.number }}</b> {{ s.shot.name }}
-              </td>
-              <td>
-                <span class="cam"
-                  ><CameraBadge
-                    :number="scene.doc.nodes[s.shot.camera]?.camera?.number ?? 0"
-                    :color="scene.doc.nodes[s.shot.camera]?.camera?.color ?? '#888'"
-                    :size="18"
-                  />{{ scene.doc.nodes[s.shot.camera]?.name }}</span
-                >
-              </td>
-              <td class="r mono">{{ s.frames }}</td>
-              <td>
-                <span v-if="newest.get(s.id)" class="state" :class="newest.get(s.id)!.o.state">
-                  <Check v-if="newest.get(s.id)!.o.state === 'done'" :size="14" /><LoaderCircle
-                    v-else-if="newest.get(s.id)!.o.state === 'rendering'"
-                    :size="14"
-                    class="spin"
-                  /><Clock3 v-else-if="newest.get(s.id)!.o.state === 'waiting'" :size="14" /><Ban
-                    v-else-if="newest.get(s.id)!.o.state === 'cancelled'"
-                    :size="14"
-                  /><CircleAlert v-else :size="14" /> v{{ newest.get(s.id)!.o.version }}
-                  {{ words[newest.get(s.id)!.o.state] }}
-                  <span v-if="newest.get(s.id)!.o.state === 'rendering'" class="mono"
-                    >{{ newest.get(s.id)!.o.framesDone }}/{{ newest.get(s.id)!.o.frames }}</span
+      <div class="scrolls" v-bind="rows.containerProps">
+        <div v-if="shots.length" v-bind="rows.wrapperProps.value">
+          <table>
+            <colgroup>
+              <col style="width: 30px" />
+              <col />
+              <col style="width: 24%" />
+              <col style="width: 56px" />
+              <col style="width: 26%" />
+              <col style="width: 40px" />
+            </colgroup>
+            <thead>
+              <tr>
+                <th></th>
+                <th>Shot</th>
+                <th>Camera</th>
+                <th class="r">Frames</th>
+                <th>Newest delivery</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="{ data: s } in rows.list.value" :key="s.id">
+                <td>
+                  <input
+                    type="checkbox"
+                    :checked="chosen.includes(s.id)"
+                    :aria-label="`Choose shot ${s.shot.number}`"
+                    @change="toggle(s.id)"
+                  />
+                </td>
+                <td>
+                  <b>{{ s.shot.number }}</b> {{ s.shot.name }}
+                </td>
+                <td>
+                  <span class="cam"
+                    ><CameraBadge
+                      :number="scene.doc.nodes[s.shot.camera]?.camera?.number ?? 0"
+                      :color="scene.doc.nodes[s.shot.camera]?.camera?.color ?? '#888'"
+                      :size="18"
+                    />{{ scene.doc.nodes[s.shot.camera]?.name }}</span
                   >
-                  <span v-else-if="newest.get(s.id)!.d.revision < scene.revision" class="dim"
-                    >edit {{ newest.get(s.id)!.d.revision }}</span
+                </td>
+                <td class="r mono">{{ s.frames }}</td>
+                <td>
+                  <span v-if="newest.get(s.id)" class="state" :class="newest.get(s.id)!.o.state">
+                    <Check v-if="newest.get(s.id)!.o.state === 'done'" :size="14" /><LoaderCircle
+                      v-else-if="newest.get(s.id)!.o.state === 'rendering'"
+                      :size="14"
+                      class="spin"
+                    /><Clock3 v-else-if="newest.get(s.id)!.o.state === 'waiting'" :size="14" /><Ban
+                      v-else-if="newest.get(s.id)!.o.state === 'cancelled'"
+                      :size="14"
+                    /><CircleAlert v-else :size="14" /> v{{ newest.get(s.id)!.o.version }}
+                    {{ words[newest.get(s.id)!.o.state] }}
+                    <span v-if="newest.get(s.id)!.o.state === 'rendering'" class="mono"
+                      >{{ newest.get(s.id)!.o.framesDone }}/{{ newest.get(s.id)!.o.frames }}</span
+                    >
+                    <span v-else-if="newest.get(s.id)!.d.revision < scene.revision" class="dim"
+                      >edit {{ newest.get(s.id)!.d.revision }}</span
+                    >
+                  </span>
+                  <span v-else class="dim">nothing yet</span>
+                  <div v-if="newest.get(s.id)?.o.error" class="why" :title="newest.get(s.id)!.o.error">
+                    {{ newest.get(s.id)!.o.error }}
+                  </div>
+                </td>
+                <td>
+                  <button
+                    v-if="newest.get(s.id)?.o.state === 'done'"
+                    class="icon"
+                    :aria-label="`Play shot ${s.shot.number}`"
+                    title="Play"
+                    @click="watched = newest.get(s.id)!.o"
                   >
-                </span>
-                <span v-else class="dim">nothing yet</span>
-                <div v-if="newest.get(s.id)?.o.error" class="why">{{ newest.get(s.id)!.o.error }}</div>
-              </td>
-              <td>
-                <button
-                  v-if="newest.get(s.id)?.o.state === 'done'"
-                  class="icon"
-                  :aria-label="`Play shot ${s.shot.number}`"
-                  title="Play"
-                  @click="watched = newest.get(s.id)!.o"
-                >
-                  <Play :size="14" />
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+                    <Play :size="14" />
+                  </button>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <div v-else class="empty">
           <p>There is nothing to deliver yet.</p>
           <p class="dim">Put a camera on air in Splice: that makes the first shot.</p>
@@ -248,6 +262,7 @@ video {
 }
 table {
   width: 100%;
+  table-layout: fixed;
   border-collapse: collapse;
   font-size: 12.5px;
 }
@@ -262,8 +277,20 @@ th {
   text-align: left;
 }
 td {
-  padding: 5px 8px;
+  height: 30px;
+  padding: 0 8px;
   border-top: 1px solid var(--line);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+td:first-child {
+  padding-right: 0;
+  text-overflow: clip;
+}
+td .why {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .r {
   text-align: right;
