@@ -106,7 +106,7 @@ const words: Record<Output['state'], string> = {
               <col style="width: 24%" />
               <col style="width: 56px" />
               <col style="width: 26%" />
-              <col style="width: 40px" />
+              <col style="width: 46px" />
             </colgroup>
             <thead>
               <tr>
@@ -284,7 +284,8 @@ td {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-td:first-child {
+td:first-child,
+td:last-child {
   padding-right: 0;
   text-overflow: clip;
 }
