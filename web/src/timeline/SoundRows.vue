@@ -25,6 +25,7 @@ const view = useView()
 const { begin, told } = useBlockDrag(() => props.perPixel)
 const { take, busy } = useSoundFiles()
 const height = 30
+const finest = 24 // peaks that are looked at for a pixel
 
 const tracks = computed(() =>
   Object.entries(scene.doc.tracks)
@@ -94,15 +95,17 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
     // Peaks at the first pixel of the row and for each further one.
     const first = (h.offset + ((from - h.in) / scene.rate) * h.speed) * peakRate
     const step = (perPixel / scene.rate) * h.speed * peakRate
+    const even = h.levels.length < 2 ? (h.levels[0]?.gain ?? 1) : null
     for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
       const a = Math.floor(first + px * step)
       const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
+      const stride = Math.ceil((b - a) / finest)
       let [lo, hi] = [0, 0]
-      for (let k = a; k < b; k++) {
+      for (let k = a; k < b; k += stride) {
         lo = Math.min(lo, peaks[2 * k] ?? 0)
         hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
       }
-      const k = (Math.min(1.6, levelAt(h, from + px * perPixel)) * (height - 6)) / 256
+      const k = (Math.min(1.6, even ?? levelAt(h, from + px * perPixel)) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }
