@@ -33,7 +33,7 @@ func Lines(doc *scene.Document, p *Program, from, to, least float64) []Said {
 	}
 	out := []Said{}
 	for s := range p.between(from, to) {
-		if s.Speed == 0 {
+		if s.Speed == 0 || float64(longest)/s.Speed < least {
 			continue
 		}
 		// Lines that begin earlier than this have ended before the shot.

@@ -2,7 +2,7 @@
 // A row for each track of sound: what is heard of it, with its waveform, as the
 // clock plays. Blocks are moved and trimmed like others.
 import { Plus } from '@lucide/vue'
-import { useDebounceFn, useThrottleFn } from '@vueuse/core'
+import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { core, levelAt, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
@@ -33,8 +33,8 @@ const tracks = computed(() =>
     .sort(([, a], [, b]) => (a.order ?? 0) - (b.order ?? 0))
     .map(([id, t]) => ({ id, t })),
 )
-// Zoomed or scrolled, the sound follows some times in a second; while something is
-// dragged it waits for the hand to rest. What is known of it is drawn in every frame.
+// While something is dragged the sound waits for the hand to rest, and zoomed or
+// scrolled it follows now and then. What is known of it is drawn in every frame.
 interface Piece extends Heard {
   track: string
   name: string
@@ -49,7 +49,7 @@ function hear() {
   })
 }
 watch([() => props.clock, () => scene.cut.assembly], hear, { immediate: true })
-watch([() => props.from, () => props.to, () => props.perPixel], useThrottleFn(hear, 300, true, true))
+watch([() => props.from, () => props.to, () => props.perPixel], useDebounceFn(hear, 100, { maxWait: 600 }))
 watch(() => scene.changes, useDebounceFn(hear, 200))
 const rows = computed(() =>
   tracks.value
