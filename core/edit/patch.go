@@ -209,18 +209,14 @@ func (d *Draft) touch(collection, id string) {
 func (d *Draft) Delete(collection, id string) {
 	d.touch(collection, id)
 	d.tables[collection].Delete(id)
-	if collection == shotsName {
-		d.settle(id)
-	}
+	d.settle(collection, id)
 }
 
 // SetJSON replaces an entity by its JSON form.
 func (d *Draft) SetJSON(collection, id string, body json.RawMessage) error {
 	d.touch(collection, id)
 	err := d.tables[collection].Set(id, body)
-	if collection == shotsName {
-		d.settle(id)
-	}
+	d.settle(collection, id)
 	return err
 }
 

@@ -34,10 +34,12 @@ func (d *Draft) touchShot(id string) *scene.ShotChange {
 	return &t.list[i]
 }
 
-// settle notes what has become of a shot that was not stored by SetShot.
-func (d *Draft) settle(shot string) {
-	c := d.touchShot(shot)
-	c.After, c.Is = d.Doc.Shots[shot]
+// settle notes what has become of a touched entity, if it is a shot.
+func (d *Draft) settle(collection, id string) {
+	if collection == shotsName {
+		c := d.touchShot(id)
+		c.After, c.Is = d.Doc.Shots[id]
+	}
 }
 
 func (d *Draft) changedShots() []scene.ShotChange {

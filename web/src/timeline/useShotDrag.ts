@@ -65,12 +65,13 @@ export function useShotDrag(strip: Strip) {
   function snaps(ids: string[]): number[] {
     const out = [0, Math.round(head.screen)]
     const shots = scene.doc.shots
+    const moving = new Set(ids)
     for (const m of Object.values(scene.doc.markers))
       if (m.clock === 'screen' && m.assembly === scene.cut.assembly) out.push(m.frame, m.frame + (m.frames ?? 0))
     for (const lane of [scene.cut.shots, ...scene.cut.spares.map((l) => l.shots)])
       for (const c of lane) {
         const s = shots[c.id]
-        if (s && !ids.includes(c.id)) out.push(s.screenIn, s.screenOut)
+        if (s && !moving.has(c.id)) out.push(s.screenIn, s.screenOut)
       }
     if (head.marked.screen) out.push(head.marked.screen.in, head.marked.screen.out)
     return out
