@@ -8,6 +8,7 @@ import (
 	"syscall/js"
 
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 )
 
@@ -21,7 +22,7 @@ type entityNow struct {
 // outcome is what a change of the document gives back.
 type outcome struct {
 	Label   string      `json:"label,omitempty"`
-	Patch   edit.Patch  `json:"patch,omitempty"`
+	Patch   patch.Patch `json:"patch,omitempty"`
 	Changed []entityNow `json:"changed"`
 }
 
@@ -46,13 +47,15 @@ func touchedBy(t *edit.Trial) (out touched) {
 			out.whole = append(out.whole, [2]string{"shots", c.ID})
 		}
 	}
-	out.whole = append(out.whole, t.Others()...)
+	for _, o := range t.Others() {
+		out.whole = append(out.whole, [2]string{o.Collection, o.ID})
+	}
 	return out
 }
 
 // changed lists the entities of patches and of what a preview had touched, as
 // they are now.
-func (h *host) changed(before touched, p edit.Patch) []entityNow {
+func (h *host) changed(before touched, p patch.Patch) []entityNow {
 	out := []entityNow{}
 	seen := map[[2]string]bool{}
 	add := func(key [2]string) {
@@ -176,8 +179,8 @@ func (h *host) previewed(err error, earlier touched) any {
 	return reply(out)
 }
 
-func (h *host) patched(args []js.Value, turn func(edit.Patch) edit.Patch) any {
-	var p edit.Patch
+func (h *host) patched(args []js.Value, turn func(patch.Patch) patch.Patch) any {
+	var p patch.Patch
 	if err := json.Unmarshal([]byte(args[0].String()), &p); err != nil {
 		return failed(err)
 	}
@@ -188,10 +191,10 @@ func (h *host) patched(args []js.Value, turn func(edit.Patch) edit.Patch) any {
 }
 
 func (h *host) apply(args []js.Value) any {
-	return h.patched(args, func(p edit.Patch) edit.Patch { return p })
+	return h.patched(args, func(p patch.Patch) patch.Patch { return p })
 }
 
-func (h *host) revert(args []js.Value) any { return h.patched(args, edit.Patch.Inverse) }
+func (h *host) revert(args []js.Value) any { return h.patched(args, patch.Patch.Inverse) }
 
 func (h *host) stacks(args []js.Value) any {
 	var entries []edit.Entry

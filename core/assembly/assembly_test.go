@@ -8,6 +8,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -192,7 +193,7 @@ func TestLabelsSayWhatWasDone(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, want, r.Label)
 		assert.NotEmpty(t, r.Patch)
-		assert.IsType(t, edit.Patch{}, r.Patch)
+		assert.IsType(t, patch.Patch{}, r.Patch)
 	}
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 
 	"github.com/stretchr/testify/assert"
@@ -150,7 +151,7 @@ func TestMarkersAndSoundsGoAlongWithLaterShots(t *testing.T) {
 			assert.Equal(t, 25, d.Markers["other"].Frame)
 			assert.Equal(t, 25, d.Markers["story"].Frame)
 			assert.Equal(t, 22, d.Sounds["steps"].In)
-			require.NoError(t, edit.Apply(d, r.Patch.Inverse()))
+			require.NoError(t, patch.Apply(d, r.Patch.Inverse()))
 			assert.Equal(t, before, string(d.Encode()), "undo of %s", c.what)
 		}
 	}

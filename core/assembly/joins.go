@@ -8,6 +8,7 @@ import (
 
 	"proscen/core/curve"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 )
 
@@ -159,7 +160,7 @@ func (k Lack) refusal(j scene.Join) error {
 // JoinLack tells what a join into a shot would lack; ok is false when no shot
 // ends where it begins, or the join is not one.
 func JoinLack(doc *scene.Document, shot string, kind scene.JoinKind, frames int, align string) (k Lack, ok bool) {
-	_, l, i, err := openShot(&edit.Draft{Doc: doc}, shot)
+	_, l, i, err := openShot(&edit.Draft{Draft: patch.NewDraft(doc)}, shot)
 	if err != nil || !l.follows(i) {
 		return Lack{}, false
 	}

@@ -11,6 +11,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -317,9 +318,9 @@ func TestOperationsAgainstTheModel(t *testing.T) {
 		require.Len(t, aside, 6)
 		require.Equal(t, ended(p.want), cells(now), "%s %s on %s", p.op, args, spans(shots))
 		after := doc.Encode()
-		require.NoError(t, edit.Apply(doc, result.Patch.Inverse()), "%s %s", p.op, args)
+		require.NoError(t, patch.Apply(doc, result.Patch.Inverse()), "%s %s", p.op, args)
 		require.Equal(t, string(before), string(doc.Encode()), "undo of %s %s", p.op, args)
-		require.NoError(t, edit.Apply(doc, result.Patch))
+		require.NoError(t, patch.Apply(doc, result.Patch))
 		require.Equal(t, string(after), string(doc.Encode()), "redo of %s %s", p.op, args)
 		before = after
 	}

@@ -98,7 +98,7 @@ type setArgs struct {
 
 // set merges fields into an entity by RFC 7386 (JSON Merge Patch).
 func set(d *Draft, a setArgs) (string, error) {
-	t := d.tables[a.Collection]
+	t := d.Table(a.Collection)
 	if t == nil {
 		return "", fmt.Errorf("%q is not a collection of a scene", a.Collection)
 	}
@@ -187,8 +187,8 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)
 	for _, id := range a.IDs {
-		if d.tables[a.Collection].Get(id) == nil {
-			if _, here := d.before[[2]string{a.Collection, id}]; here {
+		if d.Table(a.Collection).Get(id) == nil {
+			if d.Touched(a.Collection, id) {
 				continue // gone with what it hung on
 			}
 			return "", fmt.Errorf("it is not there any more")

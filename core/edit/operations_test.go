@@ -7,6 +7,7 @@ import (
 
 	"proscen/core/curve"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -193,7 +194,7 @@ func TestChildrenStayWhenTheirParentGoes(t *testing.T) {
 	d.doc.Nodes["box"] = n
 	r := d.do("remove", `{"collection":"nodes","ids":["cart"]}`)
 	assert.Equal(t, "group", d.doc.Nodes["box"].Parent)
-	require.NoError(t, edit.Apply(d.doc, r.Patch.Inverse()))
+	require.NoError(t, patch.Apply(d.doc, r.Patch.Inverse()))
 	assert.Equal(t, "cart", d.doc.Nodes["box"].Parent)
 	d.do("remove", `{"collection":"nodes","ids":["group"]}`)
 	assert.NotContains(t, d.doc.Nodes, "box", "a group goes with all that it holds")

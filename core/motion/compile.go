@@ -13,9 +13,9 @@ import (
 	"sort"
 
 	"proscen/core/curve"
-	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -182,11 +182,11 @@ func (s *Scene) Index(id string) int {
 // only moved or changed their figures are replaced in place; deeds and lines
 // lay out only what their people do; patches of the cut touch nothing; others
 // lay out nodes anew and keep the meshes.
-func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
-	if !slices.ContainsFunc(p, func(c edit.Change) bool { return !Unseen(c.Collection) }) {
+func (s *Scene) Update(doc *scene.Document, p patch.Patch) {
+	if !slices.ContainsFunc(p, func(c patch.Change) bool { return !Unseen(c.Collection) }) {
 		return
 	}
-	var curves []edit.Change
+	var curves []patch.Change
 	people := map[string]bool{}
 	moved := false
 	for _, c := range p {
@@ -242,7 +242,7 @@ func (s *Scene) Update(doc *scene.Document, p edit.Patch) {
 	s.settle()
 }
 
-func (s *Scene) updateCurves(doc *scene.Document, curves []edit.Change) {
+func (s *Scene) updateCurves(doc *scene.Document, curves []patch.Change) {
 	// A deleted curve no longer says whose it was, so all channels of the nodes
 	// that have curves are gathered again when one is gone.
 	for _, c := range curves {
@@ -273,7 +273,7 @@ func sameClock(a, b *scene.Settings) bool {
 
 // onlyGoing tells whether a change of an action or line leaves alone what
 // carries what, and notes the people whose deeds it touches.
-func onlyGoing(c edit.Change, people map[string]bool) bool {
+func onlyGoing(c patch.Change, people map[string]bool) bool {
 	for _, side := range []json.RawMessage{c.Before, c.After} {
 		if len(side) == 0 || string(side) == "null" {
 			continue
@@ -311,7 +311,7 @@ func sameLayout(a, b *scene.Node) bool {
 	return k.Number == l.Number && k.Aim == l.Aim && k.AimAt == l.AimAt && k.FocusOn == l.FocusOn && (k.Lag > 0) == (l.Lag > 0)
 }
 
-func sameOwner(c edit.Change, v scene.Curve) bool {
+func sameOwner(c patch.Change, v scene.Curve) bool {
 	scratch := scene.New()
 	if scratch.Table("curves").Set(c.ID, c.Before) != nil {
 		return false

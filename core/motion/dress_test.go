@@ -6,11 +6,11 @@ import (
 
 	"proscen/core/curve"
 	"proscen/core/daylight"
-	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/interchange"
 	"proscen/core/kit"
 	"proscen/core/motion"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -221,7 +221,7 @@ func TestChangesOfDeedsAndSetArePickedUpInPlace(t *testing.T) {
 	i := s.Index("walker")
 	structure := s.Structure
 	change := func(collection, id string, before, after any) {
-		s.Update(d, edit.Patch{{Collection: collection, ID: id, Before: scene.Canonical(before), After: scene.Canonical(after)}})
+		s.Update(d, patch.Patch{{Collection: collection, ID: id, Before: scene.Canonical(before), After: scene.Canonical(after)}})
 	}
 	was := d.Nodes["floor"]
 	moved := was
@@ -238,7 +238,7 @@ func TestChangesOfDeedsAndSetArePickedUpInPlace(t *testing.T) {
 	s.Evaluate(220, st)
 	assert.InDelta(t, -5, st.Worlds[i].Origin().Z, 1e-6)
 	d.Lines["l"] = scene.Line{Cast: "walker", Text: "Hello", In: 0, Out: 90, Gesture: true}
-	s.Update(d, edit.Patch{{Collection: "lines", ID: "l", After: scene.Canonical(d.Lines["l"])}})
+	s.Update(d, patch.Patch{{Collection: "lines", ID: "l", After: scene.Canonical(d.Lines["l"])}})
 	hands := func(frame float64) r3.Vec {
 		s.Evaluate(frame, st)
 		m := s.JointOf(i, kit.HandRight, st)

@@ -5,10 +5,10 @@ import (
 	"testing"
 
 	"proscen/core/curve"
-	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/internal/demo"
@@ -124,7 +124,7 @@ func TestAlongTurnsWithThePath(t *testing.T) {
 
 // lookOf returns the light of a document whose settings have changed.
 func lookOf(d *scene.Document, s *motion.Scene) motion.Look {
-	s.Update(d, edit.Patch{{Collection: "settings", ID: scene.SettingsID}})
+	s.Update(d, patch.Patch{{Collection: "settings", ID: scene.SettingsID}})
 	var st motion.State
 	s.Evaluate(0, &st)
 	return st.Look

@@ -74,9 +74,9 @@ func TestWhatACutMayNotBe(t *testing.T) {
 	assert.Greater(t, s.ScreenAt(41), 1e300, "and no other")
 }
 
-// TestValidateCutSaysWhatValidateSays changes shots of a valid document and
+// TestValidateTouchedSaysWhatValidateSays changes shots of a valid document and
 // holds the short check against the whole one.
-func TestValidateCutSaysWhatValidateSays(t *testing.T) {
+func TestValidateTouchedSaysWhatValidateSays(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := scenetest.Small()
 		d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "aside"}
@@ -106,16 +106,16 @@ func TestValidateCutSaysWhatValidateSays(t *testing.T) {
 			shots[i].After, shots[i].Is = d.Shots[shots[i].ID]
 			shots[i].Settle()
 		}
-		var changed [][2]string
+		var changed []scene.Touched
 		if rapid.Bool().Draw(t, "marker") {
 			d.Markers["m"] = scene.Marker{Clock: scene.ScreenClock, Assembly: rapid.SampledFrom([]string{"cut", "gone"}).Draw(t, "assembly"), Frame: rapid.SampledFrom([]int{3, 1e9}).Draw(t, "frame"), Color: "#ffffff"}
-			changed = append(changed, [2]string{"markers", "m"})
+			changed = append(changed, scene.Touched{Collection: "markers", ID: "m"})
 		}
 		if rapid.Bool().Draw(t, "sound") {
 			d.Sounds["x"] = scene.Sound{Track: "gone", Name: "x", Blob: strings.Repeat("ab", 32), In: 5, Out: rapid.IntRange(4, 7).Draw(t, "out")}
-			changed = append(changed, [2]string{"sounds", "x"})
+			changed = append(changed, scene.Touched{Collection: "sounds", ID: "x"})
 		}
-		whole, short := d.Validate(), d.ValidateCut(shots, changed)
+		whole, short := d.Validate(), d.ValidateTouched(shots, changed)
 		say := func(p scene.Problems) map[string]bool {
 			out := map[string]bool{}
 			for _, x := range p {

@@ -11,7 +11,11 @@ import (
 	"io"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf16"
+	"unicode/utf8"
 )
 
 // Schema is the name and version that a document carries.
@@ -46,6 +50,7 @@ type Document struct {
 	Sounds     map[string]Sound    `json:"sounds"`
 
 	order *shotOrder // remembered by ShotsInOrder
+	bytes int        // of the JSON form, 0 as long as nobody has asked; see Size
 }
 
 // New returns an empty document whose collections can be filled.
@@ -218,12 +223,12 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
-	c.order = &shotOrder{}
+	c.order, c.bytes = &shotOrder{}, 0
 	return &c
 }
 
 // Canonical returns the one JSON form of a value that patches compare: fields
-// in declared order, map keys sorted, nothing escaped for HTML.
+// in declared order, map keys sorted, nothing escaped for HTML, no −0.
 func Canonical(v any) json.RawMessage {
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
@@ -233,11 +238,91 @@ func Canonical(v any) json.RawMessage {
 		// null never equals an entity.
 		return json.RawMessage("null")
 	}
-	return bytes.TrimRight(b.Bytes(), "\n")
+	return withoutNegativeZero(bytes.TrimRight(b.Bytes(), "\n"))
+}
+
+// withoutNegativeZero writes 0 for every number −0 of a JSON text as encoding/json
+// writes it.
+func withoutNegativeZero(b []byte) []byte {
+	if !bytes.Contains(b, []byte("-0")) {
+		return b
+	}
+	out := b[:0]
+	text := false
+	for i := 0; i < len(b); i++ {
+		switch c := b[i]; {
+		case text && c == '\\':
+			out = append(out, c)
+			i++
+		case c == '"':
+			text = !text
+		case !text && c == '-' && i+1 < len(b) && b[i+1] == '0' && (i+2 == len(b) || strings.IndexByte(",]}", b[i+2]) >= 0):
+			continue
+		}
+		out = append(out, b[i])
+	}
+	return out
+}
+
+// Plain tells why a JSON text holds what cannot be kept: the character NUL, half
+// of a surrogate pair, or bytes that are no text. The database would refuse the
+// first two, and the last would come back as something else.
+func Plain(body []byte) error {
+	if !utf8.Valid(body) {
+		return errors.New("holds bytes that are not text (UTF-8)")
+	}
+	for i := 0; ; {
+		at := bytes.IndexByte(body[i:], '\\')
+		if at < 0 || i+at+1 >= len(body) {
+			return nil
+		}
+		i += at + 2
+		if body[i-1] != 'u' {
+			continue
+		}
+		switch r := escaped(body[i:]); {
+		case r == 0:
+			return errors.New("holds the character NUL, which cannot be kept; remove it")
+		case utf16.IsSurrogate(r):
+			if i+6 > len(body) || body[i+4] != '\\' || body[i+5] != 'u' || utf16.DecodeRune(r, escaped(body[i+6:])) == unicode.ReplacementChar {
+				return errors.New("holds half of a character (a lone surrogate), which cannot be kept; remove it")
+			}
+			i += 6
+		}
+	}
+}
+
+// escaped reads four hexadecimal digits, −1 when they are none.
+func escaped(b []byte) rune {
+	if len(b) < 4 {
+		return -1
+	}
+	n, err := strconv.ParseUint(string(b[:4]), 16, 16)
+	if err != nil {
+		return -1
+	}
+	return rune(n)
 }
 
 // Encode returns the document's canonical JSON form.
 func (d *Document) Encode() []byte { return Canonical(d) }
+
+// Size returns about how many bytes the document's JSON form has: never less, and
+// at most a byte more for each collection.
+func (d *Document) Size() int {
+	if d.bytes == 0 {
+		d.bytes = len(d.Encode()) + len(d.Tables())
+	}
+	return d.bytes
+}
+
+// Grow notes that the JSON form has grown by some bytes. Whoever changes a
+// document without it does so before Size is asked for.
+func (d *Document) Grow(by int) {
+	if d.bytes != 0 {
+		d.bytes += by
+	}
+}
 
 // Decode reads and validates a document. Any bytes give either a valid document
 // or an error; problems in a well-formed document come as Problems. Documents
@@ -295,11 +380,18 @@ func Decode(data []byte) (*Document, error) {
 	if problems = d.Validate(); len(problems) > 0 {
 		return nil, problems
 	}
+	// Fields that are left out in a file are written in full.
+	if len(data) > MaxBytes/8 && d.Size() > MaxBytes {
+		return nil, fmt.Errorf("the document has %d MB when it is written in full, more than the %d MB that are read", d.Size()>>20, MaxBytes>>20)
+	}
 	return d, nil
 }
 
 // strict decodes one JSON value into v, refusing unknown fields and null.
 func strict(body []byte, v any) error {
+	if err := Plain(body); err != nil {
+		return err
+	}
 	dec := json.NewDecoder(bytes.NewReader(body))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(v); err != nil {

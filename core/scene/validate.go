@@ -140,17 +140,29 @@ func (c *checker) refersPath(field, id string) {
 	c.refers(field, id, ok, "path")
 }
 
-func each[T any](c *checker, collection string, entities map[string]T, check func(id string, e T)) {
-	if len(entities) > MaxEntities {
-		c.problems.add(collection, fmt.Sprintf("holds %d entities, more than %d", len(entities), MaxEntities))
+func each[T any](c *checker, collection string, entities map[string]T, check func(e T)) {
+	if !c.few(collection, len(entities)) {
 		return
 	}
 	for _, id := range slices.Sorted(maps.Keys(entities)) {
-		c.at = collection + "/" + clip(id)
-		if !isID(id) {
-			c.fail("", "has an id that is not 1 to 64 letters, digits, dots, dashes or underscores")
-		}
-		check(id, entities[id])
+		c.place(collection, id)
+		check(entities[id])
+	}
+}
+
+// few checks how many entities a collection has.
+func (c *checker) few(collection string, n int) bool {
+	if n > MaxEntities {
+		c.problems.add(collection, fmt.Sprintf("holds %d entities, more than %d", n, MaxEntities))
+	}
+	return n <= MaxEntities
+}
+
+// place notes which entity is checked, and checks its id.
+func (c *checker) place(collection, id string) {
+	c.at = collection + "/" + clip(id)
+	if !isID(id) {
+		c.fail("", "has an id that is not 1 to 64 letters, digits, dots, dashes or underscores")
 	}
 }
 
@@ -160,65 +172,126 @@ func (d *Document) Validate() Problems {
 	d.ForgetOrder()
 	c := &checker{doc: d}
 	c.settings()
+	c.lamps()
+	each(c, "nodes", d.Nodes, c.node)
+	c.cameraNumbers(nil)
+	c.circles(slices.Sorted(maps.Keys(d.Nodes)))
+	each(c, "paths", d.Paths, c.path)
+	each(c, "curves", d.Curves, c.curve)
+	c.owners(nil)
+	each(c, "actions", d.Actions, c.action)
+	each(c, "boards", d.Boards, c.board)
+	each(c, "cards", d.Cards, c.card)
+	each(c, "footage", d.Footage, c.footage)
+	each(c, "tracks", d.Tracks, c.track)
+	each(c, "sounds", d.Sounds, c.sound)
+	each(c, "kits", d.Kits, c.kit)
+	each(c, "models", d.Models, c.model)
+	each(c, "assemblies", d.Assemblies, c.assembly)
+	each(c, "markers", d.Markers, c.marker)
+	each(c, "lanes", d.Lanes, c.lane)
+	c.mainLanes(nil)
+	each(c, "shots", d.Shots, c.shot)
+	c.apart(nil)
+	each(c, "lines", d.Lines, c.line)
+	each(c, "formats", d.Formats, c.format)
+	return c.problems
+}
+
+// cameraNumbers checks that no two cameras have one number: of some cameras, or,
+// with nil, of all.
+func (c *checker) cameraNumbers(of map[string]bool) {
 	numbers := map[int]string{}
-	each(c, "nodes", d.Nodes, func(id string, n Node) {
-		c.node(n)
-		if n.Kind == KindCamera && n.Camera != nil {
-			if other, taken := numbers[n.Camera.Number]; taken {
-				c.fail("camera/number", "is %d, which camera %q has already", n.Camera.Number, d.Nodes[other].Name)
-			}
-			numbers[n.Camera.Number] = id
+	for _, id := range c.cameras() {
+		n := c.doc.Nodes[id].Camera.Number
+		other, taken := numbers[n]
+		if !taken {
+			numbers[n] = id
+			continue
 		}
-	})
-	c.cycles()
-	each(c, "paths", d.Paths, func(_ string, p Path) { c.path(p) })
+		if of == nil || of[id] || of[other] {
+			c.at = "nodes/" + clip(id)
+			c.fail("camera/number", "is %d, which camera %q has already", n, c.doc.Nodes[other].Name)
+		}
+	}
+}
+
+// cameras lists the ids of cameras in order.
+func (c *checker) cameras() (out []string) {
+	for id, n := range c.doc.Nodes {
+		if n.Kind == KindCamera && n.Camera != nil {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// owners checks that no two curves are for one channel of a node: of some curves,
+// or, with nil, of all.
+func (c *checker) owners(of map[string]bool) {
 	type owner struct {
 		node    string
 		channel Channel
 	}
-	owners := map[owner]bool{}
-	each(c, "curves", d.Curves, func(_ string, v Curve) {
-		if v.Node == SettingsID {
-			if !slices.Contains(lightChannels, v.Channel) {
-				c.fail("channel", "is %q, which is not a channel of the scene's light", clip(string(v.Channel)))
-			}
-		} else {
-			c.refersNode("node", v.Node)
+	wanted := map[owner]bool{}
+	for id := range of {
+		if v, ok := c.doc.Curves[id]; ok {
+			wanted[owner{v.Node, v.Channel}] = true
 		}
-		if !slices.Contains(Channels, v.Channel) {
-			c.fail("channel", "is %q, which is no channel", clip(string(v.Channel)))
+	}
+	seen := make(map[owner]string, len(wanted))
+	var twice []string
+	for id, v := range c.doc.Curves {
+		o := owner{v.Node, v.Channel}
+		if of != nil && !wanted[o] {
+			continue
 		}
-		if owners[owner{v.Node, v.Channel}] {
-			c.fail("channel", "%s of this node has a curve already", v.Channel)
+		if other, ok := seen[o]; ok {
+			twice = append(twice, max(id, other))
 		}
-		owners[owner{v.Node, v.Channel}] = true
-		c.keys(v.Keys)
-		for i, k := range v.Keys {
-			if k.On == "" {
-				continue
-			}
-			if v.Channel != Focus {
-				c.fail(fmt.Sprintf("keys/%d/on", i), "is only for keys of the focus")
-			}
-			c.refersNode(fmt.Sprintf("keys/%d/on", i), k.On)
+		seen[o] = id
+	}
+	slices.Sort(twice)
+	for _, id := range slices.Compact(twice) {
+		c.at = "curves/" + clip(id)
+		c.fail("channel", "%s of this node has a curve already", clip(string(c.doc.Curves[id].Channel)))
+	}
+}
+
+func (c *checker) curve(v Curve) {
+	if v.Node == SettingsID {
+		if !slices.Contains(lightChannels, v.Channel) {
+			c.fail("channel", "is %q, which is not a channel of the scene's light", clip(string(v.Channel)))
 		}
-	})
-	each(c, "actions", d.Actions, func(_ string, a Action) { c.action(a) })
-	c.media()
-	each(c, "kits", d.Kits, func(_ string, k Kit) { c.kit(k) })
-	each(c, "models", d.Models, func(_ string, m Model) { c.model(m) })
-	c.assembly()
-	each(c, "lines", d.Lines, func(_ string, l Line) {
-		c.refersNode("cast", l.Cast, KindCast)
-		c.frames(l.In, l.Out)
-		c.text("text", l.Text, true)
-	})
-	each(c, "formats", d.Formats, func(_ string, f Format) {
-		c.text("name", f.Name, true)
-		c.number("width", float64(f.Width), 16, 8192)
-		c.number("height", float64(f.Height), 16, 8192)
-	})
-	return c.problems
+	} else {
+		c.refersNode("node", v.Node)
+	}
+	if !slices.Contains(Channels, v.Channel) {
+		c.fail("channel", "is %q, which is no channel", clip(string(v.Channel)))
+	}
+	c.keys(v.Keys)
+	for i, k := range v.Keys {
+		if k.On == "" {
+			continue
+		}
+		if v.Channel != Focus {
+			c.fail(fmt.Sprintf("keys/%d/on", i), "is only for keys of the focus")
+		}
+		c.refersNode(fmt.Sprintf("keys/%d/on", i), k.On)
+	}
+}
+
+func (c *checker) line(l Line) {
+	c.refersNode("cast", l.Cast, KindCast)
+	c.frames(l.In, l.Out)
+	c.text("text", l.Text, true)
+}
+
+func (c *checker) format(f Format) {
+	c.text("name", f.Name, true)
+	c.number("width", float64(f.Width), 16, 8192)
+	c.number("height", float64(f.Height), 16, 8192)
 }
 
 func (c *checker) settings() {
@@ -248,6 +321,10 @@ func (c *checker) settings() {
 		c.number("sun/clock/day", float64(k.Day), 1, 366)
 		c.number("sun/clock/hour", k.Hour, 0, 24)
 	}
+}
+
+// lamps counts the lamps that are on.
+func (c *checker) lamps() {
 	lamps := 0
 	for _, n := range c.doc.Nodes {
 		if n.Lamp != nil && !n.Hidden {
@@ -611,23 +688,23 @@ func (d *Document) Dependencies() map[string][]string {
 	return out
 }
 
-// cycles reports nodes that are attached to, or aim at, themselves by way of
-// others. It walks depth first without recursion, so that a long chain in
-// hostile input costs no stack.
-func (c *checker) cycles() {
+// circles reports nodes that are attached to, or aim at, themselves by way of
+// others, beginning from some. It walks depth first without recursion, so that a
+// long chain in hostile input costs no stack.
+func (c *checker) circles(from []string) {
 	const (
 		fresh = iota
 		open
 		done
 	)
-	state := make(map[string]int, len(c.doc.Nodes))
+	state := map[string]int{}
 	depends := c.doc.Dependencies()
 	type step struct {
 		id   string
 		next []string
 	}
-	for _, id := range slices.Sorted(maps.Keys(c.doc.Nodes)) {
-		if state[id] != fresh {
+	for _, id := range from {
+		if _, ok := c.doc.Nodes[id]; !ok || state[id] != fresh {
 			continue
 		}
 		stack := []step{{id, depends[id]}}

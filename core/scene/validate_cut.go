@@ -7,45 +7,44 @@ import (
 	"proscen/core/curve"
 )
 
-// media checks what a cut plays besides cameras: boards, cards, footage, sound.
-func (c *checker) media() {
-	d := c.doc
-	picture := func(blob string, width, height int) {
-		if !blobForm.MatchString(blob) {
-			c.fail("blob", "is not the SHA-256 of a file")
-		}
-		c.number("width", float64(width), 1, 20_000)
-		c.number("height", float64(height), 1, 20_000)
+func (c *checker) picture(blob string, width, height int) {
+	if !blobForm.MatchString(blob) {
+		c.fail("blob", "is not the SHA-256 of a file")
 	}
-	each(c, "boards", d.Boards, func(_ string, b Board) {
-		_, ok := d.Shots[b.Shot]
-		c.refers("shot", b.Shot, ok, "shot")
-		c.text("name", b.Name, false)
-		picture(b.Blob, b.Width, b.Height)
-		c.number("at", float64(b.At), 0, MaxFrame)
-	})
-	each(c, "cards", d.Cards, func(_ string, k Card) {
-		c.text("name", k.Name, true)
-		c.text("title", k.Title, false)
-		c.text("text", k.Text, false)
-		c.color("color", k.Color)
-		c.color("ink", k.Ink)
-		if k.Blob != "" {
-			picture(k.Blob, k.Width, k.Height)
-		}
-	})
-	each(c, "footage", d.Footage, func(_ string, f Footage) {
-		c.text("name", f.Name, true)
-		picture(f.Blob, f.Width, f.Height)
-		c.number("frames", float64(f.Frames), 1, MaxFrame)
-	})
-	each(c, "tracks", d.Tracks, func(_ string, t Track) {
-		c.text("name", t.Name, true)
-		c.onClock(t.Clock, t.Assembly)
-		c.number("gain", t.Gain, -90, 24)
-		c.number("order", float64(t.Order), 0, MaxEntities)
-	})
-	each(c, "sounds", d.Sounds, func(_ string, s Sound) { c.sound(s) })
+	c.number("width", float64(width), 1, 20_000)
+	c.number("height", float64(height), 1, 20_000)
+}
+
+func (c *checker) board(b Board) {
+	_, ok := c.doc.Shots[b.Shot]
+	c.refers("shot", b.Shot, ok, "shot")
+	c.text("name", b.Name, false)
+	c.picture(b.Blob, b.Width, b.Height)
+	c.number("at", float64(b.At), 0, MaxFrame)
+}
+
+func (c *checker) card(k Card) {
+	c.text("name", k.Name, true)
+	c.text("title", k.Title, false)
+	c.text("text", k.Text, false)
+	c.color("color", k.Color)
+	c.color("ink", k.Ink)
+	if k.Blob != "" {
+		c.picture(k.Blob, k.Width, k.Height)
+	}
+}
+
+func (c *checker) footage(f Footage) {
+	c.text("name", f.Name, true)
+	c.picture(f.Blob, f.Width, f.Height)
+	c.number("frames", float64(f.Frames), 1, MaxFrame)
+}
+
+func (c *checker) track(t Track) {
+	c.text("name", t.Name, true)
+	c.onClock(t.Clock, t.Assembly)
+	c.number("gain", t.Gain, -90, 24)
+	c.number("order", float64(t.Order), 0, MaxEntities)
 }
 
 func (c *checker) sound(s Sound) {
@@ -75,36 +74,37 @@ func (c *checker) onClock(clock Clock, assembly string) {
 	}
 }
 
-// assembly checks assemblies, lanes, shots, joins and markers.
-func (c *checker) assembly() {
-	d := c.doc
-	each(c, "assemblies", d.Assemblies, func(_ string, a Assembly) {
-		c.text("name", a.Name, true)
-		c.number("target", float64(a.Target), 0, MaxFrame)
-		c.number("shotTarget", float64(a.ShotTarget), 0, MaxFrame)
-		c.number("order", float64(a.Order), 0, MaxEntities)
-		if a.Cues != "" && a.Cues != StoryClock && a.Cues != ScreenClock {
-			c.fail("cues", "is %q; it must be story or screen", clip(string(a.Cues)))
-		}
-	})
-	each(c, "markers", d.Markers, func(_ string, m Marker) { c.marker(m) })
+func (c *checker) assembly(a Assembly) {
+	c.text("name", a.Name, true)
+	c.number("target", float64(a.Target), 0, MaxFrame)
+	c.number("shotTarget", float64(a.ShotTarget), 0, MaxFrame)
+	c.number("order", float64(a.Order), 0, MaxEntities)
+	if a.Cues != "" && a.Cues != StoryClock && a.Cues != ScreenClock {
+		c.fail("cues", "is %q; it must be story or screen", clip(string(a.Cues)))
+	}
+}
+
+func (c *checker) lane(l Lane) {
+	_, ok := c.doc.Assemblies[l.Assembly]
+	c.refers("assembly", l.Assembly, ok, "assembly")
+	c.number("order", float64(l.Order), 0, MaxEntities)
+}
+
+// mainLanes checks that assemblies have one main lane each: some of them, or, with
+// nil, all.
+func (c *checker) mainLanes(of map[string]bool) {
 	mains := map[string]int{}
-	each(c, "lanes", d.Lanes, func(_ string, l Lane) {
-		_, ok := d.Assemblies[l.Assembly]
-		c.refers("assembly", l.Assembly, ok, "assembly")
-		c.number("order", float64(l.Order), 0, MaxEntities)
+	for _, l := range c.doc.Lanes {
 		if l.Main {
 			mains[l.Assembly]++
 		}
-	})
-	for _, id := range slices.Sorted(maps.Keys(d.Assemblies)) {
-		if mains[id] != 1 {
+	}
+	for _, id := range slices.Sorted(maps.Keys(c.doc.Assemblies)) {
+		if (of == nil || of[id]) && mains[id] != 1 {
 			c.at = "assemblies/" + clip(id)
 			c.fail("", "has %d main lanes; it must have exactly one", mains[id])
 		}
 	}
-	each(c, "shots", d.Shots, func(_ string, s Shot) { c.shot(s) })
-	c.apart(nil)
 }
 
 func (c *checker) marker(m Marker) {
@@ -159,64 +159,6 @@ func (c *ShotChange) Settle() {
 // placed tells whether its place on the screen clock can be one.
 func (s *Shot) placed() bool {
 	return s.ScreenIn >= 0 && s.ScreenIn < s.ScreenOut && s.ScreenOut <= MaxFrame
-}
-
-// ValidateCut returns what changes of some shots, and of markers and sounds given
-// by their collections and ids, have made wrong in a document that was valid
-// before. It looks at no more than it must; changes of anything else are looked at
-// by Validate.
-func (d *Document) ValidateCut(shots []ShotChange, others [][2]string) Problems {
-	c := &checker{doc: d}
-	lanes := map[string]bool{}
-	gone := map[string]bool{}
-	lane := ""
-	for i := range shots {
-		s := &shots[i]
-		if !s.Is {
-			gone[s.ID] = true
-			continue
-		}
-		if s.After.Lane != lane {
-			lane = s.After.Lane
-			lanes[lane] = true
-		}
-		if s.Moved && s.After.placed() {
-			continue
-		}
-		if !isID(s.ID) {
-			return d.Validate()
-		}
-		c.at = "shots/" + s.ID
-		c.shot(s.After)
-	}
-	for _, key := range others {
-		id := key[1]
-		if !isID(id) {
-			return d.Validate()
-		}
-		c.at = key[0] + "/" + id
-		switch key[0] {
-		case "markers":
-			if m, ok := d.Markers[id]; ok {
-				c.marker(m)
-			}
-		case "sounds":
-			if s, ok := d.Sounds[id]; ok {
-				c.sound(s)
-			}
-		default:
-			return d.Validate()
-		}
-	}
-	if len(gone) > 0 {
-		for _, b := range d.Boards {
-			if gone[b.Shot] {
-				return d.Validate()
-			}
-		}
-	}
-	c.apart(lanes)
-	return c.problems
 }
 
 func (c *checker) shot(s Shot) {

@@ -3,6 +3,7 @@ package scenetest
 
 import (
 	"fmt"
+	"strings"
 
 	"proscen/core/curve"
 	"proscen/core/scene"
@@ -43,5 +44,50 @@ func Small() *scene.Document {
 		}
 	}
 	d.Markers["m"] = scene.Marker{Clock: scene.StoryClock, Frame: 12, Name: "m", Color: "#ffffff"}
+	return d
+}
+
+// Rich returns the small document with something in every collection: a lamp, a
+// prop that is handed over, a group, an aim point that the second camera focuses
+// on by a key, a spare lane, a board, a card, footage, sound on both clocks, lines.
+func Rich() *scene.Document {
+	d := Small()
+	blob := strings.Repeat("ab", 32)
+	d.Formats["tall"] = scene.Format{Name: "tall", Width: 720, Height: 1280}
+	d.Kits["kit"] = scene.Kit{Name: "primes", Primes: []float64{18, 35, 50}}
+	d.Models["model"] = scene.Model{Name: "engine", Blob: blob, Size: scene.Vec{1, 1, 1}, Triangles: 12}
+	d.Nodes["group"] = scene.Node{Kind: scene.KindGroup, Name: "Group"}
+	d.Nodes["lamp"] = scene.Node{Kind: scene.KindLamp, Name: "Lamp", Parent: "group", Lamp: &scene.Lamp{Color: "#ffffff", Strength: 1, Reach: 5}}
+	d.Nodes["engine"] = scene.Node{Kind: scene.KindVehicle, Name: "Engine", Model: "model", Path: "walk"}
+	d.Nodes["case"] = scene.Node{Kind: scene.KindProp, Name: "Case", Piece: &scene.Piece{Stock: "box"}}
+	d.Nodes["other"] = scene.Node{Kind: scene.KindCast, Name: "Other", Cast: &scene.Cast{Height: 1.7, Coat: "#804040", Legs: "#404080"}}
+	d.Nodes["aim"] = scene.Node{Kind: scene.KindAim, Name: "Aim", Parent: "engine"}
+	a := d.Nodes["a"]
+	k := *a.Camera
+	k.Kit, k.FocusOn = "kit", "aim"
+	a.Camera = &k
+	d.Nodes["a"] = a
+	d.Curves["focus"] = scene.Curve{Node: "b", Channel: scene.Focus, Keys: []curve.Key{{Frame: 0, Value: 3, Ease: curve.Soft, On: "aim"}}}
+	d.Actions["give"] = scene.Action{Cast: "walker", Do: scene.Give, With: "other", On: "case", In: 100, Out: 120}
+	d.Actions["look"] = scene.Action{Cast: "other", Do: scene.Look, Face: "walker", In: 10, Out: 20}
+	d.Lines["line"] = scene.Line{Cast: "walker", Text: "Here.", In: 20, Out: 40}
+	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "aside", Order: 1}
+	d.Assemblies["calm"] = scene.Assembly{Name: "calm", Order: 1}
+	d.Lanes["calm-main"] = scene.Lane{Assembly: "calm", Main: true, Name: "main"}
+	d.Cards["card"] = scene.Card{Name: "title", Title: "Small", Color: "#000000", Ink: "#ffffff"}
+	d.Footage["film"] = scene.Footage{Name: "film", Blob: blob, Width: 64, Height: 36, Frames: 100}
+	put := func(id, lane, number string, in int, s scene.Shot) {
+		s.Lane, s.Number, s.ScreenIn, s.ScreenOut, s.Speed = lane, number, in, in+24, 1
+		d.PutShot(id, s)
+	}
+	put("s4", "main", "040", 144, scene.Shot{Plays: scene.PlaysCard, Card: "card"})
+	put("s5", "main", "050", 168, scene.Shot{Plays: scene.PlaysFootage, Footage: "film"})
+	put("s6", "aside", "060", 0, scene.Shot{Camera: "b"})
+	d.Boards["board"] = scene.Board{Shot: "s2", Blob: blob, Width: 16, Height: 9}
+	d.Tracks["wind"] = scene.Track{Name: "wind", Clock: scene.StoryClock}
+	d.Tracks["bell"] = scene.Track{Name: "bell", Clock: scene.ScreenClock, Assembly: "cut"}
+	d.Sounds["gust"] = scene.Sound{Track: "wind", Name: "gust", Blob: blob, Seconds: 10, In: 0, Out: 100}
+	d.Sounds["ring"] = scene.Sound{Track: "bell", Name: "ring", Blob: blob, Seconds: 1, In: 50, Out: 74}
+	d.Markers["cue"] = scene.Marker{Clock: scene.ScreenClock, Assembly: "cut", Frame: 30, Name: "cue", Color: "#ffffff", Camera: "b"}
 	return d
 }

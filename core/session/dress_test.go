@@ -5,9 +5,9 @@ import (
 	"testing"
 
 	"proscen/core/curve"
-	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 
 	"github.com/stretchr/testify/assert"
@@ -479,7 +479,7 @@ func TestModelsComeAndGo(t *testing.T) {
 func TestEverythingCanBeUndone(t *testing.T) {
 	s := stage(t)
 	before := string(s.Doc.Encode())
-	var done []edit.Patch
+	var done []patch.Patch
 	run := func(op string, args m) { done = append(done, do(t, s, op, args).Patch) }
 	run("stockPlace", m{"kind": "set", "stock": "lamp", "name": "Lamp post", "position": []float64{3, 0, 3}, "id": "post"})
 	run("group", m{"ids": []string{"p", "q", "post"}, "id": "g"})

@@ -13,6 +13,7 @@ import (
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
+	"proscen/core/patch"
 	"proscen/core/scene"
 )
 
@@ -157,7 +158,7 @@ func (s *Session) Between(b assembly.Between) *motion.CameraState {
 }
 
 // refresh brings motion and cut in line with an applied patch.
-func (s *Session) refresh(p edit.Patch) {
+func (s *Session) refresh(p patch.Patch) {
 	s.Motion.Update(s.Doc, p)
 	s.changes++
 	cut := false
@@ -207,7 +208,7 @@ func (s *Session) Cancel() bool {
 	back := s.preview
 	s.preview = nil
 	p := s.changesOf(back)
-	back.Back()
+	back.Rollback()
 	s.refresh(p.Inverse())
 	return true
 }
@@ -215,16 +216,16 @@ func (s *Session) Cancel() bool {
 // changesOf returns what a trial has changed. Changes of the cut alone, of which
 // there may be thousands in every frame of a drag, are named and not written out:
 // one shot stands for all.
-func (s *Session) changesOf(t *edit.Trial) edit.Patch {
-	p := make(edit.Patch, 0, len(t.Others())+1)
-	for _, key := range t.Others() {
-		if !motion.Unseen(key[0]) {
+func (s *Session) changesOf(t *edit.Trial) patch.Patch {
+	p := make(patch.Patch, 0, len(t.Others())+1)
+	for _, o := range t.Others() {
+		if !motion.Unseen(o.Collection) {
 			return t.Patch()
 		}
-		p = append(p, edit.Change{Collection: key[0], ID: key[1]})
+		p = append(p, patch.Change{Collection: o.Collection, ID: o.ID})
 	}
 	if shots := t.Shots(); len(shots) > 0 {
-		p = append(p, edit.Change{Collection: "shots", ID: shots[0].ID})
+		p = append(p, patch.Change{Collection: "shots", ID: shots[0].ID})
 	}
 	return p
 }
@@ -233,9 +234,9 @@ func (s *Session) changesOf(t *edit.Trial) edit.Patch {
 func (s *Session) Previewing() *edit.Trial { return s.preview }
 
 // Apply applies a patch, of this session or from elsewhere.
-func (s *Session) Apply(p edit.Patch) error {
+func (s *Session) Apply(p patch.Patch) error {
 	s.Cancel()
-	if err := edit.Apply(s.Doc, p); err != nil {
+	if err := patch.Apply(s.Doc, p); err != nil {
 		return err
 	}
 	s.refresh(p)

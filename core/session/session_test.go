@@ -10,6 +10,7 @@ import (
 	"proscen/core/curve"
 	"proscen/core/edit"
 	"proscen/core/motion"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -205,7 +206,7 @@ func TestStalePatchIsRefusedWhole(t *testing.T) {
 	do(t, s, "shotSet", m{"ids": []string{"s3"}, "change": m{"name": "new"}})
 	before := string(s.Doc.Encode())
 	err := s.Apply(r.Patch.Inverse())
-	assert.ErrorIs(t, err, edit.ErrMismatch)
+	assert.ErrorIs(t, err, patch.ErrMismatch)
 	assert.Equal(t, before, string(s.Doc.Encode()))
 }
 
@@ -267,7 +268,7 @@ func randomOperation(t *rapid.T, s *Session) (string, m) {
 func TestAnySequenceUndoesByteForByte(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := open()
-		var patches []edit.Patch
+		var patches []patch.Patch
 		var states []string
 		for range rapid.IntRange(1, 12).Draw(t, "steps") {
 			name, args := randomOperation(t, s)

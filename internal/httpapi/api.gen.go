@@ -11,7 +11,7 @@ import (
 	"net/http"
 	"time"
 
-	"proscen/core/edit"
+	"proscen/core/patch"
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
@@ -105,7 +105,7 @@ func (e Quality) Valid() bool {
 }
 
 // Change defines model for Change.
-type Change = edit.Change
+type Change = patch.Change
 
 // Delivery defines model for Delivery.
 type Delivery struct {

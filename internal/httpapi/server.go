@@ -19,8 +19,8 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 	"gocloud.dev/blob"
 
-	"proscen/core/edit"
 	"proscen/core/interchange"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/live"
@@ -146,7 +146,7 @@ func problem(err error) Problem {
 	switch {
 	case errors.As(err, &stale):
 		return Problem{Title: err.Error(), Status: http.StatusConflict, Revision: &stale.Current}
-	case errors.Is(err, edit.ErrMismatch):
+	case errors.Is(err, patch.ErrMismatch):
 		return Problem{Title: err.Error() + "; load it again and repeat the change", Status: http.StatusConflict}
 	case errors.As(err, &problems):
 		fields := make([]FieldProblem, len(problems))

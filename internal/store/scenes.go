@@ -11,7 +11,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 )
 
@@ -26,7 +26,7 @@ type Edit struct {
 	Revision            int
 	Kind, Label, Author string
 	At                  time.Time
-	Patch               edit.Patch
+	Patch               patch.Patch
 }
 
 // StaleError says that an edit was made from a revision that is not the newest.
@@ -140,17 +140,17 @@ func (s *Store) load(ctx context.Context, db *gorm.DB, o *openScene, id string, 
 }
 
 // Apply applies a patch made from revision base in one transaction: rows,
-// revision and history, or nothing. Errors are StaleError, edit.ErrMismatch,
+// revision and history, or nothing. Errors are StaleError, patch.ErrMismatch,
 // scene.Problems, ErrNotFound, or of the database.
 func (s *Store) Apply(ctx context.Context, id string, base int, e Edit) (Edit, error) {
-	patch, err := edit.Canonicalise(e.Patch)
+	p, err := patch.Canonical(e.Patch)
 	if err != nil {
 		return Edit{}, scene.Problems{{Path: "patch", Message: err.Error()}}
 	}
-	if len(patch) == 0 {
+	if len(p) == 0 {
 		return Edit{}, scene.Problems{{Path: "patch", Message: "changes nothing"}}
 	}
-	e.Patch, e.At = patch, time.Now().UTC()
+	e.Patch, e.At = p, time.Now().UTC()
 	o := s.hold(id)
 	o.mu.Lock()
 	defer o.mu.Unlock()
@@ -165,9 +165,9 @@ func (s *Store) Apply(ctx context.Context, id string, base int, e Edit) (Edit, e
 		if err := s.load(ctx, tx, o, id, row.Revision); err != nil {
 			return err
 		}
-		if err := edit.Apply(o.doc, patch); err != nil {
+		if err := patch.Apply(o.doc, p); err != nil {
 			var problems scene.Problems
-			if errors.Is(err, edit.ErrMismatch) || errors.As(err, &problems) {
+			if errors.Is(err, patch.ErrMismatch) || errors.As(err, &problems) {
 				return err
 			}
 			return scene.Problems{{Path: "patch", Message: err.Error()}}
@@ -267,7 +267,7 @@ func (r editRow) edit() (Edit, error) {
 	}
 	// jsonb keeps meaning, not spelling.
 	var err error
-	e.Patch, err = edit.Canonicalise(e.Patch)
+	e.Patch, err = patch.Canonical(e.Patch)
 	return e, err
 }
 

@@ -9,7 +9,7 @@ import (
 	"sync"
 	"testing"
 
-	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
@@ -31,7 +31,7 @@ func open(t *testing.T, url string) *store.Store {
 
 // change runs an operation on a copy of the stored document and returns its
 // patch.
-func change(t *testing.T, body []byte, name, args string) edit.Patch {
+func change(t *testing.T, body []byte, name, args string) patch.Patch {
 	t.Helper()
 	doc, err := scene.Decode(body)
 	require.NoError(t, err)
@@ -102,7 +102,7 @@ func TestRefusedEditsLeaveNothing(t *testing.T) {
 	require.NoError(t, err)
 	good := change(t, body, "cutTo", `{"assembly":"cut","at":20,"camera":"b"}`)
 
-	apply := func(base int, p edit.Patch) error {
+	apply := func(base int, p patch.Patch) error {
 		_, err := s.Apply(ctx, info.ID, base, store.Edit{Kind: "do", Label: "x", Patch: p})
 		return err
 	}
@@ -110,11 +110,11 @@ func TestRefusedEditsLeaveNothing(t *testing.T) {
 	require.ErrorAs(t, apply(7, good), &stale)
 	assert.Equal(t, 0, stale.Current)
 	var problems scene.Problems
-	assert.ErrorAs(t, apply(0, edit.Patch{{Collection: "shots", ID: "new", After: json.RawMessage(`{"lane":"main"}`)}}), &problems)
-	assert.ErrorAs(t, apply(0, edit.Patch{{Collection: "nonsense", ID: "x"}}), &problems)
+	assert.ErrorAs(t, apply(0, patch.Patch{{Collection: "shots", ID: "new", After: json.RawMessage(`{"lane":"main"}`)}}), &problems)
+	assert.ErrorAs(t, apply(0, patch.Patch{{Collection: "nonsense", ID: "x"}}), &problems)
 	assert.ErrorAs(t, apply(0, nil), &problems)
 	assert.ErrorAs(t, apply(0, append(good, good...)), &problems)
-	assert.ErrorIs(t, apply(0, edit.Patch{{Collection: "shots", ID: "s1", Before: json.RawMessage(`null`), After: good[0].After}}), edit.ErrMismatch)
+	assert.ErrorIs(t, apply(0, patch.Patch{{Collection: "shots", ID: "s1", Before: json.RawMessage(`null`), After: good[0].After}}), patch.ErrMismatch)
 	_, err = s.Apply(ctx, "no-such", 0, store.Edit{Kind: "do", Patch: good})
 	assert.ErrorIs(t, err, store.ErrNotFound)
 

@@ -1,4 +1,4 @@
-package edit
+package patch
 
 import (
 	"sync"
@@ -42,15 +42,8 @@ func (d *Draft) settle(collection, id string) {
 	}
 }
 
-func (d *Draft) changedShots() []scene.ShotChange {
-	if d.shots == nil {
-		return nil
-	}
-	return d.shots.list
-}
-
-// release gives the memory back; the draft is not used any more.
-func (d *Draft) release() {
+// Release gives memory back; the draft is not used any more.
+func (d *Draft) Release() {
 	if t := d.shots; t != nil {
 		d.shots = nil
 		t.list = t.list[:0]
