@@ -225,3 +225,18 @@ func (d *Draft) Touches(shot string) bool {
 	_, ok := d.shots.index[shot]
 	return ok
 }
+
+// Meets tells whether both drafts have touched the same entity.
+func (d *Draft) Meets(o *Draft) bool {
+	for _, t := range o.others {
+		if d.seen[Key{"", t.Collection, t.ID}] {
+			return true
+		}
+	}
+	for _, s := range o.Shots() {
+		if d.Touches(s.ID) {
+			return true
+		}
+	}
+	return false
+}

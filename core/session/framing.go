@@ -110,14 +110,14 @@ func (s *Session) wish(w ComposeWish) (out compose.Wish, err error) {
 		return out, errors.New("choose one or two people for the picture")
 	}
 	for _, id := range w.Subjects {
-		f, ok := s.Motion.Figure(s.Motion.Index(id), &s.asked)
+		f, ok := s.Motion.Figure(s.Motion.Index(id), &s.where)
 		if !ok {
 			return out, errors.New("pictures are composed of people; choose somebody of the cast")
 		}
 		out.Subjects = append(out.Subjects, f)
 	}
 	if w.Angle == compose.Over {
-		f, ok := s.Motion.Figure(s.Motion.Index(w.Over), &s.asked)
+		f, ok := s.Motion.Figure(s.Motion.Index(w.Over), &s.where)
 		if !ok || w.Over == w.Subjects[0] {
 			return out, errors.New("choose over whose shoulder the picture looks")
 		}
@@ -187,7 +187,7 @@ func (s *Session) blocks(w ComposeWish, wish compose.Wish, p compose.Pose) strin
 	if w.Angle == compose.Over {
 		own = append(own, w.Over)
 	}
-	st := &s.asked
+	st := &s.where
 	skip := func(i int) bool {
 		return slices.Contains(own, s.Motion.Nodes[i].ID) || s.Motion.Within(i, own) || s.heldBy(i, own, w.Frame)
 	}

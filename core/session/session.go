@@ -31,9 +31,9 @@ type Session struct {
 	Motion    *motion.Scene
 	State     motion.State
 	past      motion.State // for Trail
-	asked     motion.State // for where
+	where     motion.State // for where
 	changes   int
-	askedAt   int        // changes when asked was filled
+	whereAt   int        // changes when where was filled
 	evaluated int        // changes when State was filled
 	boxes     []geom.Box // for Snap
 	figures   []motion.Figure
@@ -43,6 +43,9 @@ type Session struct {
 	catalog   edit.Catalog
 	newID     func() string
 	preview   *edit.Trial
+	previewed asked // what the preview was made by
+	guests    []*guest
+	apart     int // how many nested calls keep the guests away
 	air       assembly.Air
 	others    map[string]*assembly.Program // compiled when they are asked for
 	order     orderOf                      // as Order saw it last
@@ -180,24 +183,48 @@ func (s *Session) refresh(p patch.Patch) {
 
 // Run performs a named operation for good. A preview is taken back first.
 func (s *Session) Run(name string, args json.RawMessage) (edit.Result, error) {
+	return s.RunWith(name, args, s.newID)
+}
+
+// RunWith is Run with another way of making ids.
+func (s *Session) RunWith(name string, args json.RawMessage, newID func() string) (r edit.Result, err error) {
 	s.Cancel()
-	r, err := s.catalog.Run(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
-	if err == nil {
-		s.refresh(r.Patch)
-	}
+	s.aside(func() {
+		r, err = s.catalog.Run(s.Doc, name, args, s.tools(newID))
+		if err == nil {
+			s.refresh(r.Patch)
+		}
+	})
 	return r, err
 }
 
+func (s *Session) tools(newID func() string) edit.Tools {
+	return edit.Tools{NewID: newID, Stage: (*where)(s)}
+}
+
+// asked is an operation with its arguments.
+type asked struct {
+	name string
+	args json.RawMessage
+}
+
 // Preview performs an operation for as long as a drag lasts: the next Preview,
-// Run, Apply or Cancel takes it back.
+// Run, Apply or Cancel takes it back. What a guest moves is refused.
 func (s *Session) Preview(name string, args json.RawMessage) error {
 	s.Cancel()
-	t, err := s.catalog.Try(s.Doc, name, args, edit.Tools{NewID: s.newID, Stage: (*where)(s)})
-	if err == nil {
-		s.preview = t
-		s.refresh(s.changesOf(t))
+	t, err := s.catalog.Try(s.Doc, name, args, s.tools(s.newID))
+	if err != nil {
+		return err
 	}
-	return err
+	for _, g := range s.guests {
+		if g.trial != nil && g.trial.Meets(t.Draft) {
+			t.Rollback()
+			return HeldError{Tab: g.tab}
+		}
+	}
+	s.preview, s.previewed = t, asked{name, args}
+	s.refresh(s.changesOf(t))
+	return nil
 }
 
 // Cancel takes a preview back and reports whether there was one.
@@ -205,12 +232,15 @@ func (s *Session) Cancel() bool {
 	if s.preview == nil {
 		return false
 	}
-	back := s.preview
+	s.takeBack(s.preview)
 	s.preview = nil
-	p := s.changesOf(back)
-	back.Rollback()
-	s.refresh(p.Inverse())
 	return true
+}
+
+func (s *Session) takeBack(t *edit.Trial) {
+	p := s.changesOf(t)
+	t.Rollback()
+	s.refresh(p.Inverse())
 }
 
 // changesOf returns what a trial has changed. Changes of the cut alone, of which
@@ -233,12 +263,18 @@ func (s *Session) changesOf(t *edit.Trial) patch.Patch {
 // Previewing returns the preview in effect, or nil.
 func (s *Session) Previewing() *edit.Trial { return s.preview }
 
-// Apply applies a patch, of this session or from elsewhere.
-func (s *Session) Apply(p patch.Patch) error {
+// Apply applies a patch of this session, and checks what comes of it.
+func (s *Session) Apply(p patch.Patch) error { return s.put(p, patch.Apply) }
+
+// Lay applies a patch that is known to leave a valid scene.
+func (s *Session) Lay(p patch.Patch) error { return s.put(p, patch.Lay) }
+
+func (s *Session) put(p patch.Patch, apply func(*scene.Document, patch.Patch) error) (err error) {
 	s.Cancel()
-	if err := patch.Apply(s.Doc, p); err != nil {
-		return err
-	}
-	s.refresh(p)
-	return nil
+	s.aside(func() {
+		if err = apply(s.Doc, p); err == nil {
+			s.refresh(p)
+		}
+	})
+	return err
 }

@@ -17,9 +17,9 @@ import (
 type where Session
 
 func (w *where) at(frame float64) {
-	if w.asked.Frame != frame || w.askedAt != w.changes {
-		w.Motion.Evaluate(frame, &w.asked)
-		w.askedAt = w.changes
+	if w.where.Frame != frame || w.whereAt != w.changes {
+		w.Motion.Evaluate(frame, &w.where)
+		w.whereAt = w.changes
 	}
 }
 
@@ -27,7 +27,7 @@ func (w *where) at(frame float64) {
 func (w *where) World(node string, frame float64) geom.Mat4 {
 	w.at(frame)
 	if i := w.Motion.Index(node); i >= 0 {
-		return w.asked.Worlds[i]
+		return w.where.Worlds[i]
 	}
 	return geom.Identity
 }
@@ -36,7 +36,7 @@ func (w *where) World(node string, frame float64) geom.Mat4 {
 func (w *where) Base(node string, frame float64) geom.Mat4 {
 	w.at(frame)
 	if i := w.Motion.Index(node); i >= 0 {
-		return w.Motion.BaseOf(i, &w.asked)
+		return w.Motion.BaseOf(i, &w.where)
 	}
 	return geom.Identity
 }
@@ -49,21 +49,21 @@ func (w *where) Joint(node, joint string, frame float64) geom.Mat4 {
 		return geom.Identity
 	}
 	if j, ok := kit.JointByName(joint); ok && w.Motion.Nodes[i].Entity.Kind == scene.KindCast {
-		return w.Motion.JointOf(i, j, &w.asked)
+		return w.Motion.JointOf(i, j, &w.where)
 	}
-	return w.asked.Worlds[i]
+	return w.where.Worlds[i]
 }
 
 // Extent returns the box in the world of a node and all that hangs on it.
 func (w *where) Extent(node string, frame float64) geom.Box {
 	w.at(frame)
-	return w.Motion.Extent(w.Motion.Index(node), &w.asked)
+	return w.Motion.Extent(w.Motion.Index(node), &w.where)
 }
 
 // Below returns the height of what lies under a place, leaving out nodes.
 func (w *where) Below(at r3.Vec, frame float64, leave []string) (float64, bool) {
 	w.at(frame)
-	hit, ok := w.Motion.Strike(geom.Ray{From: at, Dir: r3.Vec{Y: -1}}, &w.asked, 1e4, func(i int) bool {
+	hit, ok := w.Motion.Strike(geom.Ray{From: at, Dir: r3.Vec{Y: -1}}, &w.where, 1e4, func(i int) bool {
 		n := &w.Motion.Nodes[i]
 		return n.Entity.Kind == scene.KindCast || slices.Contains(leave, n.ID) || w.Motion.Within(i, leave)
 	})
@@ -77,10 +77,10 @@ func (w *where) Picture(camera string, frame float64) edit.Picture {
 	if i < 0 {
 		return edit.Picture{World: geom.Identity, Focal: 35, Focus: 4, Project: func(r3.Vec) (x, y, depth float64) { return 0, 0, 0 }}
 	}
-	c := w.asked.Cameras[i] // a copy: the state goes on to other frames
+	c := w.where.Cameras[i] // a copy: the state goes on to other frames
 	return edit.Picture{
 		World: c.World, Focal: c.Focal, Focus: c.Focus, Pan: c.Pan, Tilt: c.Tilt, Roll: c.Roll,
-		Aimed: w.Motion.Aimed(c.Node, &w.asked), Project: c.Project,
+		Aimed: w.Motion.Aimed(c.Node, &w.where), Project: c.Project,
 	}
 }
 
@@ -88,7 +88,7 @@ func (w *where) Picture(camera string, frame float64) edit.Picture {
 func (w *where) Subject(node string, frame float64) r3.Vec {
 	w.at(frame)
 	if i := w.Motion.Index(node); i >= 0 {
-		return w.Motion.Subject(i, &w.asked)
+		return w.Motion.Subject(i, &w.where)
 	}
 	return r3.Vec{}
 }

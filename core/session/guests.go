@@ -1,0 +1,99 @@
+package session
+
+import (
+	"encoding/json"
+	"slices"
+
+	"proscen/core/edit"
+)
+
+// guest is what somebody else is dragging: seen here, and not part of the scene.
+type guest struct {
+	tab   string
+	asked asked
+	trial *edit.Trial // nil when it cannot be shown
+}
+
+// HeldError says that something cannot be grabbed, since the guest of a tab has it.
+type HeldError struct{ Tab string }
+
+func (e HeldError) Error() string { return "somebody else is moving this; wait until they let go" }
+
+// Guest shows what another tab is dragging: the operation that it previews. With
+// an empty name it has let go. What this session drags itself comes first, and
+// what cannot be done here is not shown.
+func (s *Session) Guest(tab, name string, args json.RawMessage) {
+	own, again := s.previewed, s.Cancel()
+	s.guestsOff()
+	i := slices.IndexFunc(s.guests, func(g *guest) bool { return g.tab == tab })
+	switch {
+	case name == "" && i >= 0:
+		s.guests = slices.Delete(s.guests, i, i+1)
+	case name != "" && i >= 0:
+		s.guests[i].asked = asked{name, args}
+	case name != "":
+		s.guests = append(s.guests, &guest{tab: tab, asked: asked{name, args}})
+	}
+	if again {
+		_ = s.Preview(own.name, own.args) // nothing that it meets is in the way now
+	}
+	s.guestsOn()
+}
+
+// Held lists the tabs whose drags are shown, and what each touches.
+func (s *Session) Held() map[string]*edit.Trial {
+	out := map[string]*edit.Trial{}
+	for _, g := range s.guests {
+		if g.trial != nil {
+			out[g.tab] = g.trial
+		}
+	}
+	return out
+}
+
+// aside does something to the scene as it is without guests.
+func (s *Session) aside(do func()) {
+	if s.apart == 0 {
+		s.guestsOff()
+	}
+	s.apart++
+	do()
+	s.apart--
+	if s.apart == 0 {
+		s.guestsOn()
+	}
+}
+
+// Under does something to the scene below what is being dragged, here and
+// elsewhere: previews are taken back, and shown again on what has become of it.
+func (s *Session) Under(do func()) {
+	own, again := s.previewed, s.Cancel()
+	s.aside(do)
+	if again {
+		_ = s.Preview(own.name, own.args) // what it dragged may be gone; then the drag shows nothing
+	}
+}
+
+func (s *Session) guestsOff() {
+	for _, g := range slices.Backward(s.guests) {
+		if g.trial != nil {
+			s.takeBack(g.trial)
+			g.trial = nil
+		}
+	}
+}
+
+func (s *Session) guestsOn() {
+	for _, g := range s.guests {
+		t, err := s.catalog.Try(s.Doc, g.asked.name, g.asked.args, s.tools(s.newID))
+		if err != nil {
+			continue
+		}
+		if s.preview != nil && s.preview.Meets(t.Draft) || slices.ContainsFunc(s.guests, func(o *guest) bool { return o.trial != nil && o.trial.Meets(t.Draft) }) {
+			t.Rollback()
+			continue
+		}
+		g.trial = t
+		s.refresh(s.changesOf(t))
+	}
+}
