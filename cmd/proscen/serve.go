@@ -199,7 +199,8 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 		}
 		defer queue.Wait()
 	}
-	hub := live.NewHub()
+	hub := live.NewHub(httpapi.Encode)
+	st.Told(hub.Tell)
 	api := &httpapi.API{Store: st, Queue: queue, Bucket: bucket, Hub: hub, Log: log}
 	server := &http.Server{Handler: api.Handler(), ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
 	if _, built := web.Dist(); !built {

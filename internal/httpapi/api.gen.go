@@ -19,9 +19,10 @@ import (
 
 // Defines values for EditKind.
 const (
-	Do   EditKind = "do"
-	Redo EditKind = "redo"
-	Undo EditKind = "undo"
+	Do      EditKind = "do"
+	Redo    EditKind = "redo"
+	Restore EditKind = "restore"
+	Undo    EditKind = "undo"
 )
 
 // Valid indicates whether the value is a known member of the EditKind enum.
@@ -30,6 +31,8 @@ func (e EditKind) Valid() bool {
 	case Do:
 		return true
 	case Redo:
+		return true
+	case Restore:
 		return true
 	case Undo:
 		return true
@@ -42,6 +45,10 @@ func (e EditKind) Valid() bool {
 const (
 	EventKindDelivery EventKind = "delivery"
 	EventKindEdit     EventKind = "edit"
+	EventKindGone     EventKind = "gone"
+	EventKindHello    EventKind = "hello"
+	EventKindHere     EventKind = "here"
+	EventKindNow      EventKind = "now"
 )
 
 // Valid indicates whether the value is a known member of the EventKind enum.
@@ -50,6 +57,14 @@ func (e EventKind) Valid() bool {
 	case EventKindDelivery:
 		return true
 	case EventKindEdit:
+		return true
+	case EventKindGone:
+		return true
+	case EventKindHello:
+		return true
+	case EventKindHere:
+		return true
+	case EventKindNow:
 		return true
 	default:
 		return false
@@ -121,14 +136,27 @@ type Delivery struct {
 	Width    int       `json:"width"`
 }
 
+// Drag What is being dragged, as the operation that shows it.
+type Drag struct {
+	// Arguments Any JSON value
+	Arguments Json   `json:"arguments"`
+	Operation string `json:"operation"`
+}
+
 // Edit defines model for Edit.
 type Edit struct {
-	At       time.Time `json:"at"`
-	Author   string    `json:"author"`
-	Kind     EditKind  `json:"kind"`
-	Label    string    `json:"label"`
-	Patch    *[]Change `json:"patch,omitempty"`
-	Revision int       `json:"revision"`
+	At        time.Time `json:"at"`
+	Author    string    `json:"author"`
+	Base      int       `json:"base"`
+	Id        string    `json:"id"`
+	Kind      EditKind  `json:"kind"`
+	Label     string    `json:"label"`
+	Of        *string   `json:"of,omitempty"`
+	Operation *string   `json:"operation,omitempty"`
+	Patch     *[]Change `json:"patch,omitempty"`
+	Person    *string   `json:"person,omitempty"`
+	Revision  int       `json:"revision"`
+	Tab       *string   `json:"tab,omitempty"`
 }
 
 // EditKind defines model for EditKind.
@@ -136,10 +164,24 @@ type EditKind string
 
 // Event defines model for Event.
 type Event struct {
-	Delivery *string   `json:"delivery,omitempty"`
-	Kind     EventKind `json:"kind"`
-	Output   *Output   `json:"output,omitempty"`
-	Revision *int      `json:"revision,omitempty"`
+	Delivery *string `json:"delivery,omitempty"`
+
+	// Edits Of an edit: what is new, unless it is large
+	Edits *[]Edit `json:"edits,omitempty"`
+
+	// Here What a browser says of itself to the others.
+	Here   *Presence `json:"here,omitempty"`
+	Kind   EventKind `json:"kind"`
+	Output *Output   `json:"output,omitempty"`
+
+	// People Of hello: who else is here
+	People *[]Presence `json:"people,omitempty"`
+
+	// Revision The newest; whoever is behind asks for the edits since
+	Revision *int `json:"revision,omitempty"`
+
+	// Tab Of gone: the browser that has left
+	Tab *string `json:"tab,omitempty"`
 }
 
 // EventKind defines model for Event.Kind.
@@ -212,11 +254,28 @@ type NewDelivery struct {
 
 // NewEdit defines model for NewEdit.
 type NewEdit struct {
+	// Arguments Any JSON value
+	Arguments Json `json:"arguments,omitempty"`
+
+	// Author The name of the person
+	Author *string `json:"author,omitempty"`
+
 	// Base The revision that the patch was made from
-	Base  int      `json:"base"`
+	Base int `json:"base"`
+
+	// Id Made by the author; an edit that is sent twice is applied once
+	Id    string   `json:"id"`
 	Kind  EditKind `json:"kind"`
 	Label string   `json:"label"`
-	Patch []Change `json:"patch"`
+
+	// Of The edit that an undo takes back or a redo does again
+	Of        *string  `json:"of,omitempty"`
+	Operation *string  `json:"operation,omitempty"`
+	Patch     []Change `json:"patch"`
+	Person    *string  `json:"person,omitempty"`
+
+	// Tab The browser tab that it comes from
+	Tab *string `json:"tab,omitempty"`
 }
 
 // NewScene defines model for NewScene.
@@ -225,6 +284,13 @@ type NewScene struct {
 	Document   Json   `json:"document,omitempty"`
 	Production string `json:"production"`
 	Title      string `json:"title"`
+}
+
+// NewVersion defines model for NewVersion.
+type NewVersion struct {
+	Author   *string `json:"author,omitempty"`
+	Name     string  `json:"name"`
+	Revision int     `json:"revision"`
 }
 
 // Output defines model for Output.
@@ -255,6 +321,31 @@ type Output struct {
 
 // OutputState defines model for OutputState.
 type OutputState string
+
+// Presence What a browser says of itself to the others.
+type Presence struct {
+	Assembly *string `json:"assembly,omitempty"`
+	Clock    *string `json:"clock,omitempty"`
+	Color    string  `json:"color"`
+	Desk     *string `json:"desk,omitempty"`
+
+	// Drag What is being dragged, as the operation that shows it.
+	Drag   *Drag  `json:"drag,omitempty"`
+	Name   string `json:"name"`
+	Person string `json:"person"`
+
+	// Playing The speed
+	Playing *float32 `json:"playing,omitempty"`
+	Screen  *float32 `json:"screen,omitempty"`
+
+	// Selection collection/id
+	Selection *[]string `json:"selection,omitempty"`
+	Story     *float32  `json:"story,omitempty"`
+	Tab       string    `json:"tab"`
+
+	// Through The camera that is looked through
+	Through *string `json:"through,omitempty"`
+}
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -288,6 +379,23 @@ type SceneInfo struct {
 	Title      string `json:"title"`
 }
 
+// Since defines model for Since.
+type Since struct {
+	Edits []Edit `json:"edits"`
+
+	// Revision The newest
+	Revision int `json:"revision"`
+}
+
+// Version defines model for Version.
+type Version struct {
+	At       time.Time `json:"at"`
+	Author   string    `json:"author"`
+	Id       string    `json:"id"`
+	Name     string    `json:"name"`
+	Revision int       `json:"revision"`
+}
+
 // SceneId defines model for SceneId.
 type SceneId = string
 
@@ -297,7 +405,16 @@ type Failed = Problem
 // ListEditsParams defines parameters for ListEdits.
 type ListEditsParams struct {
 	Limit *int `form:"limit,omitempty" json:"limit,omitempty"`
+
+	// Before Only edits before this revision
+	Before *int `form:"before,omitempty" json:"before,omitempty"`
+
+	// Person Only edits of a person
+	Person *string `form:"person,omitempty" json:"person,omitempty"`
 }
+
+// KnownEditsJSONBody defines parameters for KnownEdits.
+type KnownEditsJSONBody = []string
 
 // CreateSceneJSONRequestBody defines body for CreateScene for application/json ContentType.
 type CreateSceneJSONRequestBody = NewScene
@@ -307,6 +424,12 @@ type CreateDeliveryJSONRequestBody = NewDelivery
 
 // PostEditJSONRequestBody defines body for PostEdit for application/json ContentType.
 type PostEditJSONRequestBody = NewEdit
+
+// KnownEditsJSONRequestBody defines body for KnownEdits for application/json ContentType.
+type KnownEditsJSONRequestBody = KnownEditsJSONBody
+
+// KeepVersionJSONRequestBody defines body for KeepVersion for application/json ContentType.
+type KeepVersionJSONRequestBody = NewVersion
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -331,6 +454,9 @@ type ServerInterface interface {
 
 	// (GET /scenes/{scene})
 	GetScene(ctx *echo.Context, scene SceneId) error
+	// GetState The scene as it was at a revision.
+	// (GET /scenes/{scene}/at/{revision})
+	GetState(ctx *echo.Context, scene SceneId, revision int) error
 	// ListDeliveries Deliveries of a scene, newest first.
 	// (GET /scenes/{scene}/deliveries)
 	ListDeliveries(ctx *echo.Context, scene SceneId) error
@@ -340,12 +466,30 @@ type ServerInterface interface {
 	// ListEdits The newest edits, newest first. The patches of older ones are left out where they are many.
 	// (GET /scenes/{scene}/edits)
 	ListEdits(ctx *echo.Context, scene SceneId, params ListEditsParams) error
-	// PostEdit Applies a patch that was made from a revision. A stale one gets 409.
+	// PostEdit Makes an edit the next one of the scene. One from an older revision is taken when it still fits, else it gets 409. One whose id is there already is answered as it was then, with its patch.
 	// (POST /scenes/{scene}/edits)
 	PostEdit(ctx *echo.Context, scene SceneId) error
 	// GetEdit An edit with its patch.
 	// (GET /scenes/{scene}/edits/{revision})
 	GetEdit(ctx *echo.Context, scene SceneId, revision int) error
+	// KnownEdits Which of some ids of edits are in the log.
+	// (POST /scenes/{scene}/known)
+	KnownEdits(ctx *echo.Context, scene SceneId) error
+	// GetSince The edits after a revision, oldest first, with their patches. There are none, though the scene has gone on, when they are too many; then the scene is read anew.
+	// (GET /scenes/{scene}/since/{revision})
+	GetSince(ctx *echo.Context, scene SceneId, revision int) error
+	// ListVersions The states of the scene that have a name, newest first.
+	// (GET /scenes/{scene}/versions)
+	ListVersions(ctx *echo.Context, scene SceneId) error
+	// KeepVersion Keeps a state under a name.
+	// (POST /scenes/{scene}/versions)
+	KeepVersion(ctx *echo.Context, scene SceneId) error
+	// RemoveVersion Forgets the name; the state stays in the history.
+	// (DELETE /scenes/{scene}/versions/{version})
+	RemoveVersion(ctx *echo.Context, scene SceneId, version string) error
+
+	// (GET /scenes/{scene}/versions/{version})
+	GetVersion(ctx *echo.Context, scene SceneId, version string) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -444,6 +588,30 @@ func (w *ServerInterfaceWrapper) GetScene(ctx *echo.Context) error {
 	return err
 }
 
+// GetState converts echo context to params.
+func (w *ServerInterfaceWrapper) GetState(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// ------------- Path parameter "revision" -------------
+	var revision int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "revision", ctx.Param("revision"), &revision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter revision: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetState(ctx, scene, revision)
+	return err
+}
+
 // ListDeliveries converts echo context to params.
 func (w *ServerInterfaceWrapper) ListDeliveries(ctx *echo.Context) error {
 	var err error
@@ -496,6 +664,20 @@ func (w *ServerInterfaceWrapper) ListEdits(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
 	}
 
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", ctx.QueryParams(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListEdits(ctx, scene, params)
 	return err
@@ -538,6 +720,126 @@ func (w *ServerInterfaceWrapper) GetEdit(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetEdit(ctx, scene, revision)
+	return err
+}
+
+// KnownEdits converts echo context to params.
+func (w *ServerInterfaceWrapper) KnownEdits(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KnownEdits(ctx, scene)
+	return err
+}
+
+// GetSince converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSince(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// ------------- Path parameter "revision" -------------
+	var revision int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "revision", ctx.Param("revision"), &revision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter revision: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSince(ctx, scene, revision)
+	return err
+}
+
+// ListVersions converts echo context to params.
+func (w *ServerInterfaceWrapper) ListVersions(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListVersions(ctx, scene)
+	return err
+}
+
+// KeepVersion converts echo context to params.
+func (w *ServerInterfaceWrapper) KeepVersion(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KeepVersion(ctx, scene)
+	return err
+}
+
+// RemoveVersion converts echo context to params.
+func (w *ServerInterfaceWrapper) RemoveVersion(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// ------------- Path parameter "version" -------------
+	var version string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "version", ctx.Param("version"), &version, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter version: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemoveVersion(ctx, scene, version)
+	return err
+}
+
+// GetVersion converts echo context to params.
+func (w *ServerInterfaceWrapper) GetVersion(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// ------------- Path parameter "version" -------------
+	var version string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "version", ctx.Param("version"), &version, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter version: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetVersion(ctx, scene, version)
 	return err
 }
 
@@ -595,6 +897,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/scenes/:scene/edits", wrapper.ListEdits, options.OperationMiddlewares["listEdits"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/edits", wrapper.PostEdit, options.OperationMiddlewares["postEdit"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits/:revision", wrapper.GetEdit, options.OperationMiddlewares["getEdit"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/since/:revision", wrapper.GetSince, options.OperationMiddlewares["getSince"]...)
+	router.POST(options.BaseURL+"/scenes/:scene/known", wrapper.KnownEdits, options.OperationMiddlewares["knownEdits"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/at/:revision", wrapper.GetState, options.OperationMiddlewares["getState"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/versions", wrapper.ListVersions, options.OperationMiddlewares["listVersions"]...)
+	router.POST(options.BaseURL+"/scenes/:scene/versions", wrapper.KeepVersion, options.OperationMiddlewares["keepVersion"]...)
+	router.DELETE(options.BaseURL+"/scenes/:scene/versions/:version", wrapper.RemoveVersion, options.OperationMiddlewares["removeVersion"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/versions/:version", wrapper.GetVersion, options.OperationMiddlewares["getVersion"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/deliveries", wrapper.ListDeliveries, options.OperationMiddlewares["listDeliveries"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/deliveries", wrapper.CreateDelivery, options.OperationMiddlewares["createDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
@@ -876,6 +1185,46 @@ func (response GetScenedefaultApplicationProblemPlusJSONResponse) VisitGetSceneR
 	return err
 }
 
+type GetStateRequestObject struct {
+	Scene    SceneId `json:"scene"`
+	Revision int     `json:"revision"`
+}
+
+type GetStateResponseObject interface {
+	VisitGetStateResponse(w http.ResponseWriter) error
+}
+
+type GetState200JSONResponse Scene
+
+func (response GetState200JSONResponse) VisitGetStateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStatedefaultApplicationProblemPlusJSONResponse) VisitGetStateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDeliveriesRequestObject struct {
 	Scene SceneId `json:"scene"`
 }
@@ -1075,6 +1424,239 @@ func (response GetEditdefaultApplicationProblemPlusJSONResponse) VisitGetEditRes
 	return err
 }
 
+type KnownEditsRequestObject struct {
+	Scene SceneId `json:"scene"`
+	Body  *KnownEditsJSONRequestBody
+}
+
+type KnownEditsResponseObject interface {
+	VisitKnownEditsResponse(w http.ResponseWriter) error
+}
+
+type KnownEdits200JSONResponse []string
+
+func (response KnownEdits200JSONResponse) VisitKnownEditsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KnownEditsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KnownEditsdefaultApplicationProblemPlusJSONResponse) VisitKnownEditsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSinceRequestObject struct {
+	Scene    SceneId `json:"scene"`
+	Revision int     `json:"revision"`
+}
+
+type GetSinceResponseObject interface {
+	VisitGetSinceResponse(w http.ResponseWriter) error
+}
+
+type GetSince200JSONResponse Since
+
+func (response GetSince200JSONResponse) VisitGetSinceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSincedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSincedefaultApplicationProblemPlusJSONResponse) VisitGetSinceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListVersionsRequestObject struct {
+	Scene SceneId `json:"scene"`
+}
+
+type ListVersionsResponseObject interface {
+	VisitListVersionsResponse(w http.ResponseWriter) error
+}
+
+type ListVersions200JSONResponse []Version
+
+func (response ListVersions200JSONResponse) VisitListVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListVersionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListVersionsdefaultApplicationProblemPlusJSONResponse) VisitListVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepVersionRequestObject struct {
+	Scene SceneId `json:"scene"`
+	Body  *KeepVersionJSONRequestBody
+}
+
+type KeepVersionResponseObject interface {
+	VisitKeepVersionResponse(w http.ResponseWriter) error
+}
+
+type KeepVersion201JSONResponse Version
+
+func (response KeepVersion201JSONResponse) VisitKeepVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepVersiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepVersiondefaultApplicationProblemPlusJSONResponse) VisitKeepVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveVersionRequestObject struct {
+	Scene   SceneId `json:"scene"`
+	Version string  `json:"version"`
+}
+
+type RemoveVersionResponseObject interface {
+	VisitRemoveVersionResponse(w http.ResponseWriter) error
+}
+
+type RemoveVersion204Response struct {
+}
+
+func (response RemoveVersion204Response) VisitRemoveVersionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveVersiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveVersiondefaultApplicationProblemPlusJSONResponse) VisitRemoveVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetVersionRequestObject struct {
+	Scene   SceneId `json:"scene"`
+	Version string  `json:"version"`
+}
+
+type GetVersionResponseObject interface {
+	VisitGetVersionResponse(w http.ResponseWriter) error
+}
+
+type GetVersion200JSONResponse Scene
+
+func (response GetVersion200JSONResponse) VisitGetVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetVersiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetVersiondefaultApplicationProblemPlusJSONResponse) VisitGetVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -1098,6 +1680,9 @@ type StrictServerInterface interface {
 
 	// (GET /scenes/{scene})
 	GetScene(ctx context.Context, request GetSceneRequestObject) (GetSceneResponseObject, error)
+	// GetState The scene as it was at a revision.
+	// (GET /scenes/{scene}/at/{revision})
+	GetState(ctx context.Context, request GetStateRequestObject) (GetStateResponseObject, error)
 	// ListDeliveries Deliveries of a scene, newest first.
 	// (GET /scenes/{scene}/deliveries)
 	ListDeliveries(ctx context.Context, request ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error)
@@ -1107,12 +1692,30 @@ type StrictServerInterface interface {
 	// ListEdits The newest edits, newest first. The patches of older ones are left out where they are many.
 	// (GET /scenes/{scene}/edits)
 	ListEdits(ctx context.Context, request ListEditsRequestObject) (ListEditsResponseObject, error)
-	// PostEdit Applies a patch that was made from a revision. A stale one gets 409.
+	// PostEdit Makes an edit the next one of the scene. One from an older revision is taken when it still fits, else it gets 409. One whose id is there already is answered as it was then, with its patch.
 	// (POST /scenes/{scene}/edits)
 	PostEdit(ctx context.Context, request PostEditRequestObject) (PostEditResponseObject, error)
 	// GetEdit An edit with its patch.
 	// (GET /scenes/{scene}/edits/{revision})
 	GetEdit(ctx context.Context, request GetEditRequestObject) (GetEditResponseObject, error)
+	// KnownEdits Which of some ids of edits are in the log.
+	// (POST /scenes/{scene}/known)
+	KnownEdits(ctx context.Context, request KnownEditsRequestObject) (KnownEditsResponseObject, error)
+	// GetSince The edits after a revision, oldest first, with their patches. There are none, though the scene has gone on, when they are too many; then the scene is read anew.
+	// (GET /scenes/{scene}/since/{revision})
+	GetSince(ctx context.Context, request GetSinceRequestObject) (GetSinceResponseObject, error)
+	// ListVersions The states of the scene that have a name, newest first.
+	// (GET /scenes/{scene}/versions)
+	ListVersions(ctx context.Context, request ListVersionsRequestObject) (ListVersionsResponseObject, error)
+	// KeepVersion Keeps a state under a name.
+	// (POST /scenes/{scene}/versions)
+	KeepVersion(ctx context.Context, request KeepVersionRequestObject) (KeepVersionResponseObject, error)
+	// RemoveVersion Forgets the name; the state stays in the history.
+	// (DELETE /scenes/{scene}/versions/{version})
+	RemoveVersion(ctx context.Context, request RemoveVersionRequestObject) (RemoveVersionResponseObject, error)
+
+	// (GET /scenes/{scene}/versions/{version})
+	GetVersion(ctx context.Context, request GetVersionRequestObject) (GetVersionResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -1319,6 +1922,32 @@ func (sh *strictHandler) GetScene(ctx *echo.Context, scene SceneId) error {
 	return nil
 }
 
+// GetState operation middleware
+func (sh *strictHandler) GetState(ctx *echo.Context, scene SceneId, revision int) error {
+	var request GetStateRequestObject
+
+	request.Scene = scene
+	request.Revision = revision
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetState(ctx.Request().Context(), request.(GetStateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetState")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetStateResponseObject); ok {
+		return validResponse.VisitGetStateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListDeliveries operation middleware
 func (sh *strictHandler) ListDeliveries(ctx *echo.Context, scene SceneId) error {
 	var request ListDeliveriesRequestObject
@@ -1486,6 +2115,205 @@ func (sh *strictHandler) GetEdit(ctx *echo.Context, scene SceneId, revision int)
 		return err
 	} else if validResponse, ok := response.(GetEditResponseObject); ok {
 		return validResponse.VisitGetEditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KnownEdits operation middleware
+func (sh *strictHandler) KnownEdits(ctx *echo.Context, scene SceneId) error {
+	var request KnownEditsRequestObject
+
+	request.Scene = scene
+
+	var body KnownEditsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KnownEdits(ctx.Request().Context(), request.(KnownEditsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KnownEdits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KnownEditsResponseObject); ok {
+		return validResponse.VisitKnownEditsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSince operation middleware
+func (sh *strictHandler) GetSince(ctx *echo.Context, scene SceneId, revision int) error {
+	var request GetSinceRequestObject
+
+	request.Scene = scene
+	request.Revision = revision
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSince(ctx.Request().Context(), request.(GetSinceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSince")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSinceResponseObject); ok {
+		return validResponse.VisitGetSinceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListVersions operation middleware
+func (sh *strictHandler) ListVersions(ctx *echo.Context, scene SceneId) error {
+	var request ListVersionsRequestObject
+
+	request.Scene = scene
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListVersions(ctx.Request().Context(), request.(ListVersionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListVersions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListVersionsResponseObject); ok {
+		return validResponse.VisitListVersionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepVersion operation middleware
+func (sh *strictHandler) KeepVersion(ctx *echo.Context, scene SceneId) error {
+	var request KeepVersionRequestObject
+
+	request.Scene = scene
+
+	var body KeepVersionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepVersion(ctx.Request().Context(), request.(KeepVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepVersionResponseObject); ok {
+		return validResponse.VisitKeepVersionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveVersion operation middleware
+func (sh *strictHandler) RemoveVersion(ctx *echo.Context, scene SceneId, version string) error {
+	var request RemoveVersionRequestObject
+
+	request.Scene = scene
+	request.Version = version
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveVersion(ctx.Request().Context(), request.(RemoveVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveVersionResponseObject); ok {
+		return validResponse.VisitRemoveVersionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetVersion operation middleware
+func (sh *strictHandler) GetVersion(ctx *echo.Context, scene SceneId, version string) error {
+	var request GetVersionRequestObject
+
+	request.Scene = scene
+	request.Version = version
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetVersion(ctx.Request().Context(), request.(GetVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetVersionResponseObject); ok {
+		return validResponse.VisitGetVersionResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -3,7 +3,6 @@ package httpapi
 import (
 	"context"
 	"errors"
-	"fmt"
 
 	"gorm.io/gorm"
 
@@ -77,59 +76,6 @@ func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneRe
 		return nil, err
 	}
 	return GetScene200JSONResponse{Id: r.Scene, Revision: revision, Document: doc}, nil
-}
-
-func apiEdit(e store.Edit) Edit {
-	out := Edit{Revision: e.Revision, Label: e.Label, Kind: EditKind(e.Kind), Author: e.Author, At: e.At}
-	if e.Patch != nil {
-		out.Patch = new([]Change(e.Patch))
-	}
-	return out
-}
-
-// ListEdits returns the newest edits.
-func (a *API) ListEdits(ctx context.Context, r ListEditsRequestObject) (ListEditsResponseObject, error) {
-	limit := 200
-	if r.Params.Limit != nil {
-		limit = max(1, min(1000, *r.Params.Limit))
-	}
-	all, err := a.Store.Edits(ctx, r.Scene, limit)
-	if err != nil {
-		return nil, err
-	}
-	out := make(ListEdits200JSONResponse, len(all))
-	for i, e := range all {
-		out[i] = apiEdit(e)
-	}
-	return out, nil
-}
-
-// GetEdit returns an edit with its patch.
-func (a *API) GetEdit(ctx context.Context, r GetEditRequestObject) (GetEditResponseObject, error) {
-	e, err := a.Store.Edit(ctx, r.Scene, r.Revision)
-	if err != nil {
-		return nil, err
-	}
-	return GetEdit200JSONResponse(apiEdit(e)), nil
-}
-
-// PostEdit applies an edit.
-func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditResponseObject, error) {
-	if !r.Body.Kind.Valid() {
-		return nil, badInput(fmt.Errorf("an edit is of the kind do, undo or redo, not %q", r.Body.Kind))
-	}
-	if len(r.Body.Label) > 500 {
-		return nil, badInput(errors.New("the label of an edit is longer than 500 characters"))
-	}
-	e, err := a.Store.Apply(ctx, r.Scene, r.Body.Base, store.Edit{Kind: string(r.Body.Kind), Label: r.Body.Label, Author: author(ctx), Patch: r.Body.Patch})
-	if err != nil {
-		return nil, err
-	}
-	if err := a.Store.Notify(ctx, store.Event{Scene: r.Scene, Kind: "edit", Revision: e.Revision}); err != nil {
-		a.Log.Warn("an edit could not be told", "error", err)
-	}
-	e.Patch = nil // whoever sent it has it
-	return PostEdit200JSONResponse(apiEdit(e)), nil
 }
 
 func output(o store.Output) Output {

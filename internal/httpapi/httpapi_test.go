@@ -24,6 +24,7 @@ import (
 	"proscen/internal/store"
 
 	"github.com/coder/websocket"
+	"github.com/coder/websocket/wsjson"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"gocloud.dev/blob"
@@ -61,7 +62,8 @@ func newRig(t *testing.T, worker bool) *rig {
 	if worker {
 		require.NoError(t, q.Start(ctx))
 	}
-	hub := live.NewHub()
+	hub := live.NewHub(httpapi.Encode)
+	r.store.Told(hub.Tell)
 	go hub.Run(ctx, r.store, quiet)
 	r.server = httptest.NewServer((&httpapi.API{Store: r.store, Queue: q, Bucket: r.bucket, Hub: hub, Log: quiet}).Handler())
 	t.Cleanup(func() {
@@ -124,23 +126,28 @@ func TestEditsThroughTheAPI(t *testing.T) {
 	op, err := s.Run("cutTo", json.RawMessage(`{"assembly":"cut","at":20,"camera":"b"}`))
 	require.NoError(t, err)
 
-	edit := m{"base": 0, "label": op.Label, "kind": "do", "patch": op.Patch}
+	edit := m{"id": "e1", "base": 0, "label": op.Label, "kind": "do", "patch": op.Patch}
 	var made httpapi.Edit
 	require.Equal(t, 200, r.call("POST", "/scenes/"+info.Id+"/edits", edit, &made))
 	assert.Equal(t, 1, made.Revision)
 
 	var p httpapi.Problem
+	var again httpapi.Edit
+	require.Equal(t, 200, r.call("POST", "/scenes/"+info.Id+"/edits", edit, &again), "sent twice")
+	assert.Equal(t, 1, again.Revision)
+	require.NotNil(t, again.Patch)
+	edit["id"] = "e2"
 	assert.Equal(t, 409, r.call("POST", "/scenes/"+info.Id+"/edits", edit, &p))
 	require.NotNil(t, p.Revision)
 	assert.Equal(t, 1, *p.Revision)
-	assert.Contains(t, p.Title, "load it again")
+	assert.Contains(t, p.Title, "has gone on to edit 1")
 
-	zero := `{"base":1,"label":"x","kind":"do","patch":[{"collection":"shots","id":"z","after":{"lane":"main","number":"9","camera":"a","screenIn":500,"screenOut":500,"storyIn":0,"speed":1}}]}`
+	zero := `{"id":"e3","base":1,"label":"x","kind":"do","patch":[{"collection":"shots","id":"z","after":{"lane":"main","number":"9","camera":"a","screenIn":500,"screenOut":500,"storyIn":0,"speed":1}}]}`
 	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/edits", zero, &p))
 	require.NotNil(t, p.Fields)
 	assert.Equal(t, "shots/z/screenOut", (*p.Fields)[0].Path)
 
-	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/edits", m{"base": 1, "label": "x", "kind": "maybe", "patch": op.Patch}, &p))
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/edits", m{"id": "e4", "base": 1, "label": "x", "kind": "maybe", "patch": op.Patch}, &p))
 	assert.Equal(t, 400, r.call("POST", "/scenes/"+info.Id+"/edits", "{nonsense", &p))
 	assert.Equal(t, 404, r.call("GET", "/scenes/none", nil, &p))
 	assert.Contains(t, p.Title, "cannot be found")
@@ -157,6 +164,29 @@ func TestEditsThroughTheAPI(t *testing.T) {
 	assert.Equal(t, history[0], one)
 	assert.Equal(t, 404, r.call("GET", "/scenes/"+info.Id+"/edits/2", nil, &p))
 	assert.Contains(t, p.Title, "edit cannot be found")
+	var since httpapi.Since
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/since/0", nil, &since))
+	require.Len(t, since.Edits, 1)
+	assert.Equal(t, one, since.Edits[0])
+	var known []string
+	require.Equal(t, 200, r.call("POST", "/scenes/"+info.Id+"/known", []string{"e1", "e2"}, &known))
+	assert.Equal(t, []string{"e1"}, known)
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/at/0", nil, &got))
+	assert.Equal(t, string(doc0(t, scenetest.Small()).Encode()), string(got.Document))
+	var v httpapi.Version
+	require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/versions", m{"revision": 0, "name": "first"}, &v))
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/versions", m{"revision": 0, "name": " "}, &p))
+	assert.Equal(t, 409, r.call("POST", "/scenes/"+info.Id+"/versions", m{"revision": 1, "name": "first"}, &p))
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/versions/"+v.Id, nil, &got))
+	require.Equal(t, 204, r.call("DELETE", "/scenes/"+info.Id+"/versions/"+v.Id, nil, nil))
+	assert.Equal(t, 404, r.call("DELETE", "/scenes/"+info.Id+"/versions/"+v.Id, nil, &p))
+}
+
+// doc0 is a document as the rig stores it.
+func doc0(t *testing.T, d *scene.Document) *scene.Document {
+	t.Helper()
+	d.Settings.Production, d.Settings.Title = "P", "T"
+	return d
 }
 
 func TestScenesFromBadDocumentsAreRefused(t *testing.T) {
@@ -216,23 +246,77 @@ func TestOnlyThisMachineIsServed(t *testing.T) {
 	assert.ErrorContains(t, httpapi.CheckListen("8470"), "cannot be read")
 }
 
-func TestEventsReachTheBrowser(t *testing.T) {
+// line is a browser's connection to a scene.
+type line struct {
+	t    *testing.T
+	ctx  context.Context
+	conn *websocket.Conn
+}
+
+func (r *rig) watch(scene, tab string) line {
+	r.t.Helper()
+	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+	r.t.Cleanup(cancel)
+	conn, _, err := websocket.Dial(ctx, strings.Replace(r.server.URL, "http", "ws", 1)+"/api/scenes/"+scene+"/events?tab="+tab, nil)
+	require.NoError(r.t, err)
+	r.t.Cleanup(func() { _ = conn.CloseNow() })
+	return line{r.t, ctx, conn}
+}
+
+// hear waits for an event of a kind.
+func (l line) hear(kind httpapi.EventKind) httpapi.Event {
+	l.t.Helper()
+	for {
+		var e httpapi.Event
+		require.NoError(l.t, wsjson.Read(l.ctx, l.conn, &e), "waiting for %s", kind)
+		if e.Kind == kind {
+			return e
+		}
+	}
+}
+
+// Two scenes, and two browsers in one of them: they hear its edits with their
+// patches, see each other come, drag and go, and nothing of the other scene.
+func TestBrowsersHearEachOther(t *testing.T) {
 	r := newRig(t, false)
 	info := r.scene(scenetest.Small())
-	ctx, cancel := context.WithTimeout(context.Background(), 20*time.Second)
-	defer cancel()
-	conn, _, err := websocket.Dial(ctx, strings.Replace(r.server.URL, "http", "ws", 1)+"/api/scenes/"+info.Id+"/events", nil)
-	require.NoError(t, err)
-	defer func() { _ = conn.CloseNow() }()
-	go func() { // until the server listens
-		for ctx.Err() == nil {
-			_ = r.store.Notify(ctx, store.Event{Scene: info.Id, Kind: "edit", Revision: 7})
-			time.Sleep(50 * time.Millisecond)
+	var other httpapi.SceneInfo
+	require.Equal(t, 201, r.call("POST", "/scenes", m{"production": "P", "title": "Other"}, &other))
+	ida, elsewhere := r.watch(info.Id, "ida"), r.watch(other.Id, "elsewhere")
+	hello := ida.hear(httpapi.EventKindHello)
+	assert.Equal(t, 0, *hello.Revision)
+	assert.Empty(t, *hello.People)
+	require.NoError(t, wsjson.Write(ida.ctx, ida.conn, m{"tab": "lies", "person": "p1", "name": "Ida", "color": "#e0a458"}))
+	var tomas line
+	require.Eventually(t, func() bool { // until the room has heard it
+		tomas = r.watch(info.Id, "tomas")
+		return len(*tomas.hear(httpapi.EventKindHello).People) == 1
+	}, 10*time.Second, 20*time.Millisecond)
+	drag := m{"operation": "place", "arguments": m{"id": "box"}}
+	require.NoError(t, wsjson.Write(tomas.ctx, tomas.conn, m{"tab": "tomas", "person": "p2", "name": "Tomas", "color": "#6fa8dc", "drag": drag}))
+	here := ida.hear(httpapi.EventKindHere).Here
+	assert.Equal(t, []string{"tomas", "Tomas", "place", `{"id":"box"}`}, []string{here.Tab, here.Name, here.Drag.Operation, string(here.Drag.Arguments)})
+
+	edit := m{"id": "e1", "base": 0, "label": "mark", "kind": "do", "tab": "ida", "author": "Ida", "patch": []m{{"collection": "markers", "id": "x", "after": m{"clock": "story", "frame": 3, "name": "x", "color": "#000000"}}}}
+	require.Equal(t, 200, r.call("POST", "/scenes/"+info.Id+"/edits", edit, nil))
+	for _, l := range []line{ida, tomas} {
+		e := l.hear(httpapi.EventKindEdit)
+		require.Len(t, *e.Edits, 1)
+		assert.Equal(t, "Ida", (*e.Edits)[0].Author)
+		assert.Len(t, *(*e.Edits)[0].Patch, 1)
+	}
+	// What another server has stored is told without patches.
+	require.NoError(t, r.store.Notify(ida.ctx, store.Event{Scene: info.Id, Kind: store.EditEvent, Revision: 7, Origin: "another"}))
+	for {
+		if e := ida.hear(httpapi.EventKindEdit); *e.Revision == 7 {
+			assert.Nil(t, e.Edits)
+			break
 		}
-	}()
-	_, body, err := conn.Read(ctx)
-	require.NoError(t, err)
-	assert.JSONEq(t, `{"kind":"edit","revision":7}`, string(body))
+	}
+	_ = tomas.conn.Close(websocket.StatusNormalClosure, "")
+	assert.Equal(t, "tomas", *ida.hear(httpapi.EventKindGone).Tab)
+	require.Equal(t, 200, r.call("POST", "/scenes/"+other.Id+"/edits", edit, nil))
+	assert.Equal(t, 1, *elsewhere.hear(httpapi.EventKindEdit).Revision)
 }
 
 // short is the small scene with shots of a few frames in a small format.

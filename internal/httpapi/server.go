@@ -1,7 +1,6 @@
 package httpapi
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -13,15 +12,13 @@ import (
 	"strings"
 	"time"
 
-	"github.com/coder/websocket"
-	"github.com/coder/websocket/wsjson"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 	"gocloud.dev/blob"
 
 	"proscen/core/interchange"
-	"proscen/core/patch"
 	"proscen/core/scene"
+	"proscen/core/sync"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/live"
 	"proscen/internal/media"
@@ -139,15 +136,13 @@ func (a *API) fail(c *echo.Context, err error) {
 }
 
 func problem(err error) Problem {
-	var stale store.StaleError
+	var clash sync.ClashError
 	var problems scene.Problems
 	var coder echo.HTTPStatusCoder
 	var tooLarge *http.MaxBytesError
 	switch {
-	case errors.As(err, &stale):
-		return Problem{Title: err.Error(), Status: http.StatusConflict, Revision: &stale.Current}
-	case errors.Is(err, patch.ErrMismatch):
-		return Problem{Title: err.Error() + "; load it again and repeat the change", Status: http.StatusConflict}
+	case errors.As(err, &clash):
+		return Problem{Title: err.Error(), Status: http.StatusConflict, Revision: &clash.Current}
 	case errors.As(err, &problems):
 		fields := make([]FieldProblem, len(problems))
 		for i, p := range problems {
@@ -160,7 +155,7 @@ func problem(err error) Problem {
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
 	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
-	case errors.Is(err, store.ErrTaken):
+	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}
 	case errors.Is(err, errBadInput):
 		return Problem{Title: strings.TrimPrefix(err.Error(), errBadInput.Error()+": "), Status: http.StatusUnprocessableEntity}
@@ -210,45 +205,6 @@ func (a *API) frontEnd(e *echo.Echo) {
 	})
 }
 
-// events sends a scene's events over a WebSocket until the browser leaves.
-func (a *API) events(c *echo.Context) error {
-	conn, err := websocket.Accept(c.Response(), c.Request(), nil)
-	if err != nil {
-		return nil // Accept has answered
-	}
-	defer func() { _ = conn.CloseNow() }()
-	events, end := a.Hub.Listen(c.Param("scene"))
-	defer end()
-	ctx := conn.CloseRead(c.Request().Context())
-	ping := time.NewTicker(20 * time.Second)
-	defer ping.Stop()
-	for {
-		select {
-		case <-ctx.Done():
-			return nil
-		case <-ping.C:
-			if conn.Ping(ctx) != nil {
-				return nil
-			}
-		case e := <-events:
-			out := Event{Kind: EventKind(e.Kind)}
-			if e.Revision > 0 {
-				out.Revision = &e.Revision
-			}
-			if e.Delivery != "" {
-				out.Delivery = &e.Delivery
-			}
-			if e.Output != nil {
-				o := output(*e.Output)
-				out.Output = &o
-			}
-			if wsjson.Write(ctx, conn, out) != nil {
-				return nil
-			}
-		}
-	}
-}
-
 // video serves a finished output with byte ranges.
 func (a *API) video(c *echo.Context) error {
 	ctx := c.Request().Context()
@@ -284,6 +240,3 @@ func (a *API) picture(c *echo.Context) error {
 	c.Response().Header().Set("Cache-Control", "no-store")
 	return c.Blob(http.StatusOK, "image/jpeg", o.Picture)
 }
-
-// author names who edits; there are no accounts yet.
-func author(context.Context) string { return "this machine" }

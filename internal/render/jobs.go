@@ -417,7 +417,7 @@ func (w *Worker) manifest(ctx context.Context, delivery string) error {
 func (w *Worker) tell(ctx context.Context, o *store.Output) {
 	said := *o
 	said.Picture = nil
-	if err := w.Store.Notify(ctx, store.Event{Scene: w.delivery.SceneID, Kind: "delivery", Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
+	if err := w.Store.Notify(ctx, store.Event{Scene: w.delivery.SceneID, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
 		w.Log.Warn("progress could not be told", "error", err)
 	}
 }

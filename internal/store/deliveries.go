@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"time"
 
@@ -211,51 +210,4 @@ func (s *Store) Resume(ctx context.Context, delivery string, enqueue func(tx *go
 		}
 		return nil
 	})
-}
-
-// channel is the PostgreSQL notification channel of all servers and workers.
-const channel = "proscen"
-
-// Event tells browsers about a change of a scene.
-type Event struct {
-	Scene    string  `json:"scene"`
-	Kind     string  `json:"kind"` // edit or delivery
-	Revision int     `json:"revision,omitempty"`
-	Delivery string  `json:"delivery,omitempty"`
-	Output   *Output `json:"output,omitempty"`
-}
-
-// Notify tells all servers about an event.
-func (s *Store) Notify(ctx context.Context, e Event) error {
-	body, err := json.Marshal(e)
-	if err != nil {
-		return err
-	}
-	_, err = s.Pool.Exec(ctx, "select pg_notify($1, $2)", channel, string(body))
-	return err
-}
-
-// Listen calls hear for every event until ctx ends or the connection breaks.
-func (s *Store) Listen(ctx context.Context, hear func(Event)) error {
-	conn, err := s.Pool.Acquire(ctx)
-	if err != nil {
-		return err
-	}
-	defer func() {
-		// The connection listens; it does not go back into the pool.
-		_ = conn.Hijack().Close(context.WithoutCancel(ctx))
-	}()
-	if _, err := conn.Exec(ctx, "listen "+channel); err != nil {
-		return err
-	}
-	for {
-		n, err := conn.Conn().WaitForNotification(ctx)
-		if err != nil {
-			return err
-		}
-		var e Event
-		if json.Unmarshal([]byte(n.Payload), &e) == nil {
-			hear(e)
-		}
-	}
 }

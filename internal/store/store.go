@@ -37,6 +37,9 @@ type Store struct {
 
 	mu   sync.Mutex
 	open map[string]*openScene
+
+	origin string      // names this server among those of the database
+	told   func(Event) // hears what this server has stored, in order; may be nil
 }
 
 // openScene is a document held in memory with the revision it is at.
@@ -44,6 +47,11 @@ type openScene struct {
 	mu       sync.Mutex
 	revision int
 	doc      *scene.Document
+
+	waiting struct {
+		sync.Mutex
+		edits []*arrival
+	}
 }
 
 // ErrNotFound says that there is no such scene, delivery or output.
@@ -65,7 +73,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		pool.Close()
 		return nil, err
 	}
-	s := &Store{Pool: pool, db: g, sql: db, open: map[string]*openScene{}}
+	s := &Store{Pool: pool, db: g, sql: db, open: map[string]*openScene{}, origin: NewID()}
 	if err := s.migrate(ctx); err != nil {
 		s.Close()
 		return nil, fmt.Errorf("bringing the database up to date: %w", err)
@@ -119,18 +127,35 @@ type (
 	}
 	entity struct {
 		SceneID    string `gorm:"primaryKey"`
+		Layer      string `gorm:"primaryKey"`
 		Collection string `gorm:"primaryKey"`
 		ID         string `gorm:"primaryKey"`
 		Body       jsonb
 	}
 	editRow struct {
+		SceneID   string
+		Revision  int
+		EditID    string
+		Base      int
+		Kind      string
+		OfEdit    string
+		Label     string
+		Operation string
+		Arguments jsonb
+		Tab       string
+		Person    string
+		Author    string
+		At        time.Time
+		Patch     jsonb
+	}
+	versionRow struct {
+		ID       string
 		SceneID  string
 		Revision int
-		Kind     string
-		Label    string
+		Name     string
 		Author   string
 		At       time.Time
-		Patch    jsonb
+		Document jsonb
 	}
 )
 
@@ -138,12 +163,18 @@ func (production) TableName() string { return "productions" }
 func (sceneRow) TableName() string   { return "scenes" }
 func (entity) TableName() string     { return "entities" }
 func (editRow) TableName() string    { return "edits" }
+func (versionRow) TableName() string { return "versions" }
 
 // jsonb carries JSON text to and from a jsonb column.
 type jsonb []byte
 
 // Value implements driver.Valuer.
-func (j jsonb) Value() (driver.Value, error) { return string(j), nil }
+func (j jsonb) Value() (driver.Value, error) {
+	if j == nil {
+		return nil, nil
+	}
+	return string(j), nil
+}
 
 // Scan implements sql.Scanner.
 func (j *jsonb) Scan(v any) error {

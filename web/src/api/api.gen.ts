@@ -68,7 +68,7 @@ export interface paths {
         /** The newest edits, newest first. The patches of older ones are left out where they are many. */
         get: operations["listEdits"];
         put?: never;
-        /** Applies a patch that was made from a revision. A stale one gets 409. */
+        /** Makes an edit the next one of the scene. One from an older revision is taken when it still fits, else it gets 409. One whose id is there already is answered as it was then, with its patch. */
         post: operations["postEdit"];
         delete?: never;
         options?: never;
@@ -91,6 +91,105 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/since/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        /** The edits after a revision, oldest first, with their patches. There are none, though the scene has gone on, when they are too many; then the scene is read anew. */
+        get: operations["getSince"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which of some ids of edits are in the log. */
+        post: operations["knownEdits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/at/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        /** The scene as it was at a revision. */
+        get: operations["getState"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** The states of the scene that have a name, newest first. */
+        get: operations["listVersions"];
+        put?: never;
+        /** Keeps a state under a name. */
+        post: operations["keepVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                version: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getVersion"];
+        put?: never;
+        post?: never;
+        /** Forgets the name; the state stays in the history. */
+        delete: operations["removeVersion"];
         options?: never;
         head?: never;
         patch?: never;
@@ -439,7 +538,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** A WebSocket with an Event as JSON text for every edit and every progress of a delivery. */
+        /** A WebSocket with an Event as JSON text for every edit, every progress of a delivery, and whatever the others here do. Browsers send their Presence. */
         get: operations["watchScene"];
         put?: never;
         post?: never;
@@ -496,22 +595,81 @@ export interface components {
             after?: components["schemas"]["Json"];
         };
         /** @enum {string} */
-        EditKind: "do" | "undo" | "redo";
+        EditKind: "do" | "undo" | "redo" | "restore";
         NewEdit: {
+            /** @description Made by the author; an edit that is sent twice is applied once */
+            id: string;
             /** @description The revision that the patch was made from */
             base: number;
             label: string;
             kind: components["schemas"]["EditKind"];
+            /** @description The edit that an undo takes back or a redo does again */
+            of?: string;
+            operation?: string;
+            arguments?: components["schemas"]["Json"];
+            /** @description The browser tab that it comes from */
+            tab?: string;
+            person?: string;
+            /** @description The name of the person */
+            author?: string;
             patch: components["schemas"]["Change"][];
         };
         Edit: {
+            id: string;
             revision: number;
+            base: number;
             label: string;
             kind: components["schemas"]["EditKind"];
+            of?: string;
+            operation?: string;
+            tab?: string;
+            person?: string;
             author: string;
             /** Format: date-time */
             at: string;
             patch?: components["schemas"]["Change"][];
+        };
+        Since: {
+            /** @description The newest */
+            revision: number;
+            edits: components["schemas"]["Edit"][];
+        };
+        NewVersion: {
+            revision: number;
+            name: string;
+            author?: string;
+        };
+        Version: {
+            id: string;
+            revision: number;
+            name: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description What a browser says of itself to the others. */
+        Presence: {
+            tab: string;
+            person: string;
+            name: string;
+            color: string;
+            desk?: string;
+            clock?: string;
+            story?: number;
+            screen?: number;
+            /** @description The speed */
+            playing?: number;
+            /** @description The camera that is looked through */
+            through?: string;
+            assembly?: string;
+            /** @description collection/id */
+            selection?: string[];
+            drag?: components["schemas"]["Drag"];
+        };
+        /** @description What is being dragged, as the operation that shows it. */
+        Drag: {
+            operation: string;
+            arguments: components["schemas"]["Json"];
         };
         /** @enum {string} */
         Quality: "rough" | "check" | "fine";
@@ -590,8 +748,16 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            kind: "edit" | "delivery";
+            kind: "hello" | "edit" | "delivery" | "here" | "gone" | "now";
+            /** @description The newest; whoever is behind asks for the edits since */
             revision?: number;
+            /** @description Of an edit: what is new, unless it is large */
+            edits?: components["schemas"]["Edit"][];
+            /** @description Of hello: who else is here */
+            people?: components["schemas"]["Presence"][];
+            here?: components["schemas"]["Presence"];
+            /** @description Of gone: the browser that has left */
+            tab?: string;
             delivery?: string;
             output?: components["schemas"]["Output"];
         };
@@ -710,6 +876,10 @@ export interface operations {
         parameters: {
             query?: {
                 limit?: number;
+                /** @description Only edits before this revision */
+                before?: number;
+                /** @description Only edits of a person */
+                person?: string;
             };
             header?: never;
             path: {
@@ -746,7 +916,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Applied; without the patch, which is known */
+            /** @description Applied; without patch and arguments, which are known */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -778,6 +948,177 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Edit"];
                 };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getSince: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The edits */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Since"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    knownEdits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string[];
+            };
+        };
+        responses: {
+            /** @description The ids that are */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The scene with its document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scene"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    listVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Versions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    keepVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The version with its document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scene"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    removeVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Failed"];
         };
@@ -1260,7 +1601,9 @@ export interface operations {
     };
     watchScene: {
         parameters: {
-            query?: never;
+            query?: {
+                tab?: string;
+            };
             header?: never;
             path: {
                 scene: components["parameters"]["SceneId"];
