@@ -54,14 +54,16 @@ npm_ci() {
 }
 
 build_wasm() {
-  GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o web/public/core.wasm ./cmd/corewasm
-  cp -f "$(go env GOROOT)/lib/wasm/wasm_exec.js" web/public/wasm_exec.js
+  mkdir -p web/wasm
+  GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o web/wasm/core.wasm ./cmd/corewasm
+  cp -f "$(go env GOROOT)/lib/wasm/wasm_exec.js" web/wasm/wasm_exec.js
 }
 
 build_web() {
   npm_ci web
   build_wasm
   (cd web && npx --no-install vite build --logLevel warn >&2) || die "the front end could not be built"
+  node scripts/compress.mjs web/dist/assets "$VAR/compressed" || die "the front end could not be compressed"
 }
 
 build_program() { mkdir -p bin && go build -o bin/proscen ./cmd/proscen; }

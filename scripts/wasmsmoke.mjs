@@ -9,8 +9,8 @@ import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 
 const root = join(import.meta.dirname, '..')
-createRequire(import.meta.url)(join(root, 'web/public/wasm_exec.js'))
-const bytes = readFileSync(join(root, 'web/public/core.wasm'))
+createRequire(import.meta.url)(join(root, 'web/wasm/wasm_exec.js'))
+const bytes = readFileSync(join(root, 'web/wasm/core.wasm'))
 const go = new globalThis.Go()
 const ready = new Promise((done) => (globalThis.proscenCoreReady = done))
 const { instance } = await WebAssembly.instantiate(bytes, go.importObject)

@@ -2,7 +2,7 @@ import pluginVue from 'eslint-plugin-vue'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['dist/', 'public/', 'node_modules/', '**/*.gen.ts', '**/*.d.ts'] },
+  { ignores: ['dist/', 'public/', 'wasm/', 'node_modules/', '**/*.gen.ts', '**/*.d.ts'] },
   ...tseslint.configs.recommended,
   ...pluginVue.configs['flat/recommended'],
   {

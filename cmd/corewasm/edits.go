@@ -19,13 +19,6 @@ type entityNow struct {
 	Value      json.RawMessage `json:"value"`
 }
 
-// outcome is what a change of the document gives back.
-type outcome struct {
-	Label   string      `json:"label,omitempty"`
-	Patch   patch.Patch `json:"patch,omitempty"`
-	Changed []entityNow `json:"changed"`
-}
-
 // touched is what a preview may have changed: shots of which only the place in
 // screen time has changed, and all else by collection and id.
 type touched struct {
@@ -80,21 +73,14 @@ func (h *host) entity(key [2]string) entityNow {
 	return entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])}
 }
 
-func (h *host) run(args []js.Value) any {
-	before := touchedBy(h.session.Previewing())
-	r, err := h.session.Run(args[0].String(), json.RawMessage(args[1].String()))
-	return h.outcome(r, err, before)
-}
-
-func (h *host) outcome(r edit.Result, err error, before touched) any {
-	if err != nil {
-		b, _ := json.Marshal(struct {
-			Error   string      `json:"error"`
-			Changed []entityNow `json:"changed"`
-		}{err.Error(), h.changed(before, nil)})
-		return string(b)
+// touchedNow is what previews, of this browser and of guests, may have changed.
+func (h *host) touchedNow() touched {
+	out := touchedBy(h.session.Previewing())
+	for _, t := range h.session.Held() {
+		more := touchedBy(t)
+		out.moved, out.whole = append(out.moved, more.moved...), append(out.whole, more.whole...)
 	}
-	return reply(outcome{r.Label, r.Patch, h.changed(before, r.Patch)})
+	return out
 }
 
 // previewed is what a preview, or taking one back, gives. Of shots that have only
@@ -177,39 +163,6 @@ func (h *host) previewed(err error, earlier touched) any {
 		h.moved = out.Moved
 	}
 	return reply(out)
-}
-
-func (h *host) patched(args []js.Value, turn func(patch.Patch) patch.Patch) any {
-	var p patch.Patch
-	if err := json.Unmarshal([]byte(args[0].String()), &p); err != nil {
-		return failed(err)
-	}
-	p = turn(p)
-	before := touchedBy(h.session.Previewing())
-	err := h.session.Apply(p)
-	return h.outcome(edit.Result{Patch: p}, err, before)
-}
-
-func (h *host) apply(args []js.Value) any {
-	return h.patched(args, func(p patch.Patch) patch.Patch { return p })
-}
-
-func (h *host) revert(args []js.Value) any { return h.patched(args, patch.Patch.Inverse) }
-
-func (h *host) stacks(args []js.Value) any {
-	var entries []edit.Entry
-	if err := json.Unmarshal([]byte(args[0].String()), &entries); err != nil {
-		return failed(err)
-	}
-	undo, redo := edit.Stacks(entries)
-	revisions := func(list []edit.Entry) []int {
-		out := make([]int, len(list))
-		for i, e := range list {
-			out[i] = e.Revision
-		}
-		return out
-	}
-	return reply(map[string]any{"undo": revisions(undo), "redo": revisions(redo)})
 }
 
 func (h *host) document([]js.Value) any { return string(h.session.Doc.Encode()) }

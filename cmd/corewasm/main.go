@@ -14,13 +14,17 @@ import (
 	"proscen/core/motion"
 	"proscen/core/scene"
 	"proscen/core/session"
+	"proscen/core/sync"
 
 	"github.com/oklog/ulid/v2"
 )
 
 // host holds the open scene and the buffers that JavaScript reads.
 type host struct {
-	session *session.Session
+	session *session.Session // what is seen: the scene, or a state of its history
+	client  *sync.Client     // the scene, as it is kept together with others
+	live    *session.Session // the scene while a state of its history is seen, else nil
+	opened  int              // counts sessions, so that what is laid out in one is told from the next
 	floats  map[string][]float32
 	past    []motion.CameraState
 	moved   []string // shots that previewed has named last
@@ -42,11 +46,13 @@ func main() {
 		}
 	}
 	expose(map[string]func([]js.Value) any{
-		"open": h.open, "stacks": h.stacks, "stock": h.stock, "sharpZone": h.sharpZone, "curve": h.curve, "aimAngles": h.aimAngles,
+		"open": h.open, "newID": h.newID, "stock": h.stock, "sharpZone": h.sharpZone, "curve": h.curve, "aimAngles": h.aimAngles,
 		"picture": h.picture, "modelPicture": h.modelPicture, "sunAt": h.sunAt, "trade": h.trade, "cardPicture": h.cardPicture, "formats": h.formats,
 	}, false)
 	expose(map[string]func([]js.Value) any{
-		"run": h.run, "preview": h.preview, "warm": h.warm, "cancel": h.cancel, "apply": h.apply, "revert": h.revert, "document": h.document,
+		"join": h.join, "run": h.run, "turn": h.turn, "next": h.next, "synced": h.stands, "receive": h.receive, "refused": h.refused, "pending": h.pending, "fetched": h.fetched, "guest": h.guest, "held": h.held,
+		"look": h.look, "back": h.back, "restore": h.restore, "compare": h.compare,
+		"preview": h.preview, "warm": h.warm, "cancel": h.cancel, "document": h.document,
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
 		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "ground": h.ground, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
@@ -59,6 +65,8 @@ func main() {
 	js.Global().Call("proscenCoreReady")
 	select {}
 }
+
+func newID() string { return ulid.Make().String() }
 
 // guarded runs a call so that a fault in it ends the call and not the core.
 func guarded(f func([]js.Value) any, args []js.Value) (out any) {
@@ -94,6 +102,8 @@ func (h *host) open(args []js.Value) any {
 	if err != nil {
 		return failed(err)
 	}
-	h.session = session.Open(doc, func() string { return ulid.Make().String() })
+	h.session, h.live = session.Open(doc, newID), nil
+	h.client = sync.Join(h.session, 0, "", "", nil, newID)
+	h.opened++
 	return reply(map[string]any{"assembly": h.session.Assembly()})
 }

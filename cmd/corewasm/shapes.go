@@ -13,7 +13,15 @@ import (
 	"proscen/core/portrait"
 )
 
-func (h *host) structure([]js.Value) any {
+// laidOut tells one layout of one opened scene from every other.
+func (h *host) laidOut() int { return h.opened<<32 + h.session.Motion.Structure }
+
+// structure tells how the scene is laid out, or null when the layout is the one that
+// is known by its version: in every frame of a drag it mostly is.
+func (h *host) structure(args []js.Value) any {
+	if len(args) > 0 && args[0].Int() == h.laidOut() {
+		return "null"
+	}
 	m := h.session.Motion
 	type instance struct {
 		Node int `json:"node"`
@@ -34,7 +42,7 @@ func (h *host) structure([]js.Value) any {
 		Lamps     []string   `json:"lamps"`
 		Aspect    float64    `json:"aspect"`
 		Shooting  []shown    `json:"shooting"`
-	}{Shooting: []shown{}, Version: m.Structure, Nodes: []string{}, Instances: []instance{}, Meshes: []string{}, Cameras: []string{}, Lamps: []string{}}
+	}{Shooting: []shown{}, Version: h.laidOut(), Nodes: []string{}, Instances: []instance{}, Meshes: []string{}, Cameras: []string{}, Lamps: []string{}}
 	out.Aspect = h.session.Doc.Formats[h.session.Doc.Settings.Format].Aspect()
 	for i, n := range m.Nodes {
 		out.Nodes = append(out.Nodes, n.ID)

@@ -210,18 +210,6 @@ func TestStalePatchIsRefusedWhole(t *testing.T) {
 	assert.Equal(t, before, string(s.Doc.Encode()))
 }
 
-func TestStacksFollowTheHistory(t *testing.T) {
-	var history []edit.Entry
-	for i, kind := range []string{"do", "do", "undo", "undo", "redo", "do", "undo"} {
-		history = append(history, edit.Entry{Kind: kind, Revision: i + 1})
-	}
-	undo, redo := edit.Stacks(history)
-	require.Len(t, undo, 1)
-	assert.Equal(t, 1, undo[0].Revision)
-	require.Len(t, redo, 1)
-	assert.Equal(t, 6, redo[0].Revision)
-}
-
 // randomOperation draws an operation with arguments that are often wrong.
 func randomOperation(t *rapid.T, s *Session) (string, m) {
 	shots := []string{"gone"}

@@ -151,7 +151,8 @@ func (c *Client) Turn(kind Kind) (Edit, error) {
 type Step struct {
 	ID       string      `json:"id"`
 	Label    string      `json:"label"`
-	Revision int         `json:"revision"` // of the edit whose patch it is
+	Revision int         `json:"revision"`          // of the edit whose patch it is
+	Missing  bool        `json:"missing,omitempty"` // its patch has not been fetched
 	Patch    patch.Patch `json:"-"`
 }
 
@@ -169,7 +170,7 @@ func (c *Client) Stacks() (undo, redo []Step) {
 	}
 	for i := range c.mine {
 		e := &c.mine[i]
-		step := Step{e.ID, e.Label, e.Revision, e.Patch}
+		step := Step{e.ID, e.Label, e.Revision, e.Patch == nil, e.Patch}
 		switch e.Kind {
 		case Undo, Redo:
 			from, to := &undo, &redo

@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -24,7 +23,6 @@ import (
 	"proscen/internal/media"
 	"proscen/internal/render"
 	"proscen/internal/store"
-	"proscen/web"
 )
 
 // API answers the requests that api/openapi.yaml describes.
@@ -175,35 +173,6 @@ func problem(err error) Problem {
 var errBadInput = errors.New("bad input")
 
 func badInput(err error) error { return fmt.Errorf("%w: %w", errBadInput, err) }
-
-// frontEnd serves the built pages, or says that they are not built.
-func (a *API) frontEnd(e *echo.Echo) {
-	dist, built := web.Dist()
-	files := http.FileServerFS(dist)
-	e.GET("/*", func(c *echo.Context) error {
-		if !built {
-			return c.String(http.StatusServiceUnavailable, "The front end is not built. Run ‘make build’ (or ‘make start’) and start the server again.\n")
-		}
-		path := strings.TrimPrefix(c.Request().URL.Path, "/")
-		if strings.HasPrefix(path, "api/") {
-			return echo.NewHTTPError(http.StatusNotFound, "there is nothing at this address")
-		}
-		w, r := c.Response(), c.Request()
-		if _, err := fs.Stat(dist, path); path == "" || err != nil {
-			r = r.Clone(r.Context())
-			r.URL.Path = "/"
-		}
-		if strings.HasPrefix(path, "assets/") {
-			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
-		} else {
-			w.Header().Set("Cache-Control", "no-cache")
-		}
-		w.Header().Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' ws: wss:; frame-ancestors 'none'")
-		w.Header().Set("X-Content-Type-Options", "nosniff")
-		files.ServeHTTP(w, r)
-		return nil
-	})
-}
 
 // video serves a finished output with byte ranges.
 func (a *API) video(c *echo.Context) error {

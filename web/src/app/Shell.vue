@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // One shell, four desks, one canvas behind them all.
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { defineAsyncComponent, onMounted, ref, watch } from 'vue'
+import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView, type Desk } from '@/stores/view'
@@ -62,8 +62,13 @@ watch(
 )
 watch([() => head.onAir, () => view.through, () => view.desk], () => stage.invalidate())
 useEventListener(window, 'resize', () => stage.invalidate())
+// What waits outlives the tab, unless the browser has no place for it.
 useEventListener(window, 'beforeunload', (e) => {
-  if (scene.saved !== 'saved') e.preventDefault()
+  if (scene.saved !== 'saved' && !scene.kept()) e.preventDefault()
+})
+onBeforeUnmount(() => {
+  head.stop()
+  scene.leave()
 })
 stage.stills.cardOf = (id) => scene.doc.cards[id]
 stage.stills.paceOf = (shot) => head.speed * (scene.shotOf(shot)?.speed ?? 1)

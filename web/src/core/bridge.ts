@@ -17,30 +17,80 @@ import type {
   SunClock,
   Track,
 } from './scene.gen'
+import coreUrl from '../../wasm/core.wasm?url'
 
 export type { Action, Board, Card, Document, Footage, Key, Line, Marker, Node, Path, Settings, Shot, Sound, Track }
 export type CollectionName = Exclude<keyof Document, 'schema'>
 export type Vec3 = [number, number, number]
 
 export interface Change {
+  layer?: string
   collection: string
   id: string
   before?: unknown
   after?: unknown
 }
 export type Patch = Change[]
+/** An edit of the scene: in its log, or on its way there. */
+export interface Edit {
+  id: string
+  revision?: number
+  base: number
+  kind: 'do' | 'undo' | 'redo' | 'restore'
+  of?: string
+  label: string
+  operation?: string
+  arguments?: unknown
+  tab?: string
+  person?: string
+  patch?: Patch
+}
+/** An edit that can be undone or redone. */
+export interface Step {
+  id: string
+  label: string
+  /** Of the edit whose patch is needed, which has to be fetched when it is missing. */
+  revision: number
+  missing?: boolean
+}
+/** An edit that could not be kept. */
+export interface Lost {
+  edit: Edit
+  why: string
+}
+/** How this copy of the scene stands to the server's. */
+export interface Synced {
+  revision: number
+  /** Ids of edits that the server has not confirmed. */
+  waiting: string[]
+  undo: Step[]
+  redo: Step[]
+  lost?: Lost[]
+  /** Edits between are missing. */
+  behind?: boolean
+  /** The copy has to be loaded again. */
+  astray?: boolean
+}
 
 export interface EntityNow {
   collection: CollectionName
   id: string
   value: unknown
 }
-/** What a change of the document gives back. */
+/** What a change of the scene gives back. */
 export interface Outcome {
-  label?: string
-  patch?: Patch
-  changed: EntityNow[]
+  edit?: Edit
+  changed?: EntityNow[]
+  synced?: Synced
   error?: string
+}
+/** One thing that differs between two states of the scene. */
+export interface Differing {
+  collection: string
+  id: string
+  name: string
+  what: 'added' | 'removed' | 'changed'
+  fields?: string[]
 }
 /** What a preview, or taking one back, changes. */
 export interface Previewed {
@@ -51,13 +101,6 @@ export interface Previewed {
   /** They are the same shots as in the answer before, and are not named again. */
   again?: boolean
   error?: string
-}
-export interface HistoryEntry {
-  kind: 'do' | 'undo' | 'redo'
-  label: string
-  /** Of the oldest edits it is fetched when it is wanted, by their revision. */
-  patch?: Patch
-  revision?: number
 }
 export interface Structure {
   version: number
@@ -342,11 +385,23 @@ interface RawCore {
   preview(name: string, args: string): string
   cancel(): string
   warm(): void
-  apply(patch: string): string
-  revert(patch: string): string
-  stacks(history: string): string
+  join(who: string): string
+  turn(kind: string): string
+  next(): string
+  receive(edits: string): string
+  refused(id: string, why: string): string
+  synced(): string
+  pending(): string
+  fetched(revision: number, patch: string): string
+  guest(tab: string, operation: string, args: string): string
+  held(): string
+  newID(): string
+  look(body: Uint8Array): string
+  back(): string
+  restore(body: Uint8Array, label: string): string
+  compare(first: Uint8Array, second?: Uint8Array): string
   document(): string
-  structure(): string
+  structure(known?: number): string
   mesh(index: number): MeshData
   evaluate(frame: number, into: Record<string, Uint8Array>): void
   onAir(screen: number): string
@@ -508,47 +563,73 @@ function named(p: Previewed): Previewed {
 
 let loading: Promise<void> | undefined
 
-/** Loads the core once. */
+/** Loads the core once; after a failure it can be tried again. */
 export function loadCore(): Promise<void> {
-  loading ??= (async () => {
-    if (globalThis.proscenCore) return
-    await new Promise<void>((done, fail) => {
-      const script = document.createElement('script')
-      script.src = '/wasm_exec.js'
-      script.onload = () => done()
-      script.onerror = () => fail(new Error('The core could not be loaded; reload the page.'))
-      document.head.append(script)
-    })
-    const ready = new Promise<void>((done) => (globalThis.proscenCoreReady = done))
-    const go = new globalThis.Go()
-    const { instance } = await WebAssembly.instantiateStreaming(fetch('/core.wasm'), go.importObject)
-    void go.run(instance)
-    await ready
-  })()
+  loading ??= startCore().catch((e: unknown) => {
+    loading = undefined
+    throw e
+  })
   return loading
 }
 
+async function startCore() {
+  if (globalThis.proscenCore) return
+  const failed = new Error('The core could not be loaded. Check that the server is running, and try again.')
+  try {
+    await import('../../wasm/wasm_exec.js')
+    const ready = new Promise<void>((done) => (globalThis.proscenCoreReady = done))
+    const go = new globalThis.Go()
+    const answer = await fetch(coreUrl)
+    if (!answer.ok) throw failed
+    const { instance } = await WebAssembly.instantiateStreaming(answer, go.importObject)
+    void go.run(instance)
+    await ready
+  } catch {
+    throw failed
+  }
+}
+
+const bytes = (doc: unknown) => new TextEncoder().encode(JSON.stringify(doc))
+
 export const core = {
-  open(doc: unknown): { assembly?: string; error?: string } {
-    return answer(raw().open(new TextEncoder().encode(JSON.stringify(doc))))
-  },
+  open: (doc: unknown): { assembly?: string; error?: string } => answer(raw().open(bytes(doc))),
+  /** Says where the opened scene stands, who this is, and what they have done: in the log, and waiting. */
+  join: (who: { revision: number; tab: string; person: string; mine: Edit[]; waiting: Edit[] }): Outcome =>
+    answer(raw().join(JSON.stringify(who))),
   run: (name: string, args: object): Outcome => answer(raw().run(name, JSON.stringify(args))),
   preview: (name: string, args: object): Previewed => named(answer(raw().preview(name, JSON.stringify(args)))),
   cancel: (): Previewed => named(answer(raw().cancel())),
   /** Lets what drags of shots call be compiled before one begins. */
   warm: () => raw().warm(),
-  apply: (patch: Patch): Outcome => answer(raw().apply(JSON.stringify(patch))),
-  revert: (patch: Patch): Outcome => answer(raw().revert(JSON.stringify(patch))),
-  /** What can be undone and redone after a history, oldest first; the last of each is the next. */
-  stacks(history: HistoryEntry[]): { undo: HistoryEntry[]; redo: HistoryEntry[] } {
-    const found = answer<Record<'undo' | 'redo', number[]>>(
-      raw().stacks(JSON.stringify(history.map(({ kind, revision }) => ({ kind, revision })))),
-    )
-    const by = new Map(history.map((e) => [e.revision, e]))
-    const entries = (revisions: number[]) => revisions.flatMap((r) => by.get(r) ?? [])
-    return { undo: entries(found.undo), redo: entries(found.redo) }
-  },
+  turn: (kind: 'undo' | 'redo'): Outcome => answer(raw().turn(kind)),
+  /** The oldest edit that the server has not confirmed. */
+  next: (): Edit | null => answer(raw().next()),
+  synced: (): Synced => answer(raw().synced()),
+  pending: (): Edit[] => answer(raw().pending()),
+  /** Takes in edits of the log, of others and of this copy. */
+  receive: (edits: Edit[]): Outcome => answer(raw().receive(JSON.stringify(edits))),
+  /** Sets an edit aside that the server refuses for good. */
+  refused: (id: string, why: string): Outcome => answer(raw().refused(id, why)),
+  /** Hands over the patch of an edit that can be undone. */
+  fetched: (revision: number, patch: Patch): Synced & { error?: string } =>
+    answer(raw().fetched(revision, JSON.stringify(patch))),
+  /** Shows what another browser is dragging; null when it has let go. */
+  guest: (tab: string, drag: { operation: string; arguments: unknown } | null): Outcome =>
+    answer(raw().guest(tab, drag?.operation ?? '', JSON.stringify(drag?.arguments ?? {}))),
+  /** What others are dragging, as collection/id, by their tabs. */
+  held: (): Record<string, string[]> => answer(raw().held()),
+  newID: (): string => raw().newID(),
+  /** Shows a state of the history instead of the scene, until back. */
+  look: (doc: unknown): { error?: string } => answer(raw().look(bytes(doc))),
+  back: () => void raw().back(),
+  /** Makes the scene what a document is, as an edit. */
+  restore: (doc: unknown, label: string): Outcome => answer(raw().restore(bytes(doc), label)),
+  /** What differs between two documents; without the second, between one and the scene. */
+  compare: (first: unknown, second?: unknown): Differing[] =>
+    answer(raw().compare(bytes(first), second ? bytes(second) : undefined)),
   document: (): Document => answer(raw().document()),
+  /** How the scene is laid out, or null when that is the layout that is known. */
+  laidOut: (known: number): Structure | null => answer(raw().structure(known)),
   structure: (): Structure => answer(raw().structure()),
   mesh: (index: number): MeshData => raw().mesh(index),
   onAir: (screen: number): Air => answer(raw().onAir(screen)),

@@ -13,15 +13,17 @@ export const useDeliveries = defineStore('deliveries', () => {
   const pictures = ref<Record<string, number>>({})
 
   async function load() {
-    if (!scene.id) return
+    const of = scene.id
+    if (!of) return
     loading.value = true
     failure.value = ''
     try {
-      list.value = await ask(api.GET('/scenes/{scene}/deliveries', { params: { path: { scene: scene.id } } }))
+      const found = await ask(api.GET('/scenes/{scene}/deliveries', { params: { path: { scene: of } } }))
+      if (scene.id === of) list.value = found
     } catch (e) {
-      failure.value = (e as Error).message
+      if (scene.id === of) failure.value = (e as Error).message
     }
-    loading.value = false
+    if (scene.id === of) loading.value = false
   }
 
   function absorb(o: Output) {
@@ -37,17 +39,28 @@ export const useDeliveries = defineStore('deliveries', () => {
     if (e.output && list.value.some((d) => d.id === e.delivery)) absorb(e.output)
     else void load()
   })
-  watch(() => scene.id, load, { immediate: true })
+  watch(
+    () => scene.id,
+    () => {
+      list.value = []
+      pictures.value = {}
+      failure.value = ''
+      loading.value = false
+      void load()
+    },
+    { immediate: true, flush: 'sync' },
+  )
 
   async function deliver(assembly: string, quality: 'rough' | 'check' | 'fine', shots?: string[]) {
     await scene.flushed()
+    const of = scene.id
     const d = await ask(
       api.POST('/scenes/{scene}/deliveries', {
-        params: { path: { scene: scene.id } },
+        params: { path: { scene: of } },
         body: { assembly, quality, ...(shots ? { shots } : {}) },
       }),
     )
-    if (!list.value.some((x) => x.id === d.id)) list.value = [d, ...list.value]
+    if (scene.id === of && !list.value.some((x) => x.id === d.id)) list.value = [d, ...list.value]
   }
 
   async function change(d: Delivery, what: 'cancel' | 'resume') {

@@ -1,10 +1,10 @@
-// The open scene: the document as the core has it, running and undoing
-// operations, and saving them to the server one after the other.
+// The open scene: the document as the core has it, and running and undoing
+// operations on it. Keeping it together with the server is the business of Sync.
 import { useLocalStorage } from '@vueuse/core'
-import { ElMessage } from 'element-plus'
+import { ElButton, ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowReactive, shallowRef, triggerRef } from 'vue'
-import { api, ask, RequestFailed, type SceneEvent } from '@/api/client'
+import { computed, h, ref, shallowReactive, shallowRef, triggerRef } from 'vue'
+import { api, ask, type SceneEvent } from '@/api/client'
 import {
   core,
   loadCore,
@@ -12,22 +12,20 @@ import {
   type Cut,
   type Document,
   type EntityNow,
-  type HistoryEntry,
+  type Lost,
   type Outcome,
   type Patch,
   type Previewed,
   type Shot,
+  type Step,
+  type Synced,
 } from '@/core/bridge'
+import { asideIn, dropAside, sendLeft, setAside } from './keeping'
+import { usePerson } from './person'
+import { Sync } from './sync'
 
 export type SaveState = 'saved' | 'saving' | 'waiting'
 
-interface Pending {
-  kind: HistoryEntry['kind']
-  label: string
-  patch: Patch
-}
-
-const retryAfter = 2000
 /** The colour of a shot: that of its camera, grey when something else stands for one. */
 export const shotColor = (colors: Record<string, string>, s: Shot | undefined) =>
   (s && !s.plays && colors[s.camera]) || '#8a979b'
@@ -35,6 +33,8 @@ export const shotColor = (colors: Record<string, string>, s: Shot | undefined) =
 const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
 /** Collections whose changes can change what plays when. */
 const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
+/** Collections besides those of the cut whose changes can be heard. */
+const audibly = new Set(['sounds', 'tracks'])
 const noCut = (): Cut => ({ version: -1, shots: [], assembly: '', lane: '', spares: [] })
 
 export const useScene = defineStore('scene', () => {
@@ -42,14 +42,26 @@ export const useScene = defineStore('scene', () => {
   const revision = ref(0)
   const loaded = ref(false)
   const failure = ref('')
-  const saved = ref<SaveState>('saved')
-  const undoable = shallowRef<HistoryEntry[]>([])
-  const redoable = shallowRef<HistoryEntry[]>([])
+  /** How many edits the server has not confirmed. */
+  const waiting = ref(0)
+  /** What can be undone and redone, at most the last hundred; the last of each is the next. */
+  const undoable = shallowRef<Step[]>([])
+  const redoable = shallowRef<Step[]>([])
+  /** Edits that could not be kept. */
+  const lost = shallowRef<Lost[]>([])
+  /** Whether what could not be kept is looked at. */
+  const showLost = ref(false)
+  /** The state of the history that is seen instead of the scene. */
+  const past = shallowRef<{ title: string; document: Document } | null>(null)
   const cut = shallowRef<Cut>(noCut())
   /** The frame after the last shot, which changes much more often than the order. */
   const cutLength = ref(0)
   /** Counts changes of the document, for what is drawn from it. */
   const changes = ref(0)
+  /** Counts those changes that can be heard. */
+  const audible = ref(0)
+  /** What is being dragged here, as the operation that shows it. */
+  const dragging = shallowRef<{ operation: string; arguments: object } | null>(null)
   /** Counts those changes that pictures can show: all but those of the cut. */
   const pictured = ref(0)
   /** A drag may move thousands of shots: they tell together that they have changed. */
@@ -59,9 +71,10 @@ export const useScene = defineStore('scene', () => {
   const chosen = useLocalStorage<Record<string, string>>('proscen.assembly', {})
   const listeners = new Set<(e: SceneEvent) => void>()
 
-  let queue: Pending[] = []
-  let posting = false
-  let socket: WebSocket | undefined
+  const person = usePerson()
+  const who = { tab: '', person: '', author: () => person.name }
+  let sync: Sync | undefined
+  let openings = 0
 
   const cameras = computed(() =>
     Object.entries(doc.nodes)
@@ -115,6 +128,7 @@ export const useScene = defineStore('scene', () => {
     }
     if (moved.length || changed.some((e) => e.collection === 'shots')) triggerRef(shots)
     if (cutTouched) recut()
+    if (cutTouched || changed.some((e) => audibly.has(e.collection))) audible.value++
     if (changed.length || moved.length) changes.value++
     if (changed.some((e) => !cutOnly.has(e.collection))) pictured.value++
     if (changed.some((e) => e.collection === 'nodes' || e.collection === 'models')) void fetchModels()
@@ -140,39 +154,69 @@ export const useScene = defineStore('scene', () => {
     }
   }
 
+  /** Opens a scene. What another one was waiting for stays kept, and goes on being sent. */
   async function load(sceneID: string) {
-    loaded.value = false
+    leave()
     failure.value = ''
+    id.value = sceneID
+    const opening = ++openings
     try {
       await loadCore()
-      const [scene, edits] = await Promise.all([
-        ask(api.GET('/scenes/{scene}', { params: { path: { scene: sceneID } } })),
-        ask(api.GET('/scenes/{scene}/edits', { params: { path: { scene: sceneID }, query: { limit: 300 } } })),
-      ])
-      const opened = core.open(scene.document)
-      if (opened.error) throw new Error(opened.error)
-      const last = chosen.value[sceneID]
-      if (last && (scene.document as Document).assemblies[last]) core.choose(last)
-      id.value = sceneID
-      revision.value = scene.revision
-      queue = []
-      take(scene.document as Document)
-      cut.value = noCut()
-      recut()
-      const stacks = core.stacks(edits.reverse() as HistoryEntry[])
-      undoable.value = stacks.undo
-      redoable.value = stacks.redo
-      saved.value = 'saved'
-      changes.value++
-      pictured.value++
-      loaded.value = true
-      fetching.clear()
-      void fetchModels()
-      listen()
+      who.tab = await person.takeTab()
+      who.person = person.id
+      if (opening !== openings) return
+      const opened: Sync = new Sync(sceneID, who, {
+        taken: (o, foreign) => sync === opened && taken(o, foreign),
+        opened: (d, o) => sync === opened && show(d, o),
+        waits: (waits) => sync === opened && (stuck.value = waits),
+        heard: (e) => {
+          if (sync === opened) for (const l of listeners) l(e)
+        },
+      })
+      sync = opened
+      lost.value = await asideIn(sceneID)
+      await opened.open()
+      if (sync !== opened) return
       whenIdle(() => warm(sceneID, 20))
+      void sendLeft(who.tab, sceneID)
     } catch (e) {
+      if (opening !== openings) return
       failure.value = (e as Error).message
+      sync?.end()
     }
+  }
+  /** Closes the scene: nothing of it goes on here, but what waits to be sent is kept. */
+  function leave() {
+    openings++
+    const left = sync
+    sync = undefined
+    left?.end()
+    id.value = ''
+    loaded.value = false
+    waiting.value = 0
+    stuck.value = false
+    undoable.value = redoable.value = []
+    lost.value = []
+    past.value = dragging.value = null
+    if (left) void left.written().then(() => sendLeft(who.tab, id.value))
+  }
+  /** Shows a scene that has been read, for the first time or anew. */
+  function show(d: Document, o: Outcome) {
+    const first = !loaded.value
+    past.value = null
+    const last = chosen.value[id.value]
+    if (last && d.assemblies[last]) core.choose(last)
+    take(d)
+    cut.value = noCut()
+    recut()
+    stands(o.synced)
+    fetching.clear()
+    loaded.value = true
+    changes.value++
+    pictured.value++
+    audible.value++
+    void fetchModels()
+    if (!first) ElMessage({ message: 'The scene has gone on for long and was read anew.', type: 'info' })
   }
 
   /** Code is compiled well only after it has run some times: it does so before it is needed. */
@@ -182,72 +226,65 @@ export const useScene = defineStore('scene', () => {
     whenIdle(() => warm(sceneID, times - 1))
   }
 
-  function listen() {
-    socket?.close()
-    const at = id.value
-    const url = new URL(`/api/scenes/${at}/events`, location.href)
-    url.protocol = url.protocol.replace('http', 'ws')
-    const s = new WebSocket(url)
-    socket = s
-    s.onmessage = (m) => {
-      const e = JSON.parse(m.data as string) as SceneEvent
-      if (e.kind === 'edit' && e.revision && e.revision > revision.value && !posting && queue.length === 0) {
-        ElMessage({ message: 'The scene was changed elsewhere and has been loaded again.', type: 'info' })
-        void load(at)
-      }
-      for (const l of listeners) l(e)
-    }
-    s.onclose = () => {
-      if (socket === s && id.value === at) setTimeout(() => socket === s && listen(), retryAfter)
-    }
-  }
-
   function onEvent(l: (e: SceneEvent) => void): () => void {
     listeners.add(l)
     return () => listeners.delete(l)
   }
 
-  function save(p: Pending) {
-    queue.push(p)
-    if (!posting) void post()
+  const stuck = ref(false)
+  const saved = computed<SaveState>(() => (!waiting.value ? 'saved' : stuck.value ? 'waiting' : 'saving'))
+  /** Takes over how this copy stands to the server's. */
+  function stands(s: Synced | undefined) {
+    if (!s) return
+    revision.value = s.revision
+    waiting.value = s.waiting.length
+    undoable.value = s.undo
+    redoable.value = s.redo
+    if (s.lost?.length) lose(s.lost)
   }
-
-  async function post() {
-    posting = true
-    saved.value = 'saving'
-    while (queue.length) {
-      const next = queue[0]!
-      try {
-        const e = await ask(
-          api.POST('/scenes/{scene}/edits', {
-            params: { path: { scene: id.value } },
-            body: { base: revision.value, ...next },
-          }),
-        )
-        revision.value = e.revision
-        queue.shift()
-        saved.value = 'saving'
-      } catch (e) {
-        const failed = e as RequestFailed
-        if (failed.status === 0 || failed.status >= 500) {
-          saved.value = 'waiting'
-          await new Promise((r) => setTimeout(r, retryAfter))
-          continue
-        }
-        queue = []
-        posting = false
-        ElMessage({ message: failed.message, type: 'warning', duration: 6000, showClose: true })
-        await load(id.value)
-        return
-      }
-    }
-    posting = false
-    saved.value = 'saved'
+  /** Takes over what Sync has taken in. */
+  function taken(o: Outcome, foreign: boolean) {
+    stands(o.synced)
+    if (past.value) return
+    const assembly = cut.value.assembly
+    absorb(o.changed ?? [])
+    if (foreign && assembly && !doc.assemblies[assembly]) recut()
+  }
+  function lose(list: Lost[]) {
+    lost.value = [...lost.value, ...list]
+    void setAside(id.value, list)
+    const [one] = list
+    const words =
+      list.length === 1
+        ? `“${one!.edit.label}” could not be kept: ${one!.why}`
+        : `${list.length} edits could not be kept, since others have changed the same`
+    const look = () => (showLost.value = true)
+    ElMessage({
+      message: h('p', { class: 'el-message__content' }, [
+        sentence(words),
+        h(ElButton, { size: 'small', style: 'margin-left: 10px', onClick: look }, () => 'Show'),
+      ]),
+      type: 'warning',
+      duration: 12_000,
+      showClose: true,
+    })
+  }
+  function dismiss(edit: string) {
+    lost.value = lost.value.filter((l) => l.edit.id !== edit)
+    void dropAside(edit)
+  }
+  /** Does an edit that could not be kept once more, as things are now. */
+  function retry(l: Lost) {
+    if (l.edit.operation && run(l.edit.operation, l.edit.arguments as object)) dismiss(l.edit.id)
   }
 
   function settle(o: Outcome | Previewed, quietly = false): boolean {
     if ('moved' in o) absorb(o.changed ?? [], o.moved, o.frames)
     else absorb(o.changed ?? [])
+    if ('synced' in o) {
+      stands(o.synced)
+      sync?.note(o)
+    }
     if (o.error && !quietly) ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
     return !o.error
   }
@@ -267,14 +304,8 @@ export const useScene = defineStore('scene', () => {
 
   /** Performs an operation for good; false when it was refused. */
   function run(name: string, args: object): boolean {
-    const o = core.run(name, args)
-    if (!settle(o)) return false
-    if (!o.patch?.length) return true
-    const entry = { kind: 'do' as const, label: o.label ?? name, patch: o.patch }
-    undoable.value = [...undoable.value, entry]
-    redoable.value = []
-    save(entry)
-    return true
+    dragging.value = null
+    return settle(core.run(name, args))
   }
   /** Performs an operation and returns the ids of what it made, none when it was refused. */
   function make(collection: Exclude<CollectionName, 'settings'>, name: string, args: object): string[] {
@@ -282,43 +313,96 @@ export const useScene = defineStore('scene', () => {
     return run(name, args) ? Object.keys(doc[collection]).filter((id) => !before.has(id)) : []
   }
   /** Performs an operation for as long as a drag lasts. */
-  const preview = (name: string, args: object) => settle(core.preview(name, args), true)
-  const cancel = () => settle(core.cancel(), true)
+  function preview(name: string, args: object): boolean {
+    if (past.value) return false
+    const o = core.preview(name, args)
+    dragging.value = o.error ? null : { operation: name, arguments: args }
+    return settle(o, true)
+  }
+  function cancel() {
+    dragging.value = null
+    return settle(core.cancel(), true)
+  }
+  /** Shows what another browser is dragging, null when it has let go. */
+  function guest(tab: string, drag: { operation: string; arguments: unknown } | null) {
+    if (loaded.value) taken(core.guest(tab, drag), true)
+  }
 
   /** Fetches the patch of an old edit; false when it cannot be had. */
-  async function fetchPatch(e: HistoryEntry): Promise<boolean> {
+  async function fetchPatch(e: Step): Promise<boolean> {
+    const at = sync
     try {
-      const found = await ask(
-        api.GET('/scenes/{scene}/edits/{revision}', { params: { path: { scene: id.value, revision: e.revision! } } }),
-      )
-      e.patch = found.patch as Patch
+      const path = { scene: id.value, revision: e.revision }
+      const found = await ask(api.GET('/scenes/{scene}/edits/{revision}', { params: { path } }))
+      if (at !== sync) return false
+      const s = core.fetched(e.revision, found.patch as Patch)
+      if (s.error) throw new Error(s.error)
+      stands(s)
+      return true
     } catch (failed) {
       ElMessage({ message: sentence((failed as Error).message), type: 'warning', grouping: true, showClose: true })
+      return false
     }
-    return !!e.patch
   }
   let fetchingPatch: Promise<void> | undefined
-  /** Undoes or redoes the next edit. What is pressed while its patch is fetched waits for that. */
+  /** Undoes or redoes the next edit of this person. What is pressed while its patch is fetched waits for that. */
   function turn(kind: 'undo' | 'redo') {
     if (fetchingPatch) return void fetchingPatch.then(() => turn(kind))
-    const [from, to] = kind === 'undo' ? [undoable, redoable] : [redoable, undoable]
-    const e = from.value.at(-1)
+    const e = (kind === 'undo' ? undoable : redoable).value.at(-1)
     if (!e) return
-    if (!e.patch) {
+    if (e.missing) {
       fetchingPatch = fetchPatch(e).then((found) => {
         fetchingPatch = undefined
-        if (found && from.value.at(-1) === e) turn(kind)
+        if (found && (kind === 'undo' ? undoable : redoable).value.at(-1)?.id === e.id) turn(kind)
       })
       return
     }
-    const o = kind === 'undo' ? core.revert(e.patch) : core.apply(e.patch)
-    if (!settle(o)) return
-    from.value = from.value.slice(0, -1)
-    to.value = [...to.value, e]
-    save({ kind, label: `${kind} ${e.label}`, patch: o.patch! })
+    dragging.value = null
+    const o = core.turn(kind)
+    if (settle(o) && o.edit?.label.includes('others have not built'))
+      ElMessage({ message: sentence(o.edit.label), type: 'info' })
   }
   const undo = () => turn('undo')
   const redo = () => turn('redo')
+
+  /** Shows a state of the history instead of the scene. */
+  function look(title: string, document: Document) {
+    cancel()
+    const o = core.look(document)
+    if (o.error) return void ElMessage({ message: sentence(o.error), type: 'warning' })
+    past.value = { title, document }
+    turnTo(document)
+  }
+  function lookBack() {
+    if (!past.value) return
+    past.value = null
+    core.back()
+    turnTo(core.document())
+  }
+  function turnTo(d: Document) {
+    take(d)
+    cut.value = noCut()
+    recut()
+    changes.value++
+    pictured.value++
+    audible.value++
+    void fetchModels()
+  }
+  /** Makes the scene what a state of the history was, as an edit. */
+  function restore(document: Document, label: string): boolean {
+    if (past.value) {
+      past.value = null
+      core.back()
+    }
+    const o = core.restore(document, label)
+    const done = settle(o)
+    turnTo(core.document())
+    return done
+  }
+  /** Whether what waits outlives this tab. */
+  const kept = () => sync?.keeps ?? true
+  /** Says something to the others who are here. */
+  const say = (what: object) => sync?.say(what)
   /** Resolves when everything is saved. */
   async function flushed() {
     while (saved.value !== 'saved') await new Promise((r) => setTimeout(r, 50))
@@ -330,18 +414,33 @@ export const useScene = defineStore('scene', () => {
     loaded,
     failure,
     saved,
+    waiting,
     undoable,
     redoable,
+    lost,
+    showLost,
+    dismiss,
+    retry,
+    past,
+    look,
+    lookBack,
+    restore,
+    dragging,
+    guest,
+    kept,
+    say,
     cut,
     cutLength,
     changes,
     pictured,
+    audible,
     doc,
     cameras,
     wall,
     format,
     rate,
     load,
+    leave,
     shotOf,
     colors,
     colorOf,

@@ -12,6 +12,10 @@ import { sentence, useScene } from './scene'
 /** Seconds that are started ahead of the playhead, and how often more are. */
 const ahead = 8
 const every = 2000
+/** Milliseconds after which a sound that could not be had is asked for again. */
+const retryAfter = 10_000
+/** Bytes of decoded sound that are kept: about 25 minutes in stereo. */
+const mostDecoded = 512 << 20
 /** Seconds heard of a frame while scrubbing. */
 const blip = 0.07
 
@@ -25,21 +29,53 @@ export const useSound = defineStore('sound', () => {
   let started = 0 // frame up to which pieces are started
   let at0 = 0 // the context's time at frame0
   let frame0 = 0
-  const buffers = new Map<string, AudioBuffer | Promise<AudioBuffer | null> | null>()
+  /** Sounds that are decoded, or being decoded; the one heard last comes last. */
+  const buffers = new Map<string, AudioBuffer | Promise<AudioBuffer | null>>()
+  /** When a sound could not be had, so that it is not asked for all the time. */
+  const failed = new Map<string, number>()
 
   /** The samples of a sound: at once if they are here, else later. */
   function buffer(blob: string): AudioBuffer | null {
     const now = buffers.get(blob)
-    if (now instanceof Promise || now === null) return null
-    if (now) return now
+    if (now instanceof Promise) return null
+    if (now) {
+      buffers.delete(blob)
+      buffers.set(blob, now)
+      return now
+    }
+    if (performance.now() - (failed.get(blob) ?? -retryAfter) < retryAfter) return null
     const wait = fetchBuffer(blob)
     buffers.set(blob, wait)
     void wait.then((b) => {
+      if (buffers.get(blob) !== wait) return // of a scene that has been left
+      buffers.delete(blob)
+      if (!b) return void failed.set(blob, performance.now())
       buffers.set(blob, b)
-      if (b && head.playing) restart() // it joins in
+      forget()
+      if (head.playing) restart() // it joins in
     })
     return null
   }
+  /** Lets decoded sounds go that have not been heard for longest. */
+  function forget() {
+    const size = (b: unknown) =>
+      b instanceof Promise ? 0 : (b as AudioBuffer).length * (b as AudioBuffer).numberOfChannels * 4
+    let bytes = [...buffers.values()].reduce((n: number, b) => n + size(b), 0)
+    for (const [blob, b] of buffers) {
+      if (bytes <= mostDecoded) return
+      bytes -= size(b)
+      if (size(b)) buffers.delete(blob)
+    }
+  }
+  watch(
+    () => scene.id,
+    () => {
+      silence()
+      buffers.clear()
+      failed.clear()
+    },
+    { flush: 'sync' },
+  )
   async function fetchBuffer(blob: string): Promise<AudioBuffer | null> {
     try {
       const r = await fetch(`/api/sounds/${blob}`)
@@ -113,7 +149,7 @@ export const useSound = defineStore('sound', () => {
     return (context.state as string) === 'running'
   }
   watch(
-    [() => head.begun, () => head.playing, on, () => scene.changes],
+    [() => head.begun, () => head.playing, on, () => scene.audible],
     async ([, playing]) => {
       if (!playing) {
         silence()

@@ -1,6 +1,6 @@
 // What the artist looks at: desk, selection, the camera looked through, modes.
 import { defineStore } from 'pinia'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import type { CollectionName, Key, Vec3 } from '@/core/bridge'
 import { useScene } from './scene'
 
@@ -193,6 +193,28 @@ export const useView = defineStore('view', () => {
     else if (through.value) through.value = ''
     else select('nodes', '')
   }
+
+  // Another scene begins as if it were the first; copied keys can be pasted into it.
+  watch(
+    () => scene.id,
+    () => {
+      selected.value = keys.value = drawing.value = picking.value = placing.value = tape.value = null
+      more.value = []
+      through.value = unlocked.value = inset.value = ''
+      autoKey.value = movePath.value = scattering.value = measuring.value = curves.value = false
+      handling.value = 'turn'
+      grab.value = 'all'
+      if (full.value) fill()
+    },
+    { flush: 'sync' },
+  )
+  // What others remove is not looked through or moved any more.
+  watch(
+    () => scene.changes,
+    () => {
+      for (const r of [through, unlocked]) if (r.value && !scene.doc.nodes[r.value]) r.value = ''
+    },
+  )
 
   return {
     desk,

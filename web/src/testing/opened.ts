@@ -8,6 +8,7 @@ import { FakeServer } from './server'
 /** Begins anew and opens the scene. */
 export async function opened() {
   localStorage.clear()
+  sessionStorage.clear()
   setActivePinia(createPinia())
   new FakeServer().install()
   const stores = { scene: useScene(), view: useView(), head: usePlayhead() }

@@ -4,7 +4,7 @@ import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { beforeAll } from 'vitest'
 
-const dir = join(process.cwd(), 'public')
+const dir = join(process.cwd(), 'wasm')
 
 beforeAll(async () => {
   if (globalThis.proscenCore) return

@@ -3,6 +3,7 @@
 import { shallowReactive } from 'vue'
 
 export const peakRate = 50
+const retryAfter = 5000
 const kept = shallowReactive(new Map<string, Int8Array | null>())
 
 export function peaksOf(blob: string): Int8Array | null {
@@ -11,8 +12,9 @@ export function peaksOf(blob: string): Int8Array | null {
   kept.set(blob, null)
   fetch(`/api/sounds/${blob}/peaks`)
     .then(async (r) => {
-      if (r.ok) kept.set(blob, new Int8Array(await r.arrayBuffer()))
+      if (!r.ok) throw new Error()
+      kept.set(blob, new Int8Array(await r.arrayBuffer()))
     })
-    .catch(() => kept.delete(blob))
+    .catch(() => setTimeout(() => kept.delete(blob), retryAfter)) // whoever still shows it asks again
   return null
 }

@@ -10,6 +10,7 @@ import { useStage } from '@/view3d/stage'
 const width = 128
 const height = 72
 const most = 600 // pictures that are kept
+const retryAfter = 5000
 const kept = shallowRef<Record<string, string>>({})
 /** What each kept picture shows: camera, story frame and the state of the scene. */
 const shows = new Map<string, string>()
@@ -48,6 +49,7 @@ export function useStills(wanted: () => string[]) {
   async function make() {
     if (making) return
     making = true
+    let failed = false
     for (const id of wanted()) {
       if (busy()) {
         void soon()
@@ -69,11 +71,17 @@ export function useStills(wanted: () => string[]) {
         kept.value = {}
       }
       shows.set(id, now)
-      const made = await picture(id, p)
+      const made = await picture(id, p).catch(() => '')
+      if (!made) {
+        shows.delete(id)
+        failed = true
+        continue
+      }
       kept.value = { ...kept.value, [id]: made }
       await new Promise((r) => setTimeout(r, 30)) // leaves room for what the artist does meanwhile
     }
     making = false
+    if (failed && alive) setTimeout(soon, retryAfter)
   }
   const soon = useDebounceFn(make, 500)
   watch([() => scene.changes, () => wanted().join()], soon, { immediate: true })

@@ -234,8 +234,8 @@ export class Stage {
 
   /** Takes over what the document has become. */
   rebuild() {
-    const s = core.structure()
-    if (s.version !== this.structure.version) {
+    const s = core.laidOut(this.structure.version)
+    if (s) {
       this.structure = s
       this.state = new FrameState(s)
       this.nodeIndex = new Map(s.nodes.map((id, i) => [id, i]))

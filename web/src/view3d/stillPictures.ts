@@ -14,6 +14,10 @@ interface Video {
   picture: StillPicture | null
   asked: number // when a frame of it was asked for last, in milliseconds
 }
+/** Milliseconds after which what could not be had is asked for again. */
+const retryAfter = 5000
+/** Videos that are kept though they have not been asked for. */
+const idleVideos = 4
 const paper = '#e8e4da'
 
 /** What the cards on air say, to tell one picture from the next. */
@@ -61,13 +65,37 @@ export class StillPictures {
         this.kept.set(key, p)
         this.changed()
       },
-      () => setTimeout(() => this.kept.delete(key), 5000), // tried again later
+      () =>
+        setTimeout(() => {
+          if (this.kept.get(key) === null) this.kept.delete(key)
+          this.changed() // whoever still wants it asks again
+        }, retryAfter),
     )
     return null
   }
   private forget() {
     for (const p of this.kept.values()) p?.texture.dispose()
     this.kept.clear()
+  }
+  /** Lets everything go, as when another scene is opened. */
+  clear() {
+    this.forget()
+    for (const key of [...this.videos.keys()]) this.drop(key)
+  }
+  private drop(key: string) {
+    const v = this.videos.get(key)
+    if (!v) return
+    this.videos.delete(key)
+    v.video.pause()
+    v.video.removeAttribute('src')
+    v.video.load()
+    v.picture?.texture.dispose()
+  }
+  /** Lets videos go that have not been asked for in some time. */
+  private dropIdle() {
+    const idle = [...this.videos].filter(([, v]) => performance.now() - v.asked > 10_000)
+    idle.sort(([, a], [, b]) => a.asked - b.asked)
+    for (const [key] of idle.slice(0, Math.max(0, idle.length - idleVideos))) this.drop(key)
   }
 
   private board(image: HTMLImageElement): StillPicture {
@@ -100,6 +128,7 @@ export class StillPictures {
   private videoOf(blob: string, key: string): Video {
     const known = this.videos.get(key)
     if (known) return known
+    this.dropIdle()
     const video = document.createElement('video')
     video.muted = true
     video.preload = 'auto'
@@ -112,6 +141,8 @@ export class StillPictures {
       made.picture = { texture, aspect: video.videoWidth / video.videoHeight, ground: '#000000' }
       this.changed()
     }
+    video.onerror = () =>
+      setTimeout(() => this.videos.get(key) === made && (this.drop(key), this.changed()), retryAfter)
     video.onseeked = () => {
       if (made.picture) made.picture.texture.needsUpdate = true
       this.changed()

@@ -4,6 +4,7 @@ import { reactive } from 'vue'
 import { core } from '@/core/bridge'
 
 export const portraitSize = { width: 132, height: 88 }
+const retryAfter = 5000
 const kept = reactive<Record<string, string>>({})
 const queue: string[] = []
 let running = false
@@ -42,7 +43,10 @@ async function work() {
   running = true
   for (let id = queue.shift(); id !== undefined; id = queue.shift()) {
     const { width, height } = portraitSize
-    kept[id] = dataAddress(await pixels(id, width, height), width, height)
+    const of = id
+    const made = await pixels(id, width, height).catch(() => null)
+    if (made) kept[id] = dataAddress(made, width, height)
+    else setTimeout(() => drawPortrait(of), retryAfter)
     await new Promise((r) => setTimeout(r)) // leaves room for what the artist does meanwhile
   }
   running = false
