@@ -64,12 +64,12 @@ export class Server {
     }
     throw new Error('the server does not come up')
   }
-  async down() {
+  async down(how: 'SIGTERM' | 'SIGKILL' = 'SIGTERM') {
     const p = this.process
     this.process = undefined
     if (!p || p.exitCode !== null) return
     const ended = new Promise((r) => p.once('exit', r))
-    p.kill('SIGTERM')
+    p.kill(how)
     await ended
   }
   async end() {
@@ -111,6 +111,8 @@ export class Server {
     const { revision, document } = await this.document(scene)
     const before = document[collection]![id]!
     const r = await this.post(`/scenes/${scene}/edits`, {
+      id: `elsewhere-${revision}-${Math.random().toString(36).slice(2)}`,
+      author: 'somebody else',
       base: revision,
       label: 'from elsewhere',
       kind: 'do',

@@ -4,12 +4,14 @@ package main
 
 import (
 	"encoding/json"
+	"errors"
 	"slices"
 	"syscall/js"
 
 	"proscen/core/edit"
 	"proscen/core/patch"
 	"proscen/core/scene"
+	"proscen/core/session"
 )
 
 // entityNow is an entity after a change; a null value means that it is gone.
@@ -90,6 +92,7 @@ func (h *host) touchedNow() touched {
 // then they are not named again.
 type previewed struct {
 	Error   string      `json:"error,omitempty"`
+	Held    string      `json:"held,omitempty"` // the tab that is dragging what would be grabbed
 	Changed []entityNow `json:"changed"`
 	Moved   []string    `json:"moved,omitempty"`
 	Again   bool        `json:"again,omitempty"` // the same shots have been moved again
@@ -138,6 +141,10 @@ func (h *host) previewed(err error, earlier touched) any {
 	out := previewed{Changed: []entityNow{}}
 	if err != nil {
 		out.Error = err.Error()
+		var held session.HeldError
+		if errors.As(err, &held) {
+			out.Held = held.Tab
+		}
 	}
 	trial := h.session.Previewing()
 	now := touchedBy(trial)

@@ -11,5 +11,6 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './app/App.vue'
 import { router } from './app/router'
+import { typed } from './ui/typed'
 
-createApp(App).use(createPinia()).use(router).mount('#app')
+createApp(App).use(createPinia()).use(router).directive('typed', typed).mount('#app')

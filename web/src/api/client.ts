@@ -4,6 +4,9 @@ import type { components, paths } from './api.gen'
 export type SceneInfo = components['schemas']['SceneInfo']
 export type Delivery = components['schemas']['Delivery']
 export type Output = components['schemas']['Output']
+export type Presence = components['schemas']['Presence']
+export type Version = components['schemas']['Version']
+export type LoggedEdit = components['schemas']['Edit']
 export type Problem = components['schemas']['Problem']
 export type SceneEvent = components['schemas']['Event']
 

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 // One shell, four desks, one canvas behind them all.
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch, watchEffect } from 'vue'
+import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView, type Desk } from '@/stores/view'
@@ -15,11 +17,14 @@ const props = defineProps<{ sceneId: string; desk?: Desk }>()
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
+const people = usePeople()
+const router = useRouter()
 const stage = useStage()
 const back = ref<HTMLElement | null>(null)
 const strip = ref<InstanceType<typeof TimeStrip> | null>(null)
 const help = ref(false)
 const sizes = useLocalStorage('proscen.strip', { height: 200 })
+watchEffect(() => document.documentElement.style.setProperty('--strip', `${sizes.value.height}px`))
 const shortcuts = useShortcuts(
   () => strip.value,
   () => (help.value = true),
@@ -43,6 +48,10 @@ watch(
   { immediate: true },
 )
 watch(
+  () => scene.id,
+  () => stage.stills.clear(),
+)
+watch(
   () => scene.pictured,
   () => scene.loaded && stage.rebuild(),
 )
@@ -61,6 +70,23 @@ watch(
   (f) => scene.loaded && stage.evaluate(f),
 )
 watch([() => head.onAir, () => view.through, () => view.desk], () => stage.invalidate())
+// Following somebody leads from desk to desk, and ends with what is done here.
+watch(
+  () => people.wanted,
+  (desk) => {
+    if (!desk) return
+    people.wanted = null
+    void router.replace(`/scenes/${scene.id}/${desk}`)
+  },
+)
+useEventListener(
+  window,
+  ['pointerdown', 'keydown', 'wheel'],
+  (e) => {
+    if (people.followed && !(e.target as HTMLElement).closest?.('.people, .following')) people.ownWay()
+  },
+  { capture: true, passive: true },
+)
 useEventListener(window, 'resize', () => stage.invalidate())
 // What waits outlives the tab, unless the browser has no place for it.
 useEventListener(window, 'beforeunload', (e) => {
@@ -93,7 +119,24 @@ onMounted(() => back.value!.append(stage.canvas))
       <router-link to="/">All scenes</router-link>
     </div>
     <div v-else-if="!scene.loaded" class="desk fail"><el-skeleton :rows="6" animated style="width: 420px" /></div>
-    <el-splitter v-else layout="vertical" class="split desk" @resize="stage.invalidate()">
+    <div v-if="scene.past && scene.loaded" class="banner past" role="status">
+      You see {{ scene.past.title }}. Nothing can be changed here.
+      <button class="act" @click="scene.restore(scene.past.document, `restore ${scene.past.title}`)">
+        Restore this state
+      </button>
+      <button class="act main" @click="scene.lookBack()">Back to the scene</button>
+    </div>
+    <div v-else-if="stage.trouble.value && scene.loaded" class="banner" role="alert">{{ stage.trouble.value }}</div>
+    <div v-else-if="people.leader" class="banner following" role="status" :style="{ '--person': people.leader.color }">
+      Following {{ people.leader.name }}
+      <button class="act" @click="people.ownWay()">Stop</button>
+    </div>
+    <el-splitter
+      v-if="scene.loaded && !scene.failure"
+      layout="vertical"
+      class="split desk"
+      @resize="stage.invalidate()"
+    >
       <el-splitter-panel :min="180"><component :is="pages[view.desk]" /></el-splitter-panel>
       <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"><TimeStrip ref="strip" /></el-splitter-panel>
     </el-splitter>
@@ -122,6 +165,22 @@ onMounted(() => back.value!.append(stage.canvas))
   display: grid;
   grid-template-rows: 44px minmax(0, 1fr) 24px;
   height: 100vh;
+}
+.banner {
+  position: absolute;
+  left: 50%;
+  top: 50px;
+  z-index: 60;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 6px 8px 6px 14px;
+  transform: translateX(-50%);
+  border: 2px solid var(--person, var(--sand));
+  border-radius: 6px;
+  background: var(--panel);
+  box-shadow: 0 6px 20px rgb(0 0 0 / 0.4);
+  white-space: nowrap;
 }
 .fail {
   padding: 40px;

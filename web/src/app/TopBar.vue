@@ -1,14 +1,23 @@
 <script setup lang="ts">
-import { Undo2, Redo2, CircleHelp, CloudCheck, CloudUpload, CloudAlert } from '@lucide/vue'
+import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Undo2 } from '@lucide/vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScene } from '@/stores/scene'
 import { desks, useView } from '@/stores/view'
+import HistoryLeaf from './HistoryLeaf.vue'
+import PeopleHere from './PeopleHere.vue'
 
 defineEmits<{ help: [] }>()
 const scene = useScene()
 const view = useView()
 const router = useRouter()
 const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
+const history = ref(false)
+const saying = computed(() => {
+  if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
+  const waiting = `${scene.waiting} ${scene.waiting === 1 ? 'edit waits' : 'edits wait'}`
+  return scene.saved === 'saving' ? (scene.waiting > 1 ? `saving · ${waiting}` : 'saving') : `not saved · ${waiting}`
+})
 function format(id: string) {
   scene.run('set', {
     collection: 'settings',
@@ -51,7 +60,7 @@ function format(id: string) {
       class="icon"
       aria-label="Undo"
       :title="scene.undoable.length ? `Undo: ${scene.undoable.at(-1)!.label}` : 'Nothing to undo'"
-      :disabled="!scene.undoable.length"
+      :disabled="!scene.undoable.length || !!scene.past"
       @click="scene.undo()"
     >
       <Undo2 :size="17" />
@@ -60,27 +69,46 @@ function format(id: string) {
       class="icon"
       aria-label="Redo"
       :title="scene.redoable.length ? `Redo: ${scene.redoable.at(-1)!.label}` : 'Nothing to redo'"
-      :disabled="!scene.redoable.length"
+      :disabled="!scene.redoable.length || !!scene.past"
       @click="scene.redo()"
     >
       <Redo2 :size="17" />
     </button>
-    <span v-if="scene.loaded" class="saved" :class="scene.saved" role="status" aria-label="Saved state">
+    <button
+      class="icon"
+      :class="{ told: scene.lost.length }"
+      aria-label="History"
+      :title="
+        scene.lost.length ? `History · ${scene.lost.length} could not be kept` : 'History: what was done, and versions'
+      "
+      :aria-pressed="history"
+      @click="history = !history"
+    >
+      <History :size="17" />
+    </button>
+    <span
+      v-if="scene.loaded"
+      class="saved"
+      :class="scene.saved"
+      role="status"
+      aria-label="Saved state"
+      :title="
+        scene.saved === 'waiting'
+          ? 'The server does not answer. What was done is kept in this browser, and sent as soon as it answers.'
+          : ''
+      "
+    >
       <CloudCheck v-if="scene.saved === 'saved'" :size="15" /><CloudUpload
         v-else-if="scene.saved === 'saving'"
         :size="15"
       /><CloudAlert v-else :size="15" />
-      {{
-        scene.saved === 'saved'
-          ? `saved · edit ${scene.revision}`
-          : scene.saved === 'saving'
-            ? 'saving'
-            : 'not saved, trying again'
-      }}
+      {{ saying }}
     </span>
+    <PeopleHere v-if="scene.loaded" />
     <button class="icon" aria-label="Keyboard" title="Keyboard (?)" @click="$emit('help')">
       <CircleHelp :size="17" />
     </button>
+    <HistoryLeaf v-model="history" />
   </header>
 </template>
 <style scoped>
@@ -146,6 +174,10 @@ function format(id: string) {
   min-width: 124px;
   color: var(--dim);
   font: 12px var(--font-condensed);
+}
+.told {
+  border-color: var(--warning);
+  color: var(--warning);
 }
 .saved.saved svg {
   color: var(--good);

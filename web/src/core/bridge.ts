@@ -101,6 +101,8 @@ export interface Previewed {
   /** They are the same shots as in the answer before, and are not named again. */
   again?: boolean
   error?: string
+  /** The tab that is dragging what would be grabbed. */
+  held?: string
 }
 export interface Structure {
   version: number

@@ -47,6 +47,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
     <header class="head">
       <CameraBadge :number="cam.number" :color="cam.color" :size="26" />
       <input
+        v-typed
         class="rename"
         :value="node.name"
         aria-label="Camera name"
@@ -55,6 +56,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: unde
         @change="rename"
       />
       <input
+        v-typed
         class="number"
         :value="cam.number"
         aria-label="Camera number"

@@ -58,6 +58,7 @@ function remove() {
   <section v-if="node" class="props">
     <header class="head">
       <input
+        v-typed
         class="rename"
         :value="node.name"
         aria-label="Name"

@@ -7,6 +7,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import PersonMarks from '@/ui/PersonMarks.vue'
 import { useFrameTick } from '@/view3d/useFrameTick'
 import Thumb from '@/view3d/Thumb.vue'
 import { useSubjects } from './useSubjects'
@@ -80,7 +81,7 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
           ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" /><span class="name">{{
             c.node.name
           }}</span
-          ><span class="lens">{{ +c.camera.focal.toFixed(1) }}</span></span
+          ><PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ +c.camera.focal.toFixed(1) }}</span></span
         >
         <span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>

@@ -145,8 +145,8 @@ export async function sendLeft(tab: string, except = ''): Promise<Record<string,
 }
 
 /** Sends an edit; the answer has its place in the log. */
-export function post(scene: string, { revision: _, ...edit }: Edit, author: string): Promise<Edit> {
-  const body = { ...edit, author, patch: edit.patch ?? [] } as never
+export function post(scene: string, edit: Edit, author: string): Promise<Edit> {
+  const body = { ...edit, revision: undefined, author, patch: edit.patch ?? [] } as never
   return ask(api.POST('/scenes/{scene}/edits', { params: { path: { scene } }, body })) as Promise<Edit>
 }
 

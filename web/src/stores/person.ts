@@ -25,6 +25,12 @@ export const usePerson = defineStore('person', () => {
     set: (color: string) => (kept.value = { ...kept.value, color }),
   })
 
+  /** Takes another colour than others have, unless one was chosen. */
+  function differ(taken: string[]) {
+    const free = peopleColors.find((c) => !taken.includes(c))
+    if (!chosen.value && free && taken.includes(color.value)) color.value = free
+  }
+
   const session = useSessionStorage('proscen.tab', '')
   const tab = ref('')
   /** Takes the name of this tab. A tab that was copied with its storage gets one of its own. */
@@ -38,7 +44,7 @@ export const usePerson = defineStore('person', () => {
     session.value = tab.value = mine
     return mine
   }
-  return { id, name, color, chosen, tab, takeTab }
+  return { id, name, color, chosen, differ, tab, takeTab }
 })
 
 const lockOf = (tab: string) => `proscen.tab.${tab}`

@@ -81,6 +81,11 @@ export const usePlayhead = defineStore('playhead', () => {
     else if (frame.value >= range.value.out - 1 || frame.value < range.value.in) set(range.value.in)
     run(pace.value)
   }
+  /** Plays at a speed; 0 stops. */
+  function go(s: number) {
+    if (s) run(s)
+    else stop()
+  }
   function stop() {
     speed.value = 0
     if (take.value) endTake()
@@ -240,6 +245,7 @@ export const usePlayhead = defineStore('playhead', () => {
     setScreen,
     step,
     toggle,
+    go,
     stop,
     shuttle,
   }

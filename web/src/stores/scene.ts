@@ -305,6 +305,7 @@ export const useScene = defineStore('scene', () => {
   /** Performs an operation for good; false when it was refused. */
   function run(name: string, args: object): boolean {
     dragging.value = null
+    if (heldBack === name) return false // it was said while dragging
     return settle(core.run(name, args))
   }
   /** Performs an operation and returns the ids of what it made, none when it was refused. */
@@ -312,10 +313,21 @@ export const useScene = defineStore('scene', () => {
     const before = new Set(Object.keys(doc[collection]))
     return run(name, args) ? Object.keys(doc[collection]).filter((id) => !before.has(id)) : []
   }
+  /** The operation of a drag that would grab what somebody else is dragging. */
+  let heldBack = ''
+  for (const begin of ['pointerdown', 'keydown']) addEventListener(begin, () => (heldBack = ''), true)
+  /** Says who has a tab; people.ts knows. */
+  let heldBy = (_tab: string) => 'Somebody else'
+  const naming = (who: (tab: string) => string) => (heldBy = who)
   /** Performs an operation for as long as a drag lasts. */
   function preview(name: string, args: object): boolean {
     if (past.value) return false
     const o = core.preview(name, args)
+    if (o.held) {
+      heldBack = name
+      const who = heldBy(o.held)
+      ElMessage({ message: `${who} is moving this. Wait until they let go.`, type: 'info', grouping: true })
+    } else if (!o.error) heldBack = ''
     dragging.value = o.error ? null : { operation: name, arguments: args }
     return settle(o, true)
   }
@@ -427,6 +439,7 @@ export const useScene = defineStore('scene', () => {
     restore,
     dragging,
     guest,
+    naming,
     kept,
     say,
     cut,

@@ -2,8 +2,11 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
+import { config } from '@vue/test-utils'
 import { beforeAll } from 'vitest'
+import { typed } from '@/ui/typed'
 
+config.global.directives = { typed }
 const dir = join(process.cwd(), 'wasm')
 
 beforeAll(async () => {

@@ -88,6 +88,7 @@ const whole = computed(() => head.marked.screen)
     <label class="small" title="Frames that are played before the take"
       >pre-roll
       <input
+        v-typed
         type="number"
         min="0"
         max="480"

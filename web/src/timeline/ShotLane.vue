@@ -5,10 +5,12 @@
 import { Lock, Snowflake } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
 import { storyOut, type CutShot, type Shot } from '@/core/bridge'
+import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import PersonMarks from '@/ui/PersonMarks.vue'
 import JoinMark from './JoinMark.vue'
 import { boxes, cleared } from './painting'
 import { narrowest } from './scale'
@@ -30,6 +32,7 @@ const props = defineProps<{
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
+const people = usePeople()
 const { down, move, up, escape, dragged, told, ghost } = props.drag
 
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
@@ -115,6 +118,7 @@ const drawn = (b: (typeof blocks.value)[number]) => [
   stills.value[b.id],
   view.isSelected('shots', b.id),
   props.main && head.airShot === b.id,
+  people.marks.get(`shots/${b.id}`),
 ]
 const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : null))
 </script>
@@ -160,7 +164,11 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
         <span class="text">
           <span class="top"
             ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
-            <Lock v-if="b.s.locked" :size="10" /><span v-if="pixels(b.s) > 90" class="name">{{ b.s.name }}</span></span
+            <Lock v-if="b.s.locked" :size="10" /><PersonMarks :of="`shots/${b.id}`" /><span
+              v-if="pixels(b.s) > 90"
+              class="name"
+              >{{ b.s.name }}</span
+            ></span
           >
           <span v-if="pixels(b.s) > 60" class="range"
             ><Snowflake v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)

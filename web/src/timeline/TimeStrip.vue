@@ -242,6 +242,7 @@ defineExpose({
       <label class="clock" :class="clock"
         >{{ sign }}
         <input
+          v-typed
           :value="typing ? typed : core.timecode(frame)"
           aria-label="Timecode"
           @focus="startTyping"

@@ -55,6 +55,7 @@ import {
   surfaceMaterial,
   uniforms,
 } from './shading'
+import { ref } from 'vue'
 import { StillPictures } from './stillPictures'
 
 /** A pane that shows the stage. */
@@ -156,7 +157,8 @@ export class Stage {
   }
   state = new FrameState(this.structure)
   readonly canvas = document.createElement('canvas')
-  private renderer: WebGLRenderer
+  private renderer!: WebGLRenderer
+  private works = true
   private views = new Set<View>()
   private thumbs = new Map<View, Thumb>()
   private geometries = new Map<string, BufferGeometry>()
@@ -182,21 +184,43 @@ export class Stage {
   private story = NaN
   private request = 0
   private ray = new Raycaster()
+  /** Why nothing can be drawn, "" while all is well. */
+  readonly trouble = ref('')
   /** Called after each drawn frame, for marks over the views. */
   readonly drawn = new Set<() => void>()
   /** Milliseconds that the last evaluation and drawing took. */
   readonly took = { evaluate: 0, draw: 0 }
 
   constructor() {
-    this.renderer = new WebGLRenderer({
-      canvas: this.canvas,
-      antialias: true,
-      alpha: true,
-      powerPreference: 'high-performance',
+    try {
+      this.renderer = new WebGLRenderer({
+        canvas: this.canvas,
+        antialias: true,
+        alpha: true,
+        powerPreference: 'high-performance',
+      })
+    } catch {
+      this.trouble.value =
+        'This browser draws no 3D pictures (WebGL is off or missing). Turn on hardware acceleration or use another browser; the cut and the lists work without.'
+      this.works = false
+    }
+    // The graphics can be taken away by the system, and are mostly given back.
+    this.canvas.addEventListener('webglcontextlost', (e) => {
+      e.preventDefault()
+      this.trouble.value = 'The system has taken the graphics away; they come back by themselves, or reload the page.'
     })
-    this.renderer.setClearColor(0, 0)
-    this.renderer.autoClear = false
-    this.renderer.debug.checkShaderErrors = import.meta.env.DEV // asking makes the page wait for each
+    this.canvas.addEventListener('webglcontextrestored', () => {
+      this.trouble.value = ''
+      this.shadow?.dispose()
+      this.shadow = undefined
+      for (const t of this.thumbs.values()) t.stale = true
+      this.evaluate(this.story, true)
+    })
+    if (this.works) {
+      this.renderer.setClearColor(0, 0)
+      this.renderer.autoClear = false
+      this.renderer.debug.checkShaderErrors = import.meta.env.DEV // asking makes the page wait for each
+    }
     this.scene.matrixAutoUpdate = false
     this.sky = new Mesh(new PlaneGeometry(2, 2), skyMaterial)
     this.sky.frustumCulled = false
@@ -413,6 +437,7 @@ export class Stage {
     shot: string,
     look: (lens: PerspectiveCamera) => boolean,
   ): Promise<string> {
+    if (!this.works) return ''
     const lens = new PerspectiveCamera()
     this.moveTo(story)
     if (!look(lens)) {
@@ -461,6 +486,10 @@ export class Stage {
     this.request = 0
     if (!this.dirty) return
     this.dirty = false
+    if (!this.works) {
+      for (const f of this.drawn) f() // marks over the views are there all the same
+      return
+    }
     const start = performance.now()
     const r = this.renderer
     const width = window.innerWidth

@@ -31,6 +31,7 @@ function remove() {
         </select></label
       >
       <textarea
+        v-typed
         :value="l.text"
         aria-label="Text"
         rows="4"

@@ -34,6 +34,7 @@ function remove() {
   <section v-if="p" class="props" aria-label="Path">
     <header class="head">
       <input
+        v-typed
         class="rename"
         :value="p.name"
         aria-label="Name"

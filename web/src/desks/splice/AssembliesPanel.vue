@@ -72,6 +72,7 @@ const fields = [
           <span class="mark"></span>
         </button>
         <input
+          v-typed
           class="rename"
           :value="a.name"
           :aria-label="`Name of assembly ${a.name}`"

@@ -74,6 +74,7 @@ const change = (board: string, merge: object, label: string) =>
         <img :src="`/api/images/${b.blob}`" :alt="b.name || 'board'" />
         <figcaption>
           <input
+            v-typed
             class="rename"
             :value="b.name"
             aria-label="Name of the board"

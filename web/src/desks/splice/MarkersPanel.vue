@@ -57,6 +57,7 @@ const clocks = ['story', 'screen'] as const
       <h3>Marker</h3>
       <div class="top">
         <input
+          v-typed
           class="rename"
           :value="marker.name"
           aria-label="Marker name"
@@ -109,6 +110,7 @@ const clocks = ['story', 'screen'] as const
         </select></label
       >
       <textarea
+        v-typed
         class="wide"
         rows="2"
         :value="marker.note ?? ''"

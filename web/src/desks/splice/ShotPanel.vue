@@ -71,6 +71,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
     <header class="line">
       <CameraBadge v-if="camera?.camera" :number="camera.camera.number" :color="camera.camera.color" :size="24" />
       <input
+        v-typed
         class="rename number"
         :value="shot.number"
         aria-label="Shot number"
@@ -79,6 +80,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         @change="set({ number: value($event) }, 'number')"
       />
       <input
+        v-typed
         class="rename"
         :value="shot.name ?? ''"
         placeholder="name"
@@ -123,6 +125,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
     <template v-if="card">
       <h3>Card</h3>
       <input
+        v-typed
         class="wide"
         :value="card.title"
         placeholder="title"
@@ -131,6 +134,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         @change="setCard({ title: value($event) })"
       />
       <input
+        v-typed
         class="wide"
         :value="card.text"
         placeholder="text"
@@ -236,6 +240,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
       </select></label
     >
     <textarea
+      v-typed
       class="wide"
       rows="2"
       :value="shot.notes ?? ''"

@@ -64,6 +64,7 @@ async function footage(e: Event) {
       <h3>Sound</h3>
       <div class="top">
         <input
+          v-typed
           class="rename"
           :value="sound.name"
           aria-label="Name of the sound"
@@ -123,6 +124,7 @@ async function footage(e: Event) {
       <h3>Track</h3>
       <div class="top">
         <input
+          v-typed
           class="rename"
           :value="track.name"
           aria-label="Name of the track"
