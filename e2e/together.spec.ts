@@ -25,11 +25,21 @@ async function person(browser: Browser, name: string, at: string): Promise<Page>
 const node = async (name: string) =>
   Object.values((await server.document(id)).document.nodes!).find((n) => n.name === name) as { position: number[] }
 const shotOf = (page: Page, number: string) => page.getByRole('listitem', { name: new RegExp(`^Shot ${number},`) })
-async function middle(page: Page, name: string | RegExp) {
-  const b = (await page
-    .getByRole('button', { name, exact: typeof name === 'string' })
-    .first()
-    .boundingBox())!
+/** The middle of a mark, once it stands still. */
+async function middle(page: Page, name: string) {
+  const mark = page.getByRole('button', { name, exact: true })
+  let last = ''
+  await expect
+    .poll(
+      async () => {
+        const before = last
+        last = JSON.stringify(await mark.boundingBox())
+        return before === last
+      },
+      { intervals: [1200] },
+    )
+    .toBe(true)
+  const b = JSON.parse(last) as { x: number; y: number; width: number; height: number }
   return { x: b.x + b.width / 2, y: b.y + b.height / 2 }
 }
 
@@ -39,21 +49,23 @@ test('two people work in one scene, see each other, and undo each their own', as
   await expect(ida.getByRole('button', { name: 'Follow Tomas Reed' })).toBeVisible()
   await expect(tomas.getByRole('button', { name: 'Follow Ida Moor' })).toBeVisible()
 
-  // Ida drags somebody; Tomas sees it while she does, and his playhead stays.
+  // Ida drags a camera; Tomas sees it while she does, and his playhead stays.
   await timecode(tomas, 330)
   await desk(tomas, 'Dress')
-  const before = await node('Ida')
-  const figure = tomas.getByRole('button', { name: 'Ida on plan', exact: true })
+  const held = 'Camera 8 Closing wide on plan'
+  const before = await node('Closing wide')
+  const figure = tomas.getByRole('button', { name: held, exact: true })
+  await expect.poll(async () => (await figure.boundingBox())!.x).toBeGreaterThan(100) // laid out
   const from = (await figure.boundingBox())!
-  await drag(ida, await middle(ida, 'Ida on plan'), { x: 40, y: 30 }, false)
+  await drag(ida, await middle(ida, held), { x: 40, y: 30 }, false)
   await expect.poll(async () => Math.abs((await figure.boundingBox())!.x - from.x)).toBeGreaterThan(15)
-  expect((await node('Ida')).position, 'nothing is stored of a drag').toEqual(before.position)
+  expect((await node('Closing wide')).position, 'nothing is stored of a drag').toEqual(before.position)
   // What she holds cannot be grabbed by him.
-  await drag(tomas, await middle(tomas, 'Ida on plan'), { x: -60, y: 0 })
+  await drag(tomas, await middle(tomas, held), { x: -60, y: 0 })
   await expect(tomas.getByText('Ida Moor is moving this.')).toBeVisible()
   await ida.mouse.up()
   await saved(ida)
-  const moved = await node('Ida')
+  const moved = await node('Closing wide')
   expect(moved.position).not.toEqual(before.position)
   await expect(tomas.getByRole('status', { name: 'Saved state' })).toContainText('edit 1')
   await desk(tomas, 'Splice')
@@ -67,7 +79,7 @@ test('two people work in one scene, see each other, and undo each their own', as
   await expect(ida.getByRole('status', { name: 'Saved state' })).toContainText('edit 2')
   await ida.keyboard.press('Control+z')
   await saved(ida)
-  expect((await node('Ida')).position, 'hers is taken back').toEqual(before.position)
+  expect((await node('Closing wide')).position, 'hers is taken back').toEqual(before.position)
   expect(Object.values((await server.document(id)).document.shots!), 'his stays').toHaveLength(cut)
   await tomas.keyboard.press('Control+z')
   await saved(tomas)
