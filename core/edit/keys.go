@@ -198,12 +198,15 @@ func shiftKeys(d *Draft, id string, c scene.Curve, by float64) {
 	d.SetCurve(id, c)
 }
 
+// axes are three numbers, of which those that are null stay as they are.
+type axes [3]*float64
+
 type placeArgs struct {
-	ID       string     `json:"id"`
-	Frame    float64    `json:"frame"`
-	Position *scene.Vec `json:"position"` // in the parent's space
-	Turn     *scene.Vec `json:"turn"`
-	Key      bool       `json:"key"`
+	ID       string  `json:"id"`
+	Frame    float64 `json:"frame"`
+	Position axes    `json:"position"` // in the parent's space
+	Turn     axes    `json:"turn"`
+	Key      bool    `json:"key"`
 }
 
 // place moves and turns a node; see write for what happens to keys.
@@ -216,18 +219,18 @@ func place(d *Draft, a placeArgs) (string, error) {
 		return "", fmt.Errorf("%s is locked; unlock it to move it", n.Name)
 	}
 	groups := []struct {
-		v  *scene.Vec
+		v  axes
 		ch []scene.Channel
 	}{
 		{a.Position, []scene.Channel{scene.PositionX, scene.PositionY, scene.PositionZ}},
 		{a.Turn, []scene.Channel{scene.Pan, scene.Tilt, scene.Roll}},
 	}
 	for _, g := range groups {
-		if g.v == nil {
-			continue
-		}
 		for i, ch := range g.ch {
-			if err := write(d, a.ID, ch, a.Frame, g.v[i], a.Key); err != nil {
+			if g.v[i] == nil {
+				continue
+			}
+			if err := write(d, a.ID, ch, a.Frame, *g.v[i], a.Key); err != nil {
 				return "", err
 			}
 		}

@@ -3,6 +3,7 @@ package edit
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"proscen/core/curve"
 	"proscen/core/geom"
@@ -315,6 +316,8 @@ type cameraTurnArgs struct {
 	Turn  scene.Vec `json:"turn"`  // pan, tilt and roll in the world
 	Frame float64   `json:"frame"` // story time
 	Key   bool      `json:"key"`
+
+	Only scene.Channel `json:"only"` // the one angle that is meant, "" for all
 }
 
 // cameraTurn turns a camera in the world, whatever carries it; see write for
@@ -325,11 +328,18 @@ func cameraTurn(d *Draft, a cameraTurnArgs) (string, error) {
 		return "", err
 	}
 	world := geom.PanTiltRoll(a.Turn[0], max(-90, min(90, a.Turn[1])), a.Turn[2])
-	local, err := turnFor(d, a.ID, a.Frame, world, d.Stage.Base(a.ID, a.Frame))
+	base := d.Stage.Base(a.ID, a.Frame)
+	local, err := turnFor(d, a.ID, a.Frame, world, base)
 	if err != nil {
 		return "", err
 	}
-	return fmt.Sprintf("turn camera %d", n.Camera.Number), d.writeVec(a.ID, turns, a.Frame, local, a.Key)
+	label := fmt.Sprintf("turn camera %d", n.Camera.Number)
+	// What carries it may be tilted: then one angle in the world is several of its own.
+	_, tilt, roll := base.Angles()
+	if i := slices.Index(turns, a.Only); i >= 0 && math.Abs(tilt) < 1e-9 && math.Abs(roll) < 1e-9 {
+		return label, write(d, a.ID, a.Only, a.Frame, scene.FromR3(local)[i], a.Key)
+	}
+	return label, d.writeVec(a.ID, turns, a.Frame, local, a.Key)
 }
 
 type cameraFrameArgs struct {

@@ -415,3 +415,33 @@ func TestTrailGoesBackInTimeAndLeavesTheFrame(t *testing.T) {
 	assert.InDelta(t, 8, s.State.Cameras[s.CameraIndex("b")].World[3], 1e-9, "the evaluated frame stays")
 	assert.Empty(t, s.Trail("box", 96, 12, 3, trail))
 }
+
+// A figure that is typed for one axis leaves the keys of the others alone.
+func TestOneAxisLeavesTheOthersAlone(t *testing.T) {
+	s := open()
+	for frame, y := range map[int]float64{0: 1, 48: 3} {
+		do(t, s, "value", m{"node": "a", "channel": "position.y", "frame": frame, "value": y, "key": true})
+		do(t, s, "value", m{"node": "a", "channel": "turn.tilt", "frame": frame, "value": 10 * y, "key": true})
+	}
+	keys := func(ch scene.Channel) (out []float64) {
+		for _, c := range s.Doc.Curves {
+			if c.Node == "a" && c.Channel == ch {
+				for _, k := range c.Keys {
+					out = append(out, k.Frame, k.Value)
+				}
+			}
+		}
+		return out
+	}
+	y, tilt := keys(scene.PositionY), keys(scene.Tilt)
+	do(t, s, "place", m{"id": "a", "frame": 24, "position": []any{7, nil, nil}})
+	do(t, s, "place", m{"id": "a", "frame": 24, "position": []any{nil, nil, 2}, "key": true})
+	do(t, s, "cameraTurn", m{"id": "a", "frame": 24, "turn": []float64{15, 20, 0}, "only": "turn.pan", "key": true})
+	assert.Equal(t, y, keys(scene.PositionY))
+	assert.Equal(t, tilt, keys(scene.Tilt))
+	assert.Equal(t, 7.0, s.Doc.Nodes["a"].Position[0])
+	assert.Equal(t, []float64{24, 2}, keys(scene.PositionZ))
+	assert.InDeltaSlice(t, []float64{24, 15}, keys(scene.Pan), 1e-9)
+	do(t, s, "place", m{"id": "a", "frame": 24, "position": []any{nil, 5, nil}})
+	assert.Equal(t, []float64{0, 4, 48, 6}, keys(scene.PositionY), "without auto-key the whole move of this axis shifts")
+}

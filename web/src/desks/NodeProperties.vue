@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The selection's place, size and build.
 import { computed } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -20,8 +20,8 @@ const axes = ['X', 'Y', 'Z'] as const
 const turns = ['Pan', 'Tilt', 'Roll'] as const
 
 function put(field: 'position' | 'turn', i: number, v: number, live: boolean) {
-  const value = [...node.value![field]] as Vec3
-  value[i] = +v.toFixed(4)
+  // The other axes stay as they are: they may have keys.
+  const value = [null, null, null].map((_, k) => (k === i ? +v.toFixed(4) : null))
   const args = { id: view.node, frame: head.story, key: view.autoKey, [field]: value }
   if (live) scene.preview('place', args)
   else scene.run('place', args)
@@ -78,6 +78,7 @@ function remove() {
           unit="m"
           :value="node.position[i]!"
           @drag="put('position', i, $event, true)"
+          @cancel="scene.cancel()"
           @change="put('position', i, $event, false)"
         />
       </div>
@@ -92,6 +93,7 @@ function remove() {
           :step="0.5"
           :value="node.turn[i]!"
           @drag="put('turn', i, $event, true)"
+          @cancel="scene.cancel()"
           @change="put('turn', i, $event, false)"
         />
       </div>
@@ -112,6 +114,7 @@ function remove() {
           :step="p.unit ? 0.02 : 0.1"
           :value="param(p.name) ?? p.default"
           @drag="build(p.name, $event, true)"
+          @cancel="scene.cancel()"
           @change="build(p.name, $event, false)"
         />
       </template>
@@ -166,6 +169,7 @@ function remove() {
           :value="node.lamp.strength"
           :digits="1"
           @drag="set({ lamp: { strength: Math.max(0, $event) } }, 'lamp strength', true)"
+          @cancel="scene.cancel()"
           @change="set({ lamp: { strength: $event } }, `strength of ${node.name}`)"
         />
         <NumberField
@@ -182,6 +186,7 @@ function remove() {
           :digits="0"
           :step="1"
           @drag="set({ lamp: { spot: Math.max(0, Math.min(179, $event)) } }, '', true)"
+          @cancel="scene.cancel()"
           @change="set({ lamp: { spot: Math.max(0, Math.min(179, $event)) || null } }, `cone of ${node.name}`)"
         />
         <NumberField

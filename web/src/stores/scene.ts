@@ -317,7 +317,7 @@ export const useScene = defineStore('scene', () => {
   let heldBack = ''
   for (const begin of ['pointerdown', 'keydown']) addEventListener(begin, () => (heldBack = ''), true)
   /** Says who has a tab; people.ts knows. */
-  let heldBy = (_tab: string) => 'Somebody else'
+  let heldBy: (tab: string) => string = () => 'Somebody else'
   const naming = (who: (tab: string) => string) => (heldBy = who)
   /** Performs an operation for as long as a drag lasts. */
   function preview(name: string, args: object): boolean {

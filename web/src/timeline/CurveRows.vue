@@ -248,8 +248,8 @@ const selectedHandles = computed(() =>
             <title>{{ o.title }}</title>
           </path>
           <circle
-            v-for="k in l.keys"
-            :key="k.frame"
+            v-for="(k, i) in l.keys"
+            :key="i"
             :cx="x(k.frame)"
             :cy="l.y(k.value)"
             r="5"

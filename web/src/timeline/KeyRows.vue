@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The keys of the selected node: one row for each animated channel.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -17,10 +17,12 @@ const rows = computed(() =>
     .filter((c) => c.node === props.node)
     .sort((a, b) => order.indexOf(a.channel) - order.indexOf(b.channel)),
 )
+/** Whether a key is selected; while it is dragged it is at another frame. */
 const picked = (channel: string, frame: number) =>
-  view.keys?.node === props.node && !!view.keys.rows[channel]?.includes(frame)
+  view.keys?.node === props.node && !!view.keys.rows[channel]?.includes(frame - (shown.value ? (drag?.by ?? 0) : 0))
 
 let drag: { x: number; by: number } | null = null
+const shown = ref(false) // the drag is seen
 function down(e: PointerEvent, channel: string, frame: number) {
   if (e.button !== 0) return
   e.stopPropagation()
@@ -34,12 +36,13 @@ function down(e: PointerEvent, channel: string, frame: number) {
 function move(e: PointerEvent) {
   if (!drag || !view.keys) return
   drag.by = Math.round((e.clientX - drag.x) * props.perPixel)
-  scene.preview('keyMove', { ...view.keys, by: drag.by })
+  shown.value = scene.preview('keyMove', { ...view.keys, by: drag.by })
 }
 function up() {
   if (!drag || !view.keys) return
   const { by } = drag
   drag = null
+  shown.value = false
   scene.cancel()
   if (by) view.moveKeys(by)
 }
@@ -55,6 +58,7 @@ function column(e: PointerEvent, frame: number) {
 function escape(e: Event) {
   if (!drag) return
   drag = null
+  shown.value = false
   scene.cancel()
   e.stopPropagation()
 }
@@ -68,8 +72,8 @@ function escape(e: Event) {
     @dblclick.self="setOne(r.channel)"
   >
     <button
-      v-for="k in r.keys"
-      :key="k.frame"
+      v-for="(k, i) in r.keys"
+      :key="i"
       class="pin"
       :class="{ selected: picked(r.channel, k.frame), here: Math.round(head.story) === k.frame }"
       :style="{ left: `${x(k.frame) - 6}px` }"

@@ -73,4 +73,25 @@ describe('a figure', () => {
     expect(w.emitted('drag')).toEqual([[2.5]])
     expect(w.emitted('change')).toEqual([[2.5]])
   })
+
+  it('takes a drag back on Escape, and says nothing more of it', async () => {
+    const { w } = field()
+    const label = w.find('.label')
+    const el = label.element as HTMLElement
+    let held = false
+    Object.assign(el, {
+      setPointerCapture: () => (held = true),
+      releasePointerCapture: () => (held = false),
+      hasPointerCapture: () => held,
+    })
+    await label.trigger('pointerdown', { pointerId: 1, clientX: 0 })
+    await label.trigger('pointermove', { pointerId: 1, clientX: 50 })
+    expect(w.emitted('drag')).toHaveLength(1)
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }))
+    expect(w.emitted('cancel')).toHaveLength(1)
+    await label.trigger('pointermove', { pointerId: 1, clientX: 80 })
+    await label.trigger('pointerup', { pointerId: 1, clientX: 80 })
+    expect(w.emitted('drag')).toHaveLength(1)
+    expect(w.emitted('change')).toBeUndefined()
+  })
 })

@@ -2,6 +2,7 @@
 // A figure with its unit. Typing takes arithmetic (2.5+1), units (250mm, 3s)
 // and changes of what is there (+10, ×1.1); dragging sideways over the label
 // changes it live.
+import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { readFigure } from './figure'
 
@@ -61,12 +62,15 @@ function leave() {
 let from = 0
 let startX = 0
 let moved = false
+let held: number | null = null // the pointer that drags
+const handle = ref<HTMLElement | null>(null)
 function down(e: PointerEvent) {
   if (props.disabled) return
   ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
   from = props.value
   startX = e.clientX
   moved = false
+  held = e.pointerId
 }
 function move(e: PointerEvent) {
   if (!(e.currentTarget as HTMLElement).hasPointerCapture(e.pointerId)) return
@@ -75,17 +79,29 @@ function move(e: PointerEvent) {
   moved = true
   emit('drag', from + dx * props.step)
 }
+/** Takes a drag back. */
+function abandon(e: Event) {
+  if (held === null) return
+  handle.value?.releasePointerCapture(held)
+  held = null
+  if (moved) emit('cancel')
+  e.stopPropagation()
+}
+useEventListener(window, 'keydown', (e) => e.key === 'Escape' && abandon(e), { capture: true })
 function up(e: PointerEvent) {
   const el = e.currentTarget as HTMLElement
   if (!el.hasPointerCapture(e.pointerId)) return
   el.releasePointerCapture(e.pointerId)
+  held = null
   if (moved) emit('change', from + (e.clientX - startX) * props.step)
   else input.value?.focus()
 }
 </script>
 <template>
   <label class="field" :class="{ wrong, keyed }" :title="hint">
-    <span class="label" @pointerdown="down" @pointermove="move" @pointerup="up">{{ label }}</span>
+    <span ref="handle" class="label" @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="abandon">{{
+      label
+    }}</span>
     <input
       ref="input"
       :value="shown"

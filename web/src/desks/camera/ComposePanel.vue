@@ -155,6 +155,7 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
         :step="0.3"
         :value="wish.focal"
         @drag="wish.focal = Math.max(8, $event)"
+        @cancel="scene.cancel()"
         @change="wish.focal = Math.max(4, $event)"
       />
       <NumberField

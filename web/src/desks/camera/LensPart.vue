@@ -93,6 +93,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       :value="now.focal"
       :keyed="keyed('lens.focal')"
       @drag="value('lens.focal', Math.max(4, $event), true)"
+      @cancel="scene.cancel()"
       @change="value('lens.focal', $event)"
     />
     <div class="pair">
@@ -164,6 +165,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       :keyed="keyed('lens.focus')"
       :disabled="!!cam.focusOn"
       @drag="value('lens.focus', Math.max(0.1, $event), true)"
+      @cancel="scene.cancel()"
       @change="value('lens.focus', $event)"
     />
     <p v-if="zone" class="dim note">
@@ -214,6 +216,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
         :value="shift(i)"
         :keyed="keyed(i ? 'lens.shiftY' : 'lens.shiftX')"
         @drag="value(i ? 'lens.shiftY' : 'lens.shiftX', $event, true)"
+        @cancel="scene.cancel()"
         @change="value(i ? 'lens.shiftY' : 'lens.shiftX', $event)"
       />
     </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // How a camera is carried, where it is, and what turns it.
 import { computed } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { core } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
 import { useCamera } from './useCamera'
@@ -27,9 +27,8 @@ const travel = computed(() => valueOf('travel', 0))
 const paths = computed(() => Object.entries(scene.doc.paths).map(([id, p]) => ({ id, name: p.name || 'path' })))
 
 function position(i: number, v: number, live: boolean) {
-  const n = node.value!
-  const value = n.path || n.parent ? ([...n.position] as Vec3) : ([...at.value] as Vec3)
-  value[i] = +v.toFixed(4)
+  // The other axes stay as they are: they may have keys.
+  const value = [null, null, null].map((_, k) => (k === i ? +v.toFixed(4) : null))
   const args = { id: props.camera, frame: head.story, key: view.autoKey, position: value }
   if (live) scene.preview('place', args)
   else scene.run('place', args)
@@ -38,7 +37,8 @@ function turn(i: number, v: number, live: boolean) {
   if (i === 2 && cam.value!.aim === 'at') return value('turn.roll', v, live)
   const turn = [now.value!.pan, now.value!.tilt, now.value!.roll]
   turn[i] = +v.toFixed(4)
-  const args = { id: props.camera, frame: head.story, key: view.autoKey, turn }
+  const only = ['turn.pan', 'turn.tilt', 'turn.roll'][i]
+  const args = { id: props.camera, frame: head.story, key: view.autoKey, turn, only }
   if (live) scene.preview('cameraTurn', args)
   else scene.run('cameraTurn', args)
 }
@@ -77,6 +77,7 @@ const positionKeys = computed(() =>
         :value="valueOf('unrest.amount', cam.unrest.amount)"
         :keyed="keyed('unrest.amount')"
         @drag="value('unrest.amount', Math.max(0, $event), true)"
+        @cancel="scene.cancel()"
         @change="value('unrest.amount', Math.max(0, $event))"
       />
       <div class="pair">
@@ -120,6 +121,7 @@ const positionKeys = computed(() =>
         keyed
         :value="travel * pathLength"
         @drag="value('travel', $event / pathLength, true)"
+        @cancel="scene.cancel()"
         @change="value('travel', $event / pathLength)"
       />
       <el-select
@@ -144,6 +146,7 @@ const positionKeys = computed(() =>
         :value="node.path || node.parent ? valueOf(`position.${'xyz'[i]}`, node.position[i]!) : at[i]!"
         :keyed="keyed(`position.${'xyz'[i]}`)"
         @drag="position(i, $event, true)"
+        @cancel="scene.cancel()"
         @change="position(i, $event, false)"
       />
     </div>
@@ -179,6 +182,7 @@ const positionKeys = computed(() =>
           :step="0.005"
           :keyed="keyed(`framing.${'xy'[i]}`)"
           @drag="value(`framing.${'xy'[i]}`, held($event), true)"
+          @cancel="scene.cancel()"
           @change="value(`framing.${'xy'[i]}`, held($event))"
         />
       </div>
@@ -202,6 +206,7 @@ const positionKeys = computed(() =>
         :disabled="(cam.aim === 'at' && i < 2) || (cam.level && i === 2)"
         :keyed="keyed(`turn.${a.toLowerCase()}`)"
         @drag="turn(i, $event, true)"
+        @cancel="scene.cancel()"
         @change="turn(i, $event, false)"
       />
     </div>

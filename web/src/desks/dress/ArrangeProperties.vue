@@ -45,6 +45,7 @@ function attach(to: string) {
       :step="0.1"
       :value="copies"
       @drag="copies = Math.max(1, Math.round($event))"
+      @cancel="scene.cancel()"
       @change="copies = Math.max(1, Math.round($event))"
     />
     <NumberField
@@ -54,6 +55,7 @@ function attach(to: string) {
       unit="m"
       :value="every[i]!"
       @drag="every[i] = $event"
+      @cancel="scene.cancel()"
       @change="every[i] = $event"
     />
     <NumberField
@@ -63,6 +65,7 @@ function attach(to: string) {
       :step="1"
       :value="pan"
       @drag="pan = $event"
+      @cancel="scene.cancel()"
       @change="pan = $event"
     />
     <div class="row">

@@ -134,6 +134,7 @@ const sliders = computed(() => [
           :step="1"
           :value="s.sun.heading"
           @drag="set('sun', { heading: $event }, '', true)"
+          @cancel="scene.cancel()"
           @change="set('sun', { heading: $event }, 'turn the sun')"
         />
         <NumberField
@@ -143,6 +144,7 @@ const sliders = computed(() => [
           :step="0.3"
           :value="s.sun.height"
           @drag="set('sun', { height: Math.max(-90, Math.min(90, $event)) }, '', true)"
+          @cancel="scene.cancel()"
           @change="set('sun', { height: Math.max(-90, Math.min(90, $event)) }, 'raise the sun')"
         />
       </template>
@@ -156,6 +158,7 @@ const sliders = computed(() => [
           :value="now(x.channel, x.still)"
           :keyed="!!curve(x.channel)"
           @drag="value(x.channel, Math.max(0, $event), true)"
+          @cancel="scene.cancel()"
           @change="value(x.channel, Math.max(0, $event), false)"
         />
         <button

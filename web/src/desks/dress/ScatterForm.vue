@@ -34,6 +34,7 @@ function set(key: (typeof fields)[number]['key'], v: number, least: number, digi
       :step="f.step"
       :value="view.scatter[f.key]"
       @drag="set(f.key, $event, f.least, f.digits)"
+      @cancel="scene.cancel()"
       @change="set(f.key, $event, f.least, f.digits)"
     />
     <div class="row">
