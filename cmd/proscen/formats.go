@@ -16,6 +16,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/interchange"
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/internal/render"
@@ -42,7 +43,7 @@ func exportCommand() *cobra.Command {
 			switch kind := sheets.Kind(as); kind {
 			case sheets.Spreadsheet, sheets.List, sheets.Storyboard:
 				size := sheets.Size(doc.Formats[doc.Settings.Format])
-				p, err := render.NewPainter(doc, render.Files{}, id, size, runtime.NumCPU())
+				p, err := picture.NewPainter(doc, picture.Files{}, id, size, runtime.NumCPU())
 				if err != nil {
 					return inputError{err}
 				}

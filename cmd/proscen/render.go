@@ -20,10 +20,11 @@ import (
 	"golang.org/x/term"
 
 	"proscen/core/assembly"
+	"proscen/core/naming"
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
-	"proscen/internal/store"
 )
 
 func renderCommand() *cobra.Command {
@@ -47,13 +48,13 @@ func renderCommand() *cobra.Command {
 				return badInput("there is no assembly called %q", assemblyName)
 			}
 			f := doc.Formats[doc.Settings.Format]
-			p := render.Picture{Width: f.Width, Height: f.Height}
+			p := picture.Form{Width: f.Width, Height: f.Height}
 			if sizeText != "" {
 				if p.Width, p.Height, err = parseSize(sizeText); err != nil {
 					return err
 				}
 			}
-			if p.Quality, err = render.ParseQuality(quality); err != nil {
+			if p.Quality, err = picture.ParseQuality(quality); err != nil {
 				return inputError{err}
 			}
 			if err := p.Validate(); err != nil {
@@ -112,11 +113,11 @@ func parseSize(s string) (w, h int, err error) {
 // renderAll renders the items into dir and returns the manifest's text. Videos
 // get their names when they are whole, and a name that is taken gets the next
 // version.
-func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assemblyID string, p render.Picture, threads int, items []render.Item, dir string) ([]byte, error) {
+func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assemblyID string, p picture.Form, threads int, items []render.Item, dir string) ([]byte, error) {
 	if _, err := ffmpeg.Path(); err != nil {
 		return nil, err
 	}
-	painter, err := render.NewPainter(doc, render.Files{}, assemblyID, p, threads)
+	painter, err := picture.NewPainter(doc, picture.Files{}, assemblyID, p, threads)
 	if err != nil {
 		return nil, err
 	}
@@ -140,11 +141,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 			}
 			return nil, fmt.Errorf("shot %s: %w", item.Number, err)
 		}
-		through := fmt.Sprintf("cam%02d", item.Camera)
-		if item.Camera == 0 { // a board, a card or footage
-			through = "still"
-		}
-		name, err := settle(file, dir, fmt.Sprintf("%s_%s_%s", store.Slug(doc.Settings.Title), store.Slug(item.Number), through))
+		name, err := settle(file, dir, naming.Shot(doc.Settings.Title, item.Number, item.Camera))
 		if err != nil {
 			return nil, err
 		}
@@ -168,7 +165,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 // settle gives a finished file the first free version of a name.
 func settle(file, dir, stem string) (string, error) {
 	for v := 1; v < 1000; v++ {
-		name := fmt.Sprintf("%s_v%03d.mp4", stem, v)
+		name := naming.Versioned(stem, v, "mp4")
 		// A hard link fails when the name is taken, where a rename would replace.
 		err := os.Link(file, filepath.Join(dir, name))
 		if err == nil {

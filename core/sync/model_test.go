@@ -206,6 +206,11 @@ func (t *tab) finish() {
 		t.s.Guest(other.name(), "", nil)
 	}
 	t.catchUp()
+	t.drain()
+}
+
+// drain sends what waits until nothing does.
+func (t *tab) drain() {
 	for range 1000 {
 		e, ok := t.Next()
 		if !ok {

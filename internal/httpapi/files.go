@@ -11,12 +11,13 @@ import (
 	"github.com/labstack/echo/v5"
 	"gocloud.dev/blob"
 
+	"proscen/core/naming"
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/media"
 	"proscen/internal/render"
 	"proscen/internal/sheets"
-	"proscen/internal/store"
 )
 
 // uploaded reads the body of an upload, of at most so many bytes and one: what
@@ -130,7 +131,7 @@ func (a *API) sheet(c *echo.Context) error {
 	}
 	defer end()
 	size := sheets.Size(doc.Formats[doc.Settings.Format])
-	painter, err := render.NewPainter(doc, files, id, size, runtime.NumCPU())
+	painter, err := picture.NewPainter(doc, files, id, size, runtime.NumCPU())
 	if err != nil {
 		return err
 	}
@@ -146,7 +147,7 @@ func (a *API) sheet(c *echo.Context) error {
 	if kind == sheets.Spreadsheet {
 		ending = "xlsx"
 	}
-	name := fmt.Sprintf("%s_%s_%s.%s", store.Slug(doc.Settings.Title), store.Slug(doc.Assemblies[id].Name), kind, ending)
+	name := naming.Sheet(doc.Settings.Title, doc.Assemblies[id].Name, string(kind), ending)
 	c.Response().Header().Set("Content-Disposition", `attachment; filename="`+name+`"`)
 	return c.Blob(http.StatusOK, media, data)
 }

@@ -6,6 +6,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/internal/demo"
 	"proscen/internal/ffmpeg"
@@ -130,7 +131,7 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 		return nil, err
 	}
 	format := doc.Formats[doc.Settings.Format]
-	p := render.Picture{Width: format.Width, Height: format.Height}
+	p := picture.Form{Width: format.Width, Height: format.Height}
 	if r.Body.Width != nil && r.Body.Height != nil {
 		p.Width, p.Height = *r.Body.Width, *r.Body.Height
 	}
@@ -138,7 +139,7 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	if r.Body.Quality != nil {
 		quality = string(*r.Body.Quality)
 	}
-	if p.Quality, err = render.ParseQuality(quality); err != nil {
+	if p.Quality, err = picture.ParseQuality(quality); err != nil {
 		return nil, badInput(err)
 	}
 	if err := p.Validate(); err != nil {

@@ -15,6 +15,7 @@ import (
 	"syscall"
 	"time"
 
+	"proscen/core/picture"
 	"proscen/core/timing"
 	"proscen/internal/ffmpeg"
 )
@@ -24,12 +25,12 @@ var ErrDiskFull = errors.New("the disk is full; make room and deliver again, not
 
 // codec returns the fixed H.264 arguments of a quality. Frames without
 // bidirectional prediction let finished parts be joined without encoding again.
-func codec(q Quality) []string {
+func codec(q picture.Quality) []string {
 	preset, crf := "veryfast", "20"
 	switch q {
-	case Rough:
+	case picture.Rough:
 		preset, crf = "ultrafast", "26"
-	case Fine:
+	case picture.Fine:
 		preset, crf = "medium", "16"
 	}
 	return []string{
@@ -41,7 +42,7 @@ func codec(q Quality) []string {
 // Encode renders a range of screen frames into an mp4 file that must not exist
 // yet. After each frame it calls progress, unless nil, with the picture. On any
 // error, and when ctx ends, no file is left.
-func Encode(ctx context.Context, p *Painter, frames timing.Range, rate timing.Rate, file string, progress func(done int, img *image.RGBA)) (err error) {
+func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate timing.Rate, file string, progress func(done int, img *image.RGBA)) (err error) {
 	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
@@ -50,9 +51,9 @@ func Encode(ctx context.Context, p *Painter, frames timing.Range, rate timing.Ra
 	defer stop()
 	args := []string{
 		"-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
-		"-f", "rawvideo", "-pix_fmt", "rgba", "-s", fmt.Sprintf("%dx%d", p.picture.Width, p.picture.Height), "-r", rate.String(), "-i", "pipe:0",
+		"-f", "rawvideo", "-pix_fmt", "rgba", "-s", fmt.Sprintf("%dx%d", p.Form().Width, p.Form().Height), "-r", rate.String(), "-i", "pipe:0",
 	}
-	args = append(args, codec(p.picture.Quality)...)
+	args = append(args, codec(p.Form().Quality)...)
 	args = append(args, "-r", rate.String(), "-movflags", "+faststart", "-f", "mp4", file)
 	cmd := exec.CommandContext(ctx, program, args...)
 	cmd.WaitDelay = 5 * time.Second
@@ -94,11 +95,11 @@ func Encode(ctx context.Context, p *Painter, frames timing.Range, rate timing.Ra
 }
 
 // paint renders frames one ahead of the encoder.
-func paint(ctx context.Context, p *Painter, frames timing.Range, to io.Writer, progress func(int, *image.RGBA)) error {
+func paint(ctx context.Context, p *picture.Painter, frames timing.Range, to io.Writer, progress func(int, *image.RGBA)) error {
 	free := make(chan *image.RGBA, 2)
 	full := make(chan *image.RGBA, 1)
 	for range cap(free) {
-		free <- image.NewRGBA(image.Rect(0, 0, p.picture.Width, p.picture.Height))
+		free <- image.NewRGBA(image.Rect(0, 0, p.Form().Width, p.Form().Height))
 	}
 	written := make(chan error, 1)
 	go func() {

@@ -26,6 +26,7 @@ import (
 	"golang.org/x/image/draw"
 	"gorm.io/gorm"
 
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/ffmpeg"
@@ -63,7 +64,7 @@ func (OutputArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAtt
 // pictures. A finished part is never rendered again.
 func partFrames(d *store.Delivery) int {
 	pixels := d.Width * d.Height
-	if Quality(d.Quality) == Fine {
+	if picture.Quality(d.Quality) == picture.Fine {
 		pixels *= 4
 	}
 	return max(1, min(mostFrames, partPixels/max(1, pixels)))
@@ -241,7 +242,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err er
 		return false, err
 	}
 	defer end()
-	painter, err := NewPainter(w.doc, files, d.Assembly, Picture{d.Width, d.Height, Quality(d.Quality)}, w.Threads)
+	painter, err := picture.NewPainter(w.doc, files, d.Assembly, picture.Form{Width: d.Width, Height: d.Height, Quality: picture.Quality(d.Quality)}, w.Threads)
 	if err != nil {
 		return false, err
 	}
@@ -270,7 +271,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err er
 }
 
 // part renders one part and stores it whole.
-func (w *Worker) part(ctx context.Context, o *store.Output, p *Painter, frames timing.Range, part int, rate timing.Rate, dir string, seconds func() float64) error {
+func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, frames timing.Range, part int, rate timing.Rate, dir string, seconds func() float64) error {
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	before := part * partFrames(&w.delivery)

@@ -17,8 +17,8 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 
 	"proscen/core/interchange"
+	"proscen/core/picture"
 	"proscen/core/scene"
-	"proscen/internal/render"
 )
 
 // Kind is a form of a sheet.
@@ -79,14 +79,14 @@ func Make(ctx context.Context, doc *scene.Document, assembly string, kind Kind, 
 }
 
 // Size returns the size of the pictures of a sheet for a format.
-func Size(f scene.Format) render.Picture {
+func Size(f scene.Format) picture.Form {
 	w := 384
 	h := int(float64(w)/f.Aspect()/2+0.5) * 2
 	if h > 400 {
 		h = 400
 		w = int(float64(h)*f.Aspect()/2+0.5) * 2
 	}
-	return render.Picture{Width: w, Height: h, Quality: render.Check}
+	return picture.Form{Width: w, Height: h, Quality: picture.Check}
 }
 
 // spreadsheet writes a table whose first column holds the pictures.

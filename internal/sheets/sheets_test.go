@@ -14,8 +14,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"github.com/xuri/excelize/v2"
 
+	"proscen/core/picture"
 	"proscen/internal/demo"
-	"proscen/internal/render"
 )
 
 func painted(t *testing.T) func(int) (*image.RGBA, error) {
@@ -23,7 +23,7 @@ func painted(t *testing.T) func(int) (*image.RGBA, error) {
 	doc := demo.Scene()
 	size := Size(doc.Formats["wide"])
 	assert.Equal(t, [2]int{384, 216}, [2]int{size.Width, size.Height})
-	p, err := render.NewPainter(doc, render.Files{}, "first-cut", size, 2)
+	p, err := picture.NewPainter(doc, picture.Files{}, "first-cut", size, 2)
 	require.NoError(t, err)
 	return func(frame int) (*image.RGBA, error) {
 		im := image.NewRGBA(image.Rect(0, 0, size.Width, size.Height))

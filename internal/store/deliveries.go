@@ -2,11 +2,12 @@ package store
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"proscen/core/naming"
 )
 
 // State is how far an output is.
@@ -84,8 +85,7 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 			return err
 		}
 		d.ID, d.At = NewID(), time.Now().UTC()
-		title := Slug(info.Title)
-		d.Folder = fmt.Sprintf("outputs/%s/%s-%s/delivery-%03d", Slug(info.Production), title, Slug(d.SceneID[max(0, len(d.SceneID)-6):]), d.Number)
+		d.Folder = naming.Folder(info.Production, info.Title, d.SceneID, d.Number)
 		if err := tx.Create(d).Error; err != nil {
 			return err
 		}
@@ -98,11 +98,7 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 			if err != nil {
 				return err
 			}
-			through := fmt.Sprintf("cam%02d", o.CameraNumber)
-			if o.CameraNumber == 0 { // a board, a card or footage
-				through = "still"
-			}
-			o.File = fmt.Sprintf("%s/%s_%s_%s_v%03d.mp4", d.Folder, title, Slug(o.ShotNumber), through, o.Version)
+			o.File = d.Folder + "/" + naming.Versioned(naming.Shot(info.Title, o.ShotNumber, o.CameraNumber), o.Version, "mp4")
 			if o.JobID, err = enqueue(tx, o.ID); err != nil {
 				return err
 			}

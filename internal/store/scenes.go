@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"strings"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -124,29 +123,4 @@ func (s *Store) load(ctx context.Context, db *gorm.DB, o *openScene, id string, 
 	}
 	o.doc, o.revision = doc, revision
 	return nil
-}
-
-// Slug turns a name into a part of a file name: lower-case letters, digits and
-// single dashes, never empty, at most 60 characters.
-func Slug(name string) string {
-	var b strings.Builder
-	dash := false
-	for _, r := range strings.ToLower(name) {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			if dash && b.Len() > 0 {
-				b.WriteByte('-')
-			}
-			dash = false
-			b.WriteRune(r)
-		} else {
-			dash = true
-		}
-		if b.Len() >= 60 {
-			break
-		}
-	}
-	if b.Len() == 0 {
-		return "unnamed"
-	}
-	return b.String()
 }

@@ -277,13 +277,6 @@ func TestSinceSendsNothingWhenItIsTooMuch(t *testing.T) {
 	}
 }
 
-func TestSlug(t *testing.T) {
-	for in, want := range map[string]string{"Last Car Down": "last-car-down", "../../etc": "etc", "  ": "unnamed", "Zürich 2": "z-rich-2", "ABC": "abc"} {
-		assert.Equal(t, want, store.Slug(in))
-	}
-	assert.LessOrEqual(t, len(store.Slug(string(make([]byte, 500))+"aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa")), 61)
-}
-
 // The patches of many large edits are not read with the history; each is there
 // for itself.
 func TestALargeHistoryIsReadWithoutItsOldPatches(t *testing.T) {

@@ -1,0 +1,24 @@
+package naming_test
+
+import (
+	"testing"
+
+	"proscen/core/naming"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestSlug(t *testing.T) {
+	for in, want := range map[string]string{"Last Car Down": "last-car-down", "../../etc": "etc", "  ": "unnamed", "Zürich 2": "z-rich-2", "ABC": "abc"} {
+		assert.Equal(t, want, naming.Slug(in))
+	}
+	assert.LessOrEqual(t, len(naming.Slug(string(make([]byte, 500))+"aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa")), 61)
+}
+
+func TestNamesSayWhatIsInside(t *testing.T) {
+	assert.Equal(t, "last-car-down_040_cam04_v012.mp4", naming.Versioned(naming.Shot("Last Car Down", "040", 4), 12, "mp4"))
+	assert.Equal(t, "t_010a_still_v001.mp4", naming.Versioned(naming.Shot("T", "010a", 0), 1, "mp4"))
+	assert.Equal(t, "outputs/hollin-pass/last-car-down-45n91s/delivery-003", naming.Folder("Hollin Pass", "Last Car Down", "01M8DZNRPTCWXT2EYX9N45N91S", 3))
+	assert.Equal(t, "outputs/p/t-ab/delivery-1000", naming.Folder("P", "T", "ab", 1000))
+	assert.Equal(t, "t_first-cut_list.pdf", naming.Sheet("T", "first cut", "list", "pdf"))
+}

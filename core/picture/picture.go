@@ -1,0 +1,215 @@
+// Package picture makes the finished picture of a frame of the cut: cameras, what
+// stands for them, and how one becomes the other. Deliveries, stills and sheets come
+// through here, and the browser shows the same.
+package picture
+
+import (
+	"fmt"
+	"image"
+
+	"proscen/core/assembly"
+	"proscen/core/card"
+	"proscen/core/kit"
+	"proscen/core/raster"
+	"proscen/core/scene"
+	"proscen/core/session"
+)
+
+// Quality trades speed for picture.
+type Quality string
+
+// The qualities: rough has no shadows, check is what the viewport shows, fine
+// renders four times the pixels and averages them.
+const (
+	Rough Quality = "rough"
+	Check Quality = "check"
+	Fine  Quality = "fine"
+)
+
+// ParseQuality reads a quality; "" is check.
+func ParseQuality(s string) (Quality, error) {
+	switch q := Quality(s); q {
+	case "":
+		return Check, nil
+	case Rough, Check, Fine:
+		return q, nil
+	}
+	return "", fmt.Errorf("quality %q is not known; choose rough, check or fine", s)
+}
+
+// Form is the size of the pictures to make, in pixels, and their quality.
+type Form struct {
+	Width, Height int
+	Quality       Quality
+}
+
+// Validate refuses sizes that the video format cannot hold.
+func (f Form) Validate() error {
+	if f.Width < 16 || f.Height < 16 || f.Width > 4096 || f.Height > 4096 || f.Width%2 != 0 || f.Height%2 != 0 {
+		return fmt.Errorf("the picture size %dx%d cannot be delivered; both sides must be even and from 16 to 4096", f.Width, f.Height)
+	}
+	return nil
+}
+
+// Painter renders frames of a scene's cut. It is not safe for use by several
+// goroutines at once.
+type Painter struct {
+	session  *session.Session
+	renderer *raster.Renderer
+	input    raster.Input
+	large    *image.RGBA // for fine
+	second   *image.RGBA // for what is mixed in
+	files    Files
+	form     Form
+}
+
+// Files gives what lies outside of a document. Models holds the bundles of
+// imported models by their blobs; a box of its size stands for one that is
+// missing. Picture and Footage may be nil: a card says so in their place.
+type Files struct {
+	Models  map[string]*kit.Bundle
+	Picture func(blob string) (image.Image, error)
+	Footage func(blob string, frame int) (image.Image, error)
+}
+
+// NewPainter prepares rendering of an assembly with a number of threads.
+func NewPainter(doc *scene.Document, files Files, assemblyID string, f Form, threads int) (*Painter, error) {
+	if err := f.Validate(); err != nil {
+		return nil, err
+	}
+	s := session.Open(doc, nil)
+	if err := s.ChooseAssembly(assemblyID); err != nil {
+		return nil, err
+	}
+	for blob, b := range files.Models {
+		s.Provide(blob, b)
+	}
+	s.Motion.SetAspect(float64(f.Width) / float64(f.Height))
+	w, h := f.Width, f.Height
+	out := &Painter{session: s, form: f, files: files}
+	if f.Quality == Fine {
+		w, h = 2*w, 2*h
+		out.large = image.NewRGBA(image.Rect(0, 0, w, h))
+	}
+	r, err := raster.New(w, h, threads)
+	if err != nil {
+		return nil, err
+	}
+	out.renderer = r
+	return out, nil
+}
+
+// Form returns what the painter was made for.
+func (p *Painter) Form() Form { return p.form }
+
+// Frame renders a screen frame into img, which has the picture's size. Where
+// nothing is on air the picture is black.
+func (p *Painter) Frame(screen int, img *image.RGBA) error {
+	air := p.session.OnAir(float64(screen))
+	if len(air.Playing) == 0 {
+		card.Fill(img, card.Color(black))
+		return nil
+	}
+	if err := p.layer(&air.Playing[0], img); err != nil {
+		return err
+	}
+	first := air.Playing[0].Weight
+	if air.Dip != "" {
+		raster.Tint(img, card.Color(air.Dip), 1-first)
+		return nil
+	}
+	if len(air.Playing) < 2 {
+		return nil
+	}
+	if p.second == nil {
+		p.second = image.NewRGBA(img.Rect)
+	}
+	if err := p.layer(&air.Playing[1], p.second); err != nil {
+		return err
+	}
+	raster.Mix(img, p.second, 1-first)
+	return nil
+}
+
+const black = "#000000"
+
+// layer renders one shot of what is on air.
+func (p *Painter) layer(on *assembly.Playing, img *image.RGBA) error {
+	if on.Still != nil {
+		return p.still(*on.Still, img)
+	}
+	p.session.Draws(p.session.View(on), on.Shot, &p.input)
+	switch p.form.Quality {
+	case Rough:
+		p.input.Look.ShadowPx = 0
+	case Fine:
+		if err := p.renderer.Render(&p.input, p.large); err != nil {
+			return err
+		}
+		halve(p.large, img)
+		return nil
+	}
+	return p.renderer.Render(&p.input, img)
+}
+
+// still paints what stands for a camera.
+func (p *Painter) still(s assembly.Still, img *image.RGBA) error {
+	missing := func(what string) error { return card.Draw(img, card.Missing(what), nil) }
+	picture := func(blob string) (image.Image, error) {
+		if p.files.Picture == nil {
+			return nil, nil
+		}
+		return p.files.Picture(blob)
+	}
+	switch {
+	case s.Card != "":
+		c := p.session.Doc.Cards[s.Card]
+		var inside image.Image
+		if c.Blob != "" {
+			var err error
+			if inside, err = picture(c.Blob); err != nil {
+				return err
+			}
+		}
+		return card.Draw(img, c, inside)
+	case s.Video != "":
+		if p.files.Footage == nil {
+			return missing("The footage is not at hand.")
+		}
+		im, err := p.files.Footage(s.Video, int(s.Frame))
+		if err != nil {
+			return err
+		}
+		card.Fill(img, card.Color(black))
+		card.Fit(img, im)
+		return nil
+	case s.Say != "":
+		return missing(s.Say)
+	}
+	im, err := picture(s.Blob)
+	if err != nil {
+		return err
+	}
+	if im == nil {
+		return missing("The board is not at hand.")
+	}
+	card.Fill(img, card.Color(card.Paper))
+	card.Fit(img, im)
+	return nil
+}
+
+// halve averages each 2x2 block.
+func halve(from, to *image.RGBA) {
+	w, h := to.Rect.Dx(), to.Rect.Dy()
+	for y := range h {
+		a := from.Pix[2*y*from.Stride:]
+		b := from.Pix[(2*y+1)*from.Stride:]
+		o := to.Pix[y*to.Stride:]
+		for x := range w {
+			for c := range 4 {
+				i := x*8 + c
+				o[x*4+c] = uint8((int(a[i]) + int(a[i+4]) + int(b[i]) + int(b[i+4]) + 2) / 4)
+			}
+		}
+	}
+}
