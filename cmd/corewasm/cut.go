@@ -11,6 +11,7 @@ import (
 	"proscen/core/assembly"
 	"proscen/core/card"
 	"proscen/core/interchange"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -19,7 +20,7 @@ func (h *host) onAir(args []js.Value) any { return reply(h.session.OnAir(args[0]
 
 // airOf returns what another assembly shows at a screen frame.
 func (h *host) airOf(args []js.Value) any {
-	var a assembly.Air
+	var a program.Air
 	h.session.ProgramOf(args[0].String()).At(args[1].Float(), &a)
 	return reply(&a)
 }
@@ -60,7 +61,7 @@ func (h *host) cut(args []js.Value) any {
 	if version == args[0].Int() {
 		return reply(map[string]any{"version": version, "length": s.Program().Length()})
 	}
-	list := func(shots []assembly.Entry, cues bool) []cutShot {
+	list := func(shots []program.Entry, cues bool) []cutShot {
 		out := make([]cutShot, 0, len(shots))
 		for i := range shots {
 			c := cutShot{ID: shots[i].ID}
@@ -72,18 +73,18 @@ func (h *host) cut(args []js.Value) any {
 		return out
 	}
 	spares := []cutLane{}
-	for _, lane := range assembly.SpareLanes(s.Doc, id) {
-		spares = append(spares, cutLane{lane, list(assembly.Shots(s.Doc, lane), false)})
+	for _, lane := range program.SpareLanes(s.Doc, id) {
+		spares = append(spares, cutLane{lane, list(program.Shots(s.Doc, lane), false)})
 	}
 	return reply(map[string]any{
 		"version": version, "shots": list(s.Program().Shots(), s.Doc.Assemblies[id].Cues != ""), "length": s.Program().Length(), "assembly": id,
-		"lane": assembly.MainLane(s.Doc, id), "spares": spares,
+		"lane": program.MainLane(s.Doc, id), "spares": spares,
 	})
 }
 
 // between returns the numbers of a camera on its way between two others.
 func (h *host) between(args []js.Value) any {
-	var b assembly.Between
+	var b program.Between
 	if err := json.Unmarshal([]byte(args[0].String()), &b); err != nil {
 		return failed(err)
 	}
@@ -98,11 +99,11 @@ func (h *host) between(args []js.Value) any {
 
 func (h *host) rhythm(args []js.Value) any {
 	id := args[0].String()
-	return reply(assembly.Measure(h.session.ProgramOf(id), h.session.Doc.Assemblies[id]))
+	return reply(program.Measure(h.session.ProgramOf(id), h.session.Doc.Assemblies[id]))
 }
 
 func (h *host) differences(args []js.Value) any {
-	return reply(assembly.Differences(h.session.Doc, args[0].String(), args[1].String()))
+	return reply(program.Differences(h.session.Doc, args[0].String(), args[1].String()))
 }
 
 // joinLack returns what a join into a shot lacks, or null where there is no seam.
@@ -118,14 +119,14 @@ func (h *host) joinLack(args []js.Value) any {
 // than a number of frames are gathered.
 func (h *host) schedule(args []js.Value) any {
 	s := h.session
-	return reply(assembly.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float(), args[3].Float()))
+	return reply(program.Schedule(s.Doc, s.Assembly(), s.Program(), scene.Clock(args[0].String()), args[1].Float(), args[2].Float(), args[3].Float()))
 }
 
 // lines lists the lines that the cut lets be heard in a range, and for at least
 // a number of frames.
 func (h *host) lines(args []js.Value) any {
 	s := h.session
-	return reply(assembly.Lines(s.Doc, s.Program(), args[0].Float(), args[1].Float(), args[2].Float()))
+	return reply(program.Lines(s.Doc, s.Program(), args[0].Float(), args[1].Float(), args[2].Float()))
 }
 
 // uses lists the stretches of the story that the cut shows.

@@ -14,9 +14,9 @@ import (
 	"github.com/oklog/ulid/v2"
 	"github.com/spf13/cobra"
 
-	"proscen/core/assembly"
 	"proscen/core/interchange"
 	"proscen/core/picture"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/internal/render"
@@ -36,7 +36,7 @@ func exportCommand() *cobra.Command {
 			if out == "" {
 				return badInput("say where the file goes: --out OUTPUT")
 			}
-			id, ok := assembly.Find(doc, name)
+			id, ok := program.Find(doc, name)
 			if !ok {
 				return badInput("the scene has no assembly %q", name)
 			}
@@ -94,7 +94,7 @@ func delivered(doc *scene.Document, id, manifest string) (map[string]string, err
 		return nil, badInput("%s: is no manifest: %w", manifest, err)
 	}
 	out := map[string]string{}
-	for _, s := range assembly.Compile(doc, id).Shots() {
+	for _, s := range program.Compile(doc, id).Shots() {
 		for _, o := range m.Outputs {
 			if o.Shot == s.Number {
 				out[s.ID] = o.File

@@ -22,15 +22,15 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var program string
+var binary string
 
 func TestMain(m *testing.M) {
 	dir, err := os.MkdirTemp("", "proscen-cli-*")
 	if err != nil {
 		panic(err)
 	}
-	program = filepath.Join(dir, "proscen")
-	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
+	binary = filepath.Join(dir, "proscen")
+	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
 		panic(string(out))
 	}
 	code := m.Run()
@@ -41,7 +41,7 @@ func TestMain(m *testing.M) {
 // cli runs the program and returns what it printed and its exit code.
 func cli(t *testing.T, args ...string) (stdout, stderr string, code int) {
 	t.Helper()
-	cmd := exec.Command(program, args...)
+	cmd := exec.Command(binary, args...)
 	var out, errs bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &errs
 	_ = cmd.Run()
@@ -196,7 +196,7 @@ func TestWrongInputIsASentenceAndCodeTwo(t *testing.T) {
 
 func TestFailuresAreCodeOne(t *testing.T) {
 	file := exported(t)
-	cmd := exec.Command(program, "render", file, "--out", t.TempDir())
+	cmd := exec.Command(binary, "render", file, "--out", t.TempDir())
 	cmd.Env = []string{"PATH=/nowhere"}
 	out, _ := cmd.CombinedOutput()
 	assert.Equal(t, 1, cmd.ProcessState.ExitCode())

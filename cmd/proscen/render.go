@@ -19,9 +19,9 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
 
-	"proscen/core/assembly"
 	"proscen/core/naming"
 	"proscen/core/picture"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
@@ -43,7 +43,7 @@ func renderCommand() *cobra.Command {
 			if out == "" {
 				return badInput("say where the videos go: --out DIR")
 			}
-			id, ok := assembly.Find(doc, assemblyName)
+			id, ok := program.Find(doc, assemblyName)
 			if !ok {
 				return badInput("there is no assembly called %q", assemblyName)
 			}

@@ -22,11 +22,11 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// started runs the program in the background and returns it with the first
+// started runs the binary in the background and returns it with the first
 // line of its log that matches.
 func started(t *testing.T, line string, args ...string) (*exec.Cmd, []string) {
 	t.Helper()
-	cmd := exec.Command(program, args...)
+	cmd := exec.Command(binary, args...)
 	log, err := cmd.StderrPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
@@ -121,7 +121,7 @@ func TestServeFromStartToStop(t *testing.T) {
 	assert.Contains(t, body, `"status":404`)
 
 	// A second one at the same address says so and leaves the first alone.
-	out, _ := exec.Command(program, append(serve, "--listen", "127.0.0.1:"+m[2])...).CombinedOutput()
+	out, _ := exec.Command(binary, append(serve, "--listen", "127.0.0.1:"+m[2])...).CombinedOutput()
 	assert.Contains(t, string(out), "cannot listen on 127.0.0.1:"+m[2])
 	status, _, _ = get("/api/health")
 	assert.Equal(t, 200, status)
@@ -153,11 +153,11 @@ func TestWorkAndMigrate(t *testing.T) {
 
 func TestEnvironmentConfiguresLikeFlags(t *testing.T) {
 	database := pgtest.Database(t)
-	cmd := exec.Command(program, "migrate")
+	cmd := exec.Command(binary, "migrate")
 	cmd.Env = append(os.Environ(), "PROSCEN_DATABASE="+database)
 	out, err := cmd.CombinedOutput()
 	assert.NoError(t, err, string(out))
-	cmd = exec.Command(program, "serve")
+	cmd = exec.Command(binary, "serve")
 	cmd.Env = append(os.Environ(), "PROSCEN_DATABASE="+database, "PROSCEN_LISTEN=0.0.0.0:8470")
 	out, _ = cmd.CombinedOutput()
 	assert.Equal(t, 2, cmd.ProcessState.ExitCode())

@@ -9,6 +9,7 @@ import (
 	"proscen/core/assembly"
 	"proscen/core/edit"
 	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -16,16 +17,6 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 )
-
-// board is a document with shots of camera a at the ranges given.
-func board(ranges ...[2]int) *scene.Document {
-	d := scenetest.Small()
-	d.Shots = map[string]scene.Shot{}
-	for i, r := range ranges {
-		d.Shots[fmt.Sprintf("s%d", i+1)] = scene.Shot{Lane: "main", Number: fmt.Sprintf("%03d", 10*(i+1)), Camera: "a", ScreenIn: r[0], ScreenOut: r[1], StoryIn: float64(1000 * (i + 1)), Speed: 1}
-	}
-	return d
-}
 
 func run(t require.TestingT, d *scene.Document, name string, args map[string]any) {
 	n := 0
@@ -48,7 +39,7 @@ func run(t require.TestingT, d *scene.Document, name string, args map[string]any
 }
 
 func ranges(d *scene.Document) (out string) {
-	for _, s := range assembly.Shots(d, "main") {
+	for _, s := range program.Shots(d, "main") {
 		out += fmt.Sprintf("%s[%d,%d) ", s.ID, s.ScreenIn, s.ScreenOut)
 	}
 	return out
@@ -57,7 +48,7 @@ func ranges(d *scene.Document) (out string) {
 type m = map[string]any
 
 func TestOperationsInGaps(t *testing.T) {
-	gapped := func() *scene.Document { return board([2]int{10, 20}, [2]int{30, 40}, [2]int{40, 50}) }
+	gapped := func() *scene.Document { return scenetest.Cut([2]int{10, 20}, [2]int{30, 40}, [2]int{40, 50}) }
 	for _, c := range []struct {
 		name, op string
 		args     m
@@ -82,7 +73,7 @@ func TestOperationsInGaps(t *testing.T) {
 }
 
 func TestStoryStaysWhenScreenMoves(t *testing.T) {
-	d := board([2]int{0, 10}, [2]int{10, 30}, [2]int{30, 40})
+	d := scenetest.Cut([2]int{0, 10}, [2]int{10, 30}, [2]int{30, 40})
 	story := func(id string) [2]float64 { return [2]float64{d.Shots[id].StoryIn, d.Shots[id].StoryOut()} }
 	want := story("s2")
 	run(t, d, "shotMove", m{"ids": []string{"s2"}, "by": 90})
@@ -94,7 +85,7 @@ func TestStoryStaysWhenScreenMoves(t *testing.T) {
 }
 
 func TestTrimAtSpeedFollowsTheStory(t *testing.T) {
-	d := board([2]int{0, 40})
+	d := scenetest.Cut([2]int{0, 40})
 	s := d.Shots["s1"]
 	s.Speed = 2
 	d.Shots["s1"] = s
@@ -105,10 +96,10 @@ func TestTrimAtSpeedFollowsTheStory(t *testing.T) {
 }
 
 func TestNumbersFitBetweenTheirNeighbours(t *testing.T) {
-	d := board([2]int{0, 1000}, [2]int{1000, 2000})
+	d := scenetest.Cut([2]int{0, 1000}, [2]int{1000, 2000})
 	seen := map[string]bool{"010": true, "020": true}
 	order := func() (out []string) {
-		for _, s := range assembly.Shots(d, "main") {
+		for _, s := range program.Shots(d, "main") {
 			out = append(out, s.Number)
 		}
 		return out
@@ -122,7 +113,7 @@ func TestNumbersFitBetweenTheirNeighbours(t *testing.T) {
 		}
 		assert.Len(t, seen, len(numbers), "no number twice: %v", numbers)
 	}
-	d = board([2]int{0, 10})
+	d = scenetest.Cut([2]int{0, 10})
 	run(t, d, "shotAppend", m{"assembly": "cut", "camera": "a", "frames": 5})
 	assert.Equal(t, []string{"010", "020"}, order())
 }
@@ -132,18 +123,18 @@ func TestFindAndMainLane(t *testing.T) {
 	d.Assemblies["b-cut"] = scene.Assembly{Name: "second"}
 	d.Lanes["x"] = scene.Lane{Assembly: "b-cut", Name: "spare"}
 	d.Lanes["y"] = scene.Lane{Assembly: "b-cut", Name: "main", Main: true}
-	id, ok := assembly.Find(d, "second")
+	id, ok := program.Find(d, "second")
 	assert.True(t, ok)
 	assert.Equal(t, "b-cut", id)
-	assert.Equal(t, "y", assembly.MainLane(d, id))
-	id, _ = assembly.Find(d, "")
+	assert.Equal(t, "y", program.MainLane(d, id))
+	id, _ = program.Find(d, "")
 	assert.Equal(t, "b-cut", id, "the first by id")
-	_, ok = assembly.Find(d, "third")
+	_, ok = program.Find(d, "third")
 	assert.False(t, ok)
-	assert.Empty(t, assembly.MainLane(d, "third"))
-	assert.Zero(t, assembly.Compile(d, "b-cut").Length())
-	var air assembly.Air
-	(&assembly.Program{}).At(3, &air)
+	assert.Empty(t, program.MainLane(d, "third"))
+	assert.Zero(t, program.Compile(d, "b-cut").Length())
+	var air program.Air
+	(&program.Program{}).At(3, &air)
 	assert.Empty(t, air.Playing)
 }
 
@@ -156,17 +147,17 @@ func TestAtAgreesWithASearchThroughAll(t *testing.T) {
 			at = in + rapid.IntRange(1, 30).Draw(t, "length")
 			list = append(list, [2]int{in, at})
 		}
-		d := board(list...)
-		p := assembly.Compile(d, "cut")
+		d := scenetest.Cut(list...)
+		p := program.Compile(d, "cut")
 		for range 20 {
 			screen := rapid.Float64Range(-5, 300).Draw(t, "screen")
-			var want []assembly.Playing
+			var want []program.Playing
 			for id, s := range d.Shots {
 				if screen >= float64(s.ScreenIn) && screen < float64(s.ScreenOut) {
-					want = append(want, assembly.Playing{Shot: id, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1})
+					want = append(want, program.Playing{Shot: id, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1})
 				}
 			}
-			var air assembly.Air
+			var air program.Air
 			p.At(screen, &air)
 			got := air.Playing
 			if len(got) != len(want) || len(got) == 1 && got[0] != want[0] {
@@ -189,7 +180,7 @@ func TestLabelsSayWhatWasDone(t *testing.T) {
 		"move shot 010 by +50f":       {"shotMove", m{"ids": []string{"s1"}, "by": 50}},
 	} {
 		body, _ := json.Marshal(c.args)
-		r, err := assembly.Operations().Run(board([2]int{0, 10}), c.op, body, edit.Tools{NewID: func() string { return "n" }})
+		r, err := assembly.Operations().Run(scenetest.Cut([2]int{0, 10}), c.op, body, edit.Tools{NewID: func() string { return "n" }})
 		require.NoError(t, err)
 		assert.Equal(t, want, r.Label)
 		assert.NotEmpty(t, r.Patch)
@@ -202,8 +193,8 @@ func BenchmarkAtIn2000Shots(b *testing.B) {
 	for i := range 2000 {
 		list = append(list, [2]int{i * 100, i*100 + 100})
 	}
-	p := assembly.Compile(board(list...), "cut")
-	var air assembly.Air
+	p := program.Compile(scenetest.Cut(list...), "cut")
+	var air program.Air
 	b.ReportAllocs()
 	for i := 0; b.Loop(); i++ {
 		p.At(float64(i*7919%200000), &air)
@@ -215,7 +206,7 @@ func BenchmarkTrimIn2000Shots(b *testing.B) {
 	for i := range 2000 {
 		list = append(list, [2]int{i * 100, i*100 + 100})
 	}
-	d := board(list...)
+	d := scenetest.Cut(list...)
 	catalog := assembly.Operations()
 	for i := 0; b.Loop(); i++ {
 		by := 1 - 2*(i%2)

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"sort"
 
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -51,7 +52,7 @@ func (l *lane) follow(move func(frame int) int) {
 		s.ScreenIn = move(s.ScreenIn)
 		s.ScreenOut = s.ScreenIn + length
 	}
-	slices.SortStableFunc(shots, func(a, b Entry) int { return a.ScreenIn - b.ScreenIn })
+	slices.SortStableFunc(shots, func(a, b program.Entry) int { return a.ScreenIn - b.ScreenIn })
 	end := 0
 	for i := range shots {
 		s := &shots[i]

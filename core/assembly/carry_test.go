@@ -10,7 +10,9 @@ import (
 	"proscen/core/assembly"
 	"proscen/core/edit"
 	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -20,7 +22,7 @@ import (
 // marked has shots [0,10) [10,20) [20,30) [40,50), a marker at frames 0, 5, 12, 20
 // and 44, a sound over [22,28), and what is tied to the story or to another cut.
 func marked() *scene.Document {
-	d := board([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30}, [2]int{40, 50})
+	d := scenetest.Cut([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30}, [2]int{40, 50})
 	for _, f := range []int{0, 5, 12, 20, 44} {
 		d.Markers[fmt.Sprintf("m%02d", f)] = scene.Marker{Clock: scene.ScreenClock, Assembly: "cut", Frame: f, Color: "#ffffff"}
 	}
@@ -62,7 +64,7 @@ func TestSpareShotsGoAlongWithLaterShots(t *testing.T) {
 		return d
 	}
 	where := func(d *scene.Document, lane string) (out string) {
-		for _, e := range assembly.Shots(d, lane) {
+		for _, e := range program.Shots(d, lane) {
 			out += fmt.Sprintf("%s[%d,%d) ", e.ID, e.ScreenIn, e.ScreenOut)
 		}
 		return strings.TrimSpace(out)

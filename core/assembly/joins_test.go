@@ -6,7 +6,9 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -31,9 +33,9 @@ func label(t *testing.T, d *scene.Document, name string, args m) string {
 	return r.Label
 }
 
-func air(d *scene.Document, screen float64) assembly.Air {
-	var a assembly.Air
-	assembly.Compile(d, "cut").At(screen, &a)
+func air(d *scene.Document, screen float64) program.Air {
+	var a program.Air
+	program.Compile(d, "cut").At(screen, &a)
 	return a
 }
 
@@ -47,7 +49,7 @@ func handles(d *scene.Document, frames int) *scene.Document {
 }
 
 func TestMissingHandlesAreNamedAndGiven(t *testing.T) {
-	d := handles(board([2]int{0, 40}, [2]int{40, 80}), 5)
+	d := handles(scenetest.Cut([2]int{0, 40}, [2]int{40, 80}), 5)
 	args := m{"id": "s2", "kind": "dissolve", "frames": 16}
 	refused(t, d, "shot 010 lacks 3 tail frames and shot 020 lacks 3 head frames for a dissolve of 16 f", "shotJoin", args)
 	k, ok := assembly.JoinLack(d, "s2", scene.Dissolve, 16, "after")
@@ -68,7 +70,7 @@ func TestMissingHandlesAreNamedAndGiven(t *testing.T) {
 }
 
 func TestHandlesOfFastShotsAreStoryFrames(t *testing.T) {
-	d := handles(board([2]int{0, 40}, [2]int{40, 80}), 8)
+	d := handles(scenetest.Cut([2]int{0, 40}, [2]int{40, 80}), 8)
 	run(t, d, "shotSpeed", m{"ids": []string{"s1"}, "speed": 3})
 	k, _ := assembly.JoinLack(d, "s2", scene.Dissolve, 8, "centre")
 	assert.Equal(t, 4, k.Tail, "four screen frames at triple speed are twelve of the story")
@@ -78,7 +80,7 @@ func TestHandlesOfFastShotsAreStoryFrames(t *testing.T) {
 }
 
 func TestOperationsKeepJoinsWhole(t *testing.T) {
-	d := handles(board([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120}), 12)
+	d := handles(scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120}), 12)
 	run(t, d, "shotJoin", m{"id": "s2", "kind": "dissolve", "frames": 20})
 	run(t, d, "shotJoin", m{"id": "s3", "kind": "dissolve", "frames": 20})
 	// Ten frames are left of s2: the first join keeps its ten after the seam, the
@@ -90,7 +92,7 @@ func TestOperationsKeepJoinsWhole(t *testing.T) {
 }
 
 func TestWhatIsOnAirInAJoin(t *testing.T) {
-	d := handles(board([2]int{0, 40}, [2]int{40, 80}), 12)
+	d := handles(scenetest.Cut([2]int{0, 40}, [2]int{40, 80}), 12)
 	run(t, d, "shotJoin", m{"id": "s2", "kind": "dissolve", "frames": 4})
 	// Frames 38 to 41 pass 1/8, 3/8, 5/8 and 7/8 of the way.
 	for frame, weight := range map[float64]float64{38: 0.125, 39: 0.375, 40: 0.625, 41: 0.875} {
@@ -130,7 +132,7 @@ func TestWhatIsOnAirInAJoin(t *testing.T) {
 }
 
 func TestLockedShotsOnlyMove(t *testing.T) {
-	d := board([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120})
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120})
 	run(t, d, "shotSet", m{"ids": []string{"s2"}, "change": m{"locked": true}})
 	for op, args := range map[string]m{
 		"shotSlip":      {"ids": []string{"s2"}, "by": 3},
@@ -152,7 +154,7 @@ func TestLockedShotsOnlyMove(t *testing.T) {
 }
 
 func TestASpareIsTriedAndPutBack(t *testing.T) {
-	d := board([2]int{0, 100})
+	d := scenetest.Cut([2]int{0, 100})
 	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "spare 1", Order: 1}
 	d.Shots["alt"] = scene.Shot{Lane: "aside", Number: "015", Camera: "b", ScreenIn: 30, ScreenOut: 60, StoryIn: 7, Speed: 1}
 	before := string(d.Encode())
@@ -160,7 +162,7 @@ func TestASpareIsTriedAndPutBack(t *testing.T) {
 	assert.Equal(t, "b", air(d, 30).Playing[0].Camera)
 	assert.Equal(t, "a", air(d, 29).Playing[0].Camera)
 	assert.Equal(t, "a", air(d, 60).Playing[0].Camera)
-	assert.Equal(t, 100, assembly.Compile(d, "cut").Length())
+	assert.Equal(t, 100, program.Compile(d, "cut").Length())
 	run(t, d, "shotTry", m{"id": "alt"})
 	assert.Equal(t, before, string(d.Encode()), "what was cut for it is whole again")
 	run(t, d, "shotMove", m{"ids": []string{"alt"}, "by": 80, "lane": "main"})

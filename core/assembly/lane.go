@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -21,7 +22,7 @@ type lane struct {
 	cut   *cut
 	id    string
 	main  bool
-	shots []Entry
+	shots []program.Entry
 }
 
 // cut is the working copy of an assembly during an operation. Errors are kept
@@ -41,7 +42,7 @@ var errGone = errors.New("the shot is not there any more")
 
 // open prepares an assembly for editing; "" is an error.
 func open(d *edit.Draft, assembly string) (*cut, error) {
-	if MainLane(d.Doc, assembly) == "" {
+	if program.MainLane(d.Doc, assembly) == "" {
 		return nil, errors.New("there is no assembly to edit; choose one first")
 	}
 	c := &cut{draft: d, assembly: assembly, lanes: map[string]*lane{}}
@@ -80,7 +81,7 @@ func (c *cut) main() *lane {
 }
 
 // spares lists the ids of the spare lanes in order.
-func (c *cut) spares() []string { return SpareLanes(c.draft.Doc, c.assembly) }
+func (c *cut) spares() []string { return program.SpareLanes(c.draft.Doc, c.assembly) }
 
 // newSpare makes a further spare lane.
 func (c *cut) newSpare(name string) *lane {
@@ -165,22 +166,22 @@ func (c *cut) tally(number string, more int) {
 // every frame of a drag.
 var entries sync.Pool
 
-func memory() []Entry {
-	if m, ok := entries.Get().(*[]Entry); ok {
+func memory() []program.Entry {
+	if m, ok := entries.Get().(*[]program.Entry); ok {
 		return (*m)[:0]
 	}
 	return nil
 }
 
-func release(shots []Entry) {
+func release(shots []program.Entry) {
 	if cap(shots) > 0 {
 		entries.Put(&shots)
 	}
 }
 
 // lanesOf returns the shots of some lanes in order of screen time.
-func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]Entry {
-	out := map[string][]Entry{}
+func lanesOf(doc *scene.Document, wanted func(lane string) bool) map[string][]program.Entry {
+	out := map[string][]program.Entry{}
 	list := doc.ShotsInOrder()
 	for i := range list {
 		e := &list[i]
@@ -201,7 +202,7 @@ func (l *lane) index(shot string) int {
 	if i := l.from(in); i < len(l.shots) && l.shots[i].ID == shot {
 		return i
 	}
-	return slices.IndexFunc(l.shots, func(e Entry) bool { return e.ID == shot })
+	return slices.IndexFunc(l.shots, func(e program.Entry) bool { return e.ID == shot })
 }
 
 // from returns the index of the first shot that begins at a screen frame or later.
@@ -210,8 +211,8 @@ func (l *lane) from(screen int) int {
 }
 
 // meeting goes through the shots that meet [in, out) of screen time.
-func (l *lane) meeting(in, out int) iter.Seq[*Entry] {
-	return func(yield func(*Entry) bool) {
+func (l *lane) meeting(in, out int) iter.Seq[*program.Entry] {
+	return func(yield func(*program.Entry) bool) {
 		i := sort.Search(len(l.shots), func(i int) bool { return l.shots[i].ScreenOut > in })
 		for ; i < len(l.shots) && l.shots[i].ScreenIn < out && yield(&l.shots[i]); i++ {
 		}
@@ -275,7 +276,7 @@ func (l *lane) insert(i int, id string, s scene.Shot) {
 		id = l.cut.draft.NewID()
 	}
 	s.Lane = l.id
-	l.shots = slices.Insert(l.shots, i, Entry{ID: id, Shot: s})
+	l.shots = slices.Insert(l.shots, i, program.Entry{ID: id, Shot: s})
 	l.cut.draft.SetShot(id, s)
 	l.cut.tally(s.Number, 1)
 }
@@ -287,7 +288,7 @@ func (l *lane) put(id string, s scene.Shot) {
 }
 
 // take removes the shot at an index from the lane, but not from the document.
-func (l *lane) take(i int) Entry {
+func (l *lane) take(i int) program.Entry {
 	e := l.shots[i]
 	l.shots = slices.Delete(l.shots, i, i+1)
 	return e
@@ -329,7 +330,7 @@ func (l *lane) shift(i, at, by int) {
 // rework goes through the shots of a lane: change says how each shall be, or that
 // it is taken out. What is later follows when the end of one changes and, with
 // closing, comes to where one has been taken out.
-func (l *lane) rework(closing bool, change func(e Entry) (s scene.Shot, stays bool)) {
+func (l *lane) rework(closing bool, change func(e program.Entry) (s scene.Shot, stays bool)) {
 	kept := l.shots[:0]
 	var later shifts
 	for _, e := range l.shots {

@@ -12,6 +12,7 @@ import (
 	"proscen/core/assembly"
 	"proscen/core/edit"
 	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -34,7 +35,7 @@ func row(s scene.Shot, in, out int) (list []cell) {
 	return list
 }
 
-func cells(shots []assembly.Entry) (list []cell) {
+func cells(shots []program.Entry) (list []cell) {
 	for _, s := range shots {
 		list = put(list, s.ScreenIn, row(s.Shot, s.ScreenIn, s.ScreenOut))
 	}
@@ -89,9 +90,9 @@ type plan struct {
 }
 
 // choose draws an operation for a lane, with the row that must come of it.
-func choose(r *rand.Rand, doc *scene.Document, shots []assembly.Entry) plan {
+func choose(r *rand.Rand, doc *scene.Document, shots []program.Entry) plan {
 	now := cells(shots)
-	any := func() (int, assembly.Entry) { i := r.IntN(len(shots)); return i, shots[i] }
+	any := func() (int, program.Entry) { i := r.IntN(len(shots)); return i, shots[i] }
 	camera := []string{"a", "b"}[r.IntN(2)]
 	frames := 1 + r.IntN(12)
 	at := r.IntN(len(now) + 5)
@@ -253,7 +254,7 @@ func choose(r *rand.Rand, doc *scene.Document, shots []assembly.Entry) plan {
 }
 
 // sound checks what must hold of a lane whatever was done to it.
-func sound(t require.TestingT, shots []assembly.Entry) {
+func sound(t require.TestingT, shots []program.Entry) {
 	numbers := map[string]bool{}
 	for i, s := range shots {
 		require.False(t, numbers[s.Number], "two shots have the number %s", s.Number)
@@ -298,7 +299,7 @@ func TestOperationsAgainstTheModel(t *testing.T) {
 	done := map[string]int{}
 	before := doc.Encode()
 	for range 10_000 {
-		shots := assembly.Shots(doc, "main")
+		shots := program.Shots(doc, "main")
 		p := choose(r, doc, shots)
 		args, err := json.Marshal(p.args)
 		require.NoError(t, err)
@@ -311,9 +312,9 @@ func TestOperationsAgainstTheModel(t *testing.T) {
 			continue
 		}
 		done[p.op]++
-		now := assembly.Shots(doc, "main")
+		now := program.Shots(doc, "main")
 		sound(t, now)
-		aside := assembly.Shots(doc, "spare")
+		aside := program.Shots(doc, "spare")
 		sound(t, aside)
 		require.Len(t, aside, 6)
 		require.Equal(t, ended(p.want), cells(now), "%s %s on %s", p.op, args, spans(shots))
@@ -331,7 +332,7 @@ func TestOperationsAgainstTheModel(t *testing.T) {
 	t.Log(done)
 }
 
-func spans(shots []assembly.Entry) (out string) {
+func spans(shots []program.Entry) (out string) {
 	for _, s := range shots {
 		out += fmt.Sprintf("%s[%d,%d)%s@%g×%g ", s.ID, s.ScreenIn, s.ScreenOut, s.Camera, s.StoryIn, s.Speed)
 	}

@@ -8,6 +8,7 @@ import (
 	"sort"
 
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -91,15 +92,15 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 
 // takeAll takes shots off their lanes; on those that are closing, if any, what is
 // later closes up.
-func (c *cut) takeAll(ids []string, closing func(l *lane) bool) []Entry {
-	out := make([]Entry, len(ids))
+func (c *cut) takeAll(ids []string, closing func(l *lane) bool) []program.Entry {
+	out := make([]program.Entry, len(ids))
 	place := make(map[string]int, len(ids))
 	for i, id := range ids {
 		place[id] = i
 	}
 	for _, lane := range slices.Sorted(maps.Keys(c.lanes)) {
 		l := c.lanes[lane]
-		l.rework(closing != nil && closing(l), func(e Entry) (scene.Shot, bool) {
+		l.rework(closing != nil && closing(l), func(e program.Entry) (scene.Shot, bool) {
 			i, taken := place[e.ID]
 			if taken {
 				out[i] = e
@@ -191,7 +192,7 @@ func (c *cut) closing(ids []string, l *lane) (out shifts) {
 
 // nearestSeam returns the seam of a lane that a range dropped at [in, out) goes
 // to: what it covers by more than half makes room on the side it comes from.
-func nearestSeam(shots []Entry, moving map[string]bool, in, out int, forward bool) int {
+func nearestSeam(shots []program.Entry, moving map[string]bool, in, out int, forward bool) int {
 	edge := in
 	if forward {
 		edge = out

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -278,7 +279,7 @@ func closeGap(d *edit.Draft, a gapArgs) (string, error) {
 		return "", err
 	}
 	closed, end := 0, 0
-	c.main().rework(true, func(e Entry) (scene.Shot, bool) {
+	c.main().rework(true, func(e program.Entry) (scene.Shot, bool) {
 		gap := e.ScreenIn - end
 		end = e.ScreenOut
 		if gap > 0 && (a.All || e.ScreenIn-gap <= a.At && a.At < e.ScreenIn) {

@@ -7,8 +7,9 @@ import (
 	"strings"
 	"testing"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -17,7 +18,7 @@ import (
 // shown writes what an assembly's main lane shows: camera[in,out)@story.
 func shown(d *scene.Document, id string) string {
 	var out []string
-	for _, s := range assembly.Compile(d, id).Shots() {
+	for _, s := range program.Compile(d, id).Shots() {
 		out = append(out, fmt.Sprintf("%s[%d,%d)@%g", s.Camera, s.ScreenIn, s.ScreenOut, s.StoryIn))
 	}
 	return strings.Join(out, " ")
@@ -25,7 +26,7 @@ func shown(d *scene.Document, id string) string {
 
 func named(t *testing.T, d *scene.Document, name string) string {
 	t.Helper()
-	id, ok := assembly.Find(d, name)
+	id, ok := program.Find(d, name)
 	require.True(t, ok, name)
 	return id
 }
@@ -39,7 +40,7 @@ func cue(clock scene.Clock, frame int, camera string) scene.Marker {
 }
 
 func TestSwitchingFollowsCues(t *testing.T) {
-	d := board([2]int{0, 40})
+	d := scenetest.Cut([2]int{0, 40})
 	d.Markers = map[string]scene.Marker{"x": cue(scene.StoryClock, 20, "a"), "y": cue(scene.StoryClock, 60, "b"), "z": cue(scene.StoryClock, 100, "a"), "plain": {Clock: scene.StoryClock, Frame: 70, Name: "n", Color: "#000000"}}
 	run(t, d, "assemblySet", m{"id": "cut", "cues": "story"})
 	assert.Equal(t, "a[0,40)@20 b[40,80)@60 a[80,220)@100", shown(d, "cut"), "the story of Small ends at 240")
@@ -48,44 +49,44 @@ func TestSwitchingFollowsCues(t *testing.T) {
 	run(t, d, "shotsFromCues", m{"assembly": "cut", "clock": "story"})
 	assert.Empty(t, d.Assemblies["cut"].Cues)
 	assert.Equal(t, "a[0,30)@20 b[30,80)@50 a[80,220)@100", shown(d, "cut"))
-	aside := assembly.SpareLanes(d, "cut")
+	aside := program.SpareLanes(d, "cut")
 	require.Len(t, aside, 1)
-	assert.Len(t, assembly.Shots(d, aside[0]), 1, "what was there is kept aside")
+	assert.Len(t, program.Shots(d, aside[0]), 1, "what was there is kept aside")
 	run(t, d, "cuesFromShots", m{"assembly": "cut", "clock": "screen"})
 	run(t, d, "assemblySet", m{"id": "cut", "cues": "screen"})
 	assert.Equal(t, "a[0,30)@0 b[30,80)@30 a[80,240)@80", shown(d, "cut"), "on the screen clock the story runs along")
-	refused(t, board(), "no marker on the screen clock names a camera", "shotsFromCues", m{"assembly": "cut", "clock": "screen"})
-	refused(t, board(), "no shots to make cues of", "cuesFromShots", m{"assembly": "cut", "clock": "screen"})
+	refused(t, scenetest.Cut(), "no marker on the screen clock names a camera", "shotsFromCues", m{"assembly": "cut", "clock": "screen"})
+	refused(t, scenetest.Cut(), "no shots to make cues of", "cuesFromShots", m{"assembly": "cut", "clock": "screen"})
 }
 
 func TestOneFrameOfEachCamera(t *testing.T) {
-	d := board([2]int{0, 40})
+	d := scenetest.Cut([2]int{0, 40})
 	run(t, d, "oneFrameEach", m{"story": 77})
 	assert.Equal(t, "a[0,1)@77 b[1,2)@77", shown(d, named(t, d, "stills at 77")))
 }
 
 func TestATakeBecomesShots(t *testing.T) {
-	d := board([2]int{0, 40}, [2]int{40, 80})
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80})
 	// Recorded over 20 to 60: a, at 30 b, at 45 and at once again a, at 50 a once more.
 	run(t, d, "takeRecord", m{"assembly": "cut", "in": 20, "out": 60, "storyIn": 120, "switches": []m{
 		{"at": 20, "camera": "a"}, {"at": 30, "camera": "b"}, {"at": 45, "camera": "b"}, {"at": 45, "camera": "a"}, {"at": 50, "camera": "a"},
 	}})
 	assert.Equal(t, "a[0,20)@1000 a[20,30)@120 b[30,45)@130 a[45,60)@145 a[60,80)@2020", shown(d, "cut"))
-	run(t, d, "shotRoll", m{"id": assembly.Shots(d, "main")[2].ID, "by": -3})
+	run(t, d, "shotRoll", m{"id": program.Shots(d, "main")[2].ID, "by": -3})
 	assert.Equal(t, "a[0,20)@1000 a[20,27)@120 b[27,45)@127 a[45,60)@145 a[60,80)@2020", shown(d, "cut"), "a cut of a take is nudged like any other")
 	// A retake over a part of it changes that part only.
 	run(t, d, "takeRecord", m{"assembly": "cut", "in": 40, "out": 50, "storyIn": 140, "switches": []m{{"at": 43, "camera": "b"}}})
 	assert.Equal(t, "a[0,20)@1000 a[20,27)@120 b[27,40)@127 b[40,50)@140 a[50,60)@150 a[60,80)@2020", shown(d, "cut"))
 	// The camera on air stays until the first switch, if that does not come at once.
 	for at, want := range map[int]string{12: "b[0,40)@5 a[40,80)@2000", 13: "a[0,13)@5 b[13,40)@18 a[40,80)@2000"} {
-		d = board([2]int{0, 40}, [2]int{40, 80})
+		d = scenetest.Cut([2]int{0, 40}, [2]int{40, 80})
 		run(t, d, "takeRecord", m{"assembly": "cut", "in": 0, "out": 40, "storyIn": 5, "opening": "a", "switches": []m{{"at": at, "camera": "b"}}})
 		assert.Equal(t, want, shown(d, "cut"))
 	}
-	d = board([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30})
+	d = scenetest.Cut([2]int{0, 10}, [2]int{10, 20}, [2]int{20, 30})
 	run(t, d, "takeRecord", m{"assembly": "cut", "in": 0, "out": 25, "switches": []m{{"at": 0, "camera": "a"}, {"at": 9, "camera": "b"}}})
 	var numbers []string
-	for _, s := range assembly.Shots(d, "main") {
+	for _, s := range program.Shots(d, "main") {
 		numbers = append(numbers, s.Number)
 	}
 	assert.Equal(t, []string{"020", "030", "040"}, numbers, "numbers of what is gone are free")
@@ -94,7 +95,7 @@ func TestATakeBecomesShots(t *testing.T) {
 }
 
 func spoken(lines ...scene.Line) *scene.Document {
-	d := board()
+	d := scenetest.Cut()
 	d.Nodes["other"] = d.Nodes["walker"]
 	c := d.Nodes["a"]
 	k := *c.Camera
@@ -120,7 +121,7 @@ func TestRoughCutFollowsWhoSpeaks(t *testing.T) {
 	args["minimum"], args["name"] = 60, "calm"
 	run(t, d, "roughCut", args)
 	// Nothing under 60: the wide takes 16 from a, a what it lacks from b, and so on.
-	for _, s := range assembly.Compile(d, named(t, d, "calm")).Shots() {
+	for _, s := range program.Compile(d, named(t, d, "calm")).Shots() {
 		assert.GreaterOrEqual(t, s.Screen().Count(), 60, "%s", shown(d, named(t, d, "calm")))
 	}
 	args["opening"], args["closing"], args["minimum"], args["name"] = 0, 0, 10, "no wide"
@@ -145,7 +146,7 @@ func TestRoughCutAlwaysCoversTheRange(t *testing.T) {
 		d := spoken(lines...)
 		run(t, d, "roughCut", m{"from": 0, "to": 300, "speakers": map[string]string{"walker": "a", "other": "b"}, "wide": "w", "lead": seed % 11, "lag": seed % 17, "minimum": 12, "opening": seed % 40, "closing": seed % 31, "name": "r"})
 		at = 0
-		list := assembly.Compile(d, named(t, d, "r")).Shots()
+		list := program.Compile(d, named(t, d, "r")).Shots()
 		for i, s := range list {
 			require.Equal(t, at, s.ScreenIn, "%d: %s", seed, shown(d, named(t, d, "r")))
 			require.Equal(t, float64(at), s.StoryIn)
@@ -158,7 +159,7 @@ func TestRoughCutAlwaysCoversTheRange(t *testing.T) {
 }
 
 func TestAssembliesAreCopiedComparedAndRemoved(t *testing.T) {
-	d := board([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120})
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120})
 	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "spare 1", Order: 1}
 	d.Boards["b1"] = scene.Board{Shot: "s1", Blob: strings.Repeat("ab", 32), Width: 4, Height: 3}
 	d.Markers["on"] = cue(scene.ScreenClock, 5, "a")
@@ -167,22 +168,22 @@ func TestAssembliesAreCopiedComparedAndRemoved(t *testing.T) {
 	run(t, d, "assemblyDuplicate", m{"id": "cut", "name": "second"})
 	id := named(t, d, "second")
 	assert.Equal(t, shown(d, "cut"), shown(d, id))
-	assert.Empty(t, assembly.Differences(d, "cut", id))
+	assert.Empty(t, program.Differences(d, "cut", id))
 	assert.Len(t, d.Boards, 2)
 	assert.Len(t, d.Sounds, 2)
-	assert.Len(t, assembly.SpareLanes(d, id), 1)
+	assert.Len(t, program.SpareLanes(d, id), 1)
 	run(t, d, "shotTrim", m{"id": "s1", "edge": "out", "by": 7, "ripple": true})
 	run(t, d, "shotSet", m{"ids": []string{"s2"}, "change": m{"camera": "b"}})
 	run(t, d, "shotSlip", m{"ids": []string{"s3"}, "by": 4})
 	run(t, d, "shotAppend", m{"assembly": "cut", "camera": "b", "frames": 9})
 	var said []string
-	for _, x := range assembly.Differences(d, "cut", id) {
+	for _, x := range program.Differences(d, "cut", id) {
 		said = append(said, strings.TrimSpace(fmt.Sprintf("%s %s: %s → %s", x.Number, x.What, x.First, x.Second)))
 	}
 	assert.Equal(t, []string{"010 length: 47 f → 40 f", "020 picture: B → A", "030 story: from 3004 → from 3000", "040 only in the first: 9 f at 127 →"}, said)
 	run(t, d, "shotSwap", m{"a": "s1", "b": "s2"})
 	said = nil
-	for _, x := range assembly.Differences(d, "cut", id) {
+	for _, x := range program.Differences(d, "cut", id) {
 		said = append(said, x.Number+" "+x.What)
 	}
 	assert.Equal(t, []string{"020 picture", "010 length", "010 order", "030 story", "040 only in the first"}, said)
@@ -195,8 +196,8 @@ func TestAssembliesAreCopiedComparedAndRemoved(t *testing.T) {
 }
 
 func TestRhythmMarksWhatIsFarOff(t *testing.T) {
-	d := board([2]int{0, 24}, [2]int{24, 60}, [2]int{70, 118})
-	r := assembly.Measure(assembly.Compile(d, "cut"), scene.Assembly{Target: 100, ShotTarget: 30})
+	d := scenetest.Cut([2]int{0, 24}, [2]int{24, 60}, [2]int{70, 118})
+	r := program.Measure(program.Compile(d, "cut"), scene.Assembly{Target: 100, ShotTarget: 30})
 	assert.InDelta(t, 36, r.Average, 1e-12)
 	assert.InDelta(t, 36, r.Median, 1e-12)
 	assert.Equal(t, [3]int{108, 118, 18}, [3]int{r.Total, r.Length, r.Over}, "the gap counts as running time")
@@ -205,10 +206,10 @@ func TestRhythmMarksWhatIsFarOff(t *testing.T) {
 }
 
 func TestBoardsBeforeAnyCamera(t *testing.T) {
-	d := board()
+	d := scenetest.Cut()
 	blob := func(c string) string { return strings.Repeat(c, 32) }
 	run(t, d, "boardsDeal", m{"assembly": "cut", "frames": 30, "panels": []m{{"name": "one", "blob": blob("01"), "width": 16, "height": 9}, {"name": "two", "blob": blob("02"), "width": 16, "height": 9}}})
-	shots := assembly.Shots(d, "main")
+	shots := program.Shots(d, "main")
 	require.Len(t, shots, 2)
 	assert.Equal(t, blob("02"), air(d, 30).Playing[0].Still.Blob)
 	assert.Equal(t, "two", shots[1].Name)
@@ -231,10 +232,10 @@ func TestBoardsBeforeAnyCamera(t *testing.T) {
 }
 
 func TestFootageEndsWhereItEnds(t *testing.T) {
-	d := board([2]int{0, 40})
+	d := scenetest.Cut([2]int{0, 40})
 	d.Footage["f"] = scene.Footage{Name: "f", Blob: strings.Repeat("ef", 32), Width: 16, Height: 9, Frames: 50}
 	run(t, d, "shotAppend", m{"assembly": "cut", "plays": "footage", "footage": "f", "frames": 30})
-	s := assembly.Shots(d, "main")[1]
+	s := program.Shots(d, "main")[1]
 	run(t, d, "shotTrim", m{"id": s.ID, "edge": "in", "by": 5})
 	assert.Equal(t, 5.0, d.Shots[s.ID].FootageIn)
 	run(t, d, "shotTrim", m{"id": s.ID, "edge": "out", "by": 100})
@@ -248,7 +249,7 @@ func TestFootageEndsWhereItEnds(t *testing.T) {
 }
 
 func TestSoundsOfTheStoryJumpWithTheCut(t *testing.T) {
-	d := board([2]int{0, 48}, [2]int{48, 96}, [2]int{96, 120})
+	d := scenetest.Cut([2]int{0, 48}, [2]int{48, 96}, [2]int{96, 120})
 	// Stories 0–48, 24–72 (again), 96–144 at double speed.
 	for id, in := range map[string]float64{"s1": 0, "s2": 24, "s3": 96} {
 		s := d.Shots[id]
@@ -258,7 +259,7 @@ func TestSoundsOfTheStoryJumpWithTheCut(t *testing.T) {
 	run(t, d, "shotSpeed", m{"ids": []string{"s3"}, "speed": 2})
 	run(t, d, "trackAdd", m{"id": "wind", "name": "wind", "clock": "story", "gain": 0})
 	run(t, d, "soundAdd", m{"id": "w", "track": "wind", "name": "w", "blob": strings.Repeat("ab", 32), "seconds": 5, "in": 12, "gain": -6, "fadeIn": 24})
-	heard := assembly.Schedule(d, "cut", assembly.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, 0)
+	heard := program.Schedule(d, "cut", program.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, 0)
 	require.Len(t, heard, 3)
 	half := math.Pow(10, -6.0/20)
 	assert.Equal(t, [4]float64{12, 48, 0, 1}, [4]float64{heard[0].In, heard[0].Out, heard[0].Offset, heard[0].Speed})
@@ -267,10 +268,10 @@ func TestSoundsOfTheStoryJumpWithTheCut(t *testing.T) {
 	assert.InDelta(t, half/2, heard[1].Levels[0].Gain, 1e-12, "half way through the fade")
 	assert.Equal(t, [4]float64{96, 114, 3.5, 2}, [4]float64{heard[2].In, heard[2].Out, heard[2].Offset, heard[2].Speed}, "the file ends at story 132")
 	// On its own clock it is one piece; a solo track silences it.
-	assert.Len(t, assembly.Schedule(d, "cut", &assembly.Program{}, scene.StoryClock, 0, 1e6, 0), 1)
+	assert.Len(t, program.Schedule(d, "cut", &program.Program{}, scene.StoryClock, 0, 1e6, 0), 1)
 	run(t, d, "trackAdd", m{"id": "bell", "name": "bell", "clock": "screen", "assembly": "cut", "gain": 6, "solo": true})
 	run(t, d, "soundAdd", m{"id": "b", "track": "bell", "name": "b", "blob": strings.Repeat("cd", 32), "seconds": 2, "in": 30, "gain": -6})
-	heard = slices.DeleteFunc(assembly.Schedule(d, "cut", assembly.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, 0), func(h assembly.Heard) bool { return h.Muted })
+	heard = slices.DeleteFunc(program.Schedule(d, "cut", program.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, 0), func(h program.Heard) bool { return h.Muted })
 	require.Len(t, heard, 1)
 	assert.Equal(t, [2]float64{30, 78}, [2]float64{heard[0].In, heard[0].Out})
 	assert.InDelta(t, 1, heard[0].Levels[0].Gain, 1e-12, "+6 and −6 dB")
@@ -283,7 +284,7 @@ func TestSoundsOfTheStoryJumpWithTheCut(t *testing.T) {
 	refused(t, d, "choose a track", "soundAdd", m{"track": "none", "name": "x", "seconds": 1})
 }
 
-func levels(h assembly.Heard) (out []float64) {
+func levels(h program.Heard) (out []float64) {
 	for _, l := range h.Levels {
 		out = append(out, l.Gain)
 	}

@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -254,7 +255,7 @@ func setSpeed(d *edit.Draft, a speedArgs) (string, error) {
 		}
 	}
 	for _, lane := range slices.Sorted(maps.Keys(c.lanes)) {
-		c.lanes[lane].rework(true, func(e Entry) (scene.Shot, bool) {
+		c.lanes[lane].rework(true, func(e program.Entry) (scene.Shot, bool) {
 			s := e.Shot
 			if !chosen[e.ID] {
 				return s, true

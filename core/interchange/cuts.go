@@ -8,7 +8,7 @@ import (
 	"strconv"
 	"strings"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -121,6 +121,6 @@ func shows(doc *scene.Document, s scene.Shot) string {
 func whole(v float64) bool { return math.Abs(v-math.Round(v)) < 1e-6 }
 
 // shotsOf returns the shots that an assembly plays, in order.
-func shotsOf(doc *scene.Document, id string) []assembly.Entry {
-	return assembly.Compile(doc, id).Shots()
+func shotsOf(doc *scene.Document, id string) []program.Entry {
+	return program.Compile(doc, id).Shots()
 }

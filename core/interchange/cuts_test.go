@@ -10,6 +10,7 @@ import (
 	"proscen/core/curve"
 	"proscen/core/edit"
 	"proscen/core/interchange"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/timing"
@@ -73,9 +74,9 @@ func brought(t *testing.T, d *scene.Document, in assembly.Incoming) string {
 
 // lanes writes all lanes of an assembly with all that shots have, but for ids.
 func lanes(d *scene.Document, id string) (out []string) {
-	list := append([]string{assembly.MainLane(d, id)}, assembly.SpareLanes(d, id)...)
+	list := append([]string{program.MainLane(d, id)}, program.SpareLanes(d, id)...)
 	for i, lane := range list {
-		for _, s := range assembly.Shots(d, lane) {
+		for _, s := range program.Shots(d, lane) {
 			boards := ""
 			for _, b := range d.BoardsOf(s.ID) {
 				v := d.Boards[b]
@@ -103,7 +104,7 @@ func TestOTIOComesBackEqual(t *testing.T) {
 	assert.Empty(t, said)
 	id := brought(t, d, in)
 	assert.Equal(t, lanes(d, "cut"), lanes(d, id))
-	assert.Empty(t, assembly.Differences(d, "cut", id))
+	assert.Empty(t, program.Differences(d, "cut", id))
 	a, b := d.Assemblies["cut"], d.Assemblies[id]
 	b.Name, b.Order = a.Name, a.Order
 	assert.Equal(t, a, b)
@@ -205,12 +206,12 @@ func TestForeignOTIO(t *testing.T) {
 	require.NoError(t, err)
 	id := brought(t, d, in)
 	var got []string
-	for _, s := range assembly.Shots(d, assembly.MainLane(d, id)) {
+	for _, s := range program.Shots(d, program.MainLane(d, id)) {
 		got = append(got, fmt.Sprintf("%s %s%s[%d,%d)@%g×%g", s.Number, s.Camera, s.Plays, s.ScreenIn, s.ScreenOut, s.StoryIn, s.Speed))
 	}
 	assert.Equal(t, []string{"010 a[0,48)@48×1", "030 b[48,72)@0×2", "040 board[120,129)@7×1"}, got)
 	assert.Equal(t, "from elsewhere", d.Assemblies[id].Name)
-	second := assembly.Shots(d, assembly.MainLane(d, id))[1]
+	second := program.Shots(d, program.MainLane(d, id))[1]
 	assert.Equal(t, &scene.Join{Kind: scene.Dissolve, Before: 4, After: 8}, second.Join)
 	assert.Equal(t, 8, second.Head, "four frames at double speed")
 	for _, want := range []string{
@@ -266,10 +267,10 @@ func TestEDLComesBackEqual(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, said)
 	id := brought(t, d, in)
-	for _, x := range assembly.Differences(d, "cut", id) {
+	for _, x := range program.Differences(d, "cut", id) {
 		t.Errorf("%+v", x)
 	}
-	main, back := assembly.Shots(d, "main"), assembly.Shots(d, assembly.MainLane(d, id))
+	main, back := program.Shots(d, "main"), program.Shots(d, program.MainLane(d, id))
 	for i := range main {
 		assert.Equal(t, main[i].Screen(), back[i].Screen(), main[i].Number)
 		assert.Equal(t, main[i].Name, back[i].Name)
@@ -296,7 +297,7 @@ M2   CAM02    012.0                00:00:04:00
 	require.NoError(t, err)
 	id := brought(t, d, in)
 	var got []string
-	for _, s := range assembly.Shots(d, assembly.MainLane(d, id)) {
+	for _, s := range program.Shots(d, program.MainLane(d, id)) {
 		got = append(got, fmt.Sprintf("%s %s%s[%d,%d)@%g×%g %s", s.Number, s.Camera, s.Plays, s.ScreenIn, s.ScreenOut, s.StoryIn, s.Speed, scene.Canonical(s.Join)))
 	}
 	// The dissolve runs over frames 72 to 95: its seam is at 84, twelve frames into

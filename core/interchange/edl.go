@@ -11,6 +11,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/curve"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/timing"
 )
@@ -99,8 +100,8 @@ func WriteEDL(doc *scene.Document, id string) Written {
 	}
 	said.count(markers, "The marker is not in the list.", "The %d markers are not in the list.")
 	spares := 0
-	for _, l := range assembly.SpareLanes(doc, id) {
-		spares += len(assembly.Shots(doc, l))
+	for _, l := range program.SpareLanes(doc, id) {
+		spares += len(program.Shots(doc, l))
 	}
 	said.count(spares, "The shot of the spare lane is not in the list.", "The %d shots of spare lanes are not in the list.")
 	said.count(len(doc.Sounds), "The sound is not in the list.", "The %d sounds are not in the list.")

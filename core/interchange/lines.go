@@ -11,7 +11,7 @@ import (
 	"strconv"
 	"strings"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -39,7 +39,7 @@ func captions(doc *scene.Document, id string, clock scene.Clock) (out []caption,
 		for _, k := range ids {
 			silent[k] = true
 		}
-		for _, h := range assembly.Lines(doc, assembly.Compile(doc, id), 0, math.Inf(1), 0) {
+		for _, h := range program.Lines(doc, program.Compile(doc, id), 0, math.Inf(1), 0) {
 			if h.Cut {
 				cut++
 			}

@@ -10,6 +10,7 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/curve"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -95,11 +96,11 @@ func under(v any) map[string]json.RawMessage {
 func WriteOTIO(doc *scene.Document, id string, deliveries map[string]string) Written {
 	w := otioWriter{doc: doc, rate: doc.Settings.Rate.PerSecond(), boards: doc.BoardsByShot()}
 	a := doc.Assemblies[id]
-	lanes := append([]string{assembly.MainLane(doc, id)}, assembly.SpareLanes(doc, id)...)
+	lanes := append([]string{program.MainLane(doc, id)}, program.SpareLanes(doc, id)...)
 	stack := &otioObject{Schema: "Stack.1", Name: "tracks"}
 	for i, lane := range lanes {
 		t := &otioObject{Schema: "Track.1", Kind: "Video", Name: doc.Lanes[lane].Name}
-		shots := assembly.Shots(doc, lane)
+		shots := program.Shots(doc, lane)
 		if i == 0 {
 			shots = shotsOf(doc, id)
 		}
@@ -166,7 +167,7 @@ func (w *otioWriter) span(start, frames float64) *otioRange {
 	return &otioRange{"TimeRange.1", w.time(start), w.time(frames)}
 }
 
-func (w *otioWriter) lane(t *otioObject, shots []assembly.Entry, deliveries map[string]string) {
+func (w *otioWriter) lane(t *otioObject, shots []program.Entry, deliveries map[string]string) {
 	at := 0
 	for _, e := range shots {
 		s := e.Shot
@@ -191,7 +192,7 @@ func (w *otioWriter) transition(j scene.Join) *otioObject {
 	return o
 }
 
-func (w *otioWriter) clip(e assembly.Entry, delivered string) *otioObject {
+func (w *otioWriter) clip(e program.Entry, delivered string) *otioObject {
 	s := e.Shot
 	frames := float64(s.Screen().Count())
 	o := &otioObject{Schema: "Clip.2", Name: strings.TrimSpace(s.Number + " " + s.Name), SourceRange: w.span(s.StoryIn, frames), ActiveReference: "DEFAULT_MEDIA"}

@@ -7,9 +7,9 @@ import (
 	"fmt"
 	"image"
 
-	"proscen/core/assembly"
 	"proscen/core/card"
 	"proscen/core/kit"
+	"proscen/core/program"
 	"proscen/core/raster"
 	"proscen/core/scene"
 	"proscen/core/session"
@@ -134,7 +134,7 @@ func (p *Painter) Frame(screen int, img *image.RGBA) error {
 const black = "#000000"
 
 // layer renders one shot of what is on air.
-func (p *Painter) layer(on *assembly.Playing, img *image.RGBA) error {
+func (p *Painter) layer(on *program.Playing, img *image.RGBA) error {
 	if on.Still != nil {
 		return p.still(*on.Still, img)
 	}
@@ -153,7 +153,7 @@ func (p *Painter) layer(on *assembly.Playing, img *image.RGBA) error {
 }
 
 // still paints what stands for a camera.
-func (p *Painter) still(s assembly.Still, img *image.RGBA) error {
+func (p *Painter) still(s program.Still, img *image.RGBA) error {
 	missing := func(what string) error { return card.Draw(img, card.Missing(what), nil) }
 	picture := func(blob string) (image.Image, error) {
 		if p.files.Picture == nil {

@@ -47,6 +47,17 @@ func Small() *scene.Document {
 	return d
 }
 
+// Cut returns the small document with shots of camera A at the ranges of screen
+// time given, of which each begins at another thousand of story time.
+func Cut(ranges ...[2]int) *scene.Document {
+	d := Small()
+	d.Shots = map[string]scene.Shot{}
+	for i, r := range ranges {
+		d.Shots[fmt.Sprintf("s%d", i+1)] = scene.Shot{Lane: "main", Number: fmt.Sprintf("%03d", 10*(i+1)), Camera: "a", ScreenIn: r[0], ScreenOut: r[1], StoryIn: float64(1000 * (i + 1)), Speed: 1}
+	}
+	return d
+}
+
 // Rich returns the small document with something in every collection: a lamp, a
 // prop that is handed over, a group, an aim point that the second camera focuses
 // on by a key, a spare lane, a board, a card, footage, sound on both clocks, lines.

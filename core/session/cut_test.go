@@ -4,7 +4,7 @@ import (
 	"math"
 	"testing"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
 
 	"github.com/stretchr/testify/assert"
@@ -80,7 +80,7 @@ func TestOtherAssembliesCanBeWatched(t *testing.T) {
 	s := open()
 	do(t, s, "assemblyDuplicate", m{"id": "cut", "name": "second", "new": "second"})
 	do(t, s, "cutTo", m{"assembly": "second", "at": 10, "camera": "b"})
-	var a assembly.Air
+	var a program.Air
 	s.ProgramOf("second").At(10, &a)
 	assert.Equal(t, "b", a.Playing[0].Camera)
 	assert.Equal(t, "a", s.OnAir(10).Playing[0].Camera)

@@ -4,17 +4,17 @@ import (
 	"math"
 	"slices"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
 // ShotAt returns what a shot shows at a screen frame, as if it played alone.
-func (s *Session) ShotAt(shot string, screen float64) (assembly.Playing, bool) {
+func (s *Session) ShotAt(shot string, screen float64) (program.Playing, bool) {
 	e, ok := s.Doc.Shots[shot]
 	if !ok {
-		return assembly.Playing{}, false
+		return program.Playing{}, false
 	}
-	return s.Program().Show(&assembly.Entry{ID: shot, Shot: e}, screen), true
+	return s.Program().Show(&program.Entry{ID: shot, Shot: e}, screen), true
 }
 
 // KeysOf lists the screen frames at which a shot's camera has keys, in order; they

@@ -14,6 +14,7 @@ import (
 	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -38,7 +39,7 @@ type Session struct {
 	boxes     []geom.Box // for Snap
 	figures   []motion.Figure
 	assembly  string
-	program   assembly.Program
+	program   program.Program
 	compiled  bool // whether program is what the document says
 	catalog   edit.Catalog
 	newID     func() string
@@ -46,10 +47,10 @@ type Session struct {
 	previewed asked // what the preview was made by
 	guests    []*guest
 	apart     int // how many nested calls keep the guests away
-	air       assembly.Air
-	others    map[string]*assembly.Program // compiled when they are asked for
-	order     orderOf                      // as Order saw it last
-	ordered   int                          // counts the orders that there have been
+	air       program.Air
+	others    map[string]*program.Program // compiled when they are asked for
+	order     orderOf                     // as Order saw it last
+	ordered   int                         // counts the orders that there have been
 	between   [2]motion.State
 }
 
@@ -64,7 +65,7 @@ func Open(doc *scene.Document, newID func() string) *Session {
 
 // ChooseAssembly selects the cut by id or name, "" for the first.
 func (s *Session) ChooseAssembly(name string) error {
-	id, ok := assembly.Find(s.Doc, name)
+	id, ok := program.Find(s.Doc, name)
 	if !ok && name != "" {
 		return fmt.Errorf("there is no assembly called %q", name)
 	}
@@ -82,7 +83,7 @@ func (s *Session) Provide(blob string, b *kit.Bundle) {
 }
 
 // Program returns the compiled cut.
-func (s *Session) Program() *assembly.Program {
+func (s *Session) Program() *program.Program {
 	if !s.compiled {
 		s.program.Recompile(s.Doc, s.assembly)
 		s.compiled = true
@@ -112,23 +113,23 @@ type orderOf struct {
 }
 
 // ProgramOf returns the compiled cut of any assembly.
-func (s *Session) ProgramOf(id string) *assembly.Program {
+func (s *Session) ProgramOf(id string) *program.Program {
 	if id == s.assembly {
 		return s.Program()
 	}
 	p := s.others[id]
 	if p == nil {
 		if s.others == nil {
-			s.others = map[string]*assembly.Program{}
+			s.others = map[string]*program.Program{}
 		}
-		p = assembly.Compile(s.Doc, id)
+		p = program.Compile(s.Doc, id)
 		s.others[id] = p
 	}
 	return p
 }
 
 // OnAir returns what the cut shows at a screen frame; it is reused.
-func (s *Session) OnAir(screen float64) *assembly.Air {
+func (s *Session) OnAir(screen float64) *program.Air {
 	s.Program().At(screen, &s.air)
 	return &s.air
 }
@@ -136,7 +137,7 @@ func (s *Session) OnAir(screen float64) *assembly.Air {
 // View returns the camera through which a shot on air is seen, at the story
 // frame of the shot; nil when it has none. On a travel it is between two. It
 // holds until the next call of Evaluate or View.
-func (s *Session) View(p *assembly.Playing) *motion.CameraState {
+func (s *Session) View(p *program.Playing) *motion.CameraState {
 	s.Evaluate(p.Story)
 	if p.Between != nil {
 		return s.Between(*p.Between)
@@ -149,7 +150,7 @@ func (s *Session) View(p *assembly.Playing) *motion.CameraState {
 
 // Between returns the camera on a travel; nil when one of its cameras is not
 // there.
-func (s *Session) Between(b assembly.Between) *motion.CameraState {
+func (s *Session) Between(b program.Between) *motion.CameraState {
 	from, to := s.CameraIndex(b.FromCamera), s.CameraIndex(b.ToCamera)
 	if from < 0 || to < 0 {
 		return nil
@@ -175,7 +176,7 @@ func (s *Session) refresh(p patch.Patch) {
 	}
 	if cut {
 		if _, ok := s.Doc.Assemblies[s.assembly]; !ok {
-			s.assembly, _ = assembly.Find(s.Doc, "")
+			s.assembly, _ = program.Find(s.Doc, "")
 		}
 		s.compiled, s.others = false, nil
 	}

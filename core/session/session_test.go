@@ -6,11 +6,11 @@ import (
 	"math"
 	"testing"
 
-	"proscen/core/assembly"
 	"proscen/core/curve"
 	"proscen/core/edit"
 	"proscen/core/motion"
 	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -51,7 +51,7 @@ func refused(t *testing.T, s *Session, name string, args m, says string) {
 // lane writes the main lane as number:camera[in,out)@story.
 func lane(s *Session) string {
 	out := ""
-	for _, e := range assembly.Shots(s.Doc, "main") {
+	for _, e := range program.Shots(s.Doc, "main") {
 		out += fmt.Sprintf("%s:%s[%d,%d)@%g ", e.Number, e.Camera, e.ScreenIn, e.ScreenOut, e.StoryIn)
 	}
 	return out
@@ -213,7 +213,7 @@ func TestStalePatchIsRefusedWhole(t *testing.T) {
 // randomOperation draws an operation with arguments that are often wrong.
 func randomOperation(t *rapid.T, s *Session) (string, m) {
 	shots := []string{"gone"}
-	for _, e := range assembly.Shots(s.Doc, "main") {
+	for _, e := range program.Shots(s.Doc, "main") {
 		shots = append(shots, e.ID)
 	}
 	shot := rapid.SampledFrom(shots).Draw(t, "shot")
@@ -272,7 +272,7 @@ func TestAnySequenceUndoesByteForByte(t *testing.T) {
 			if p := s.Doc.Validate(); len(p) > 0 {
 				t.Fatalf("%s left an invalid document: %v", name, p)
 			}
-			lane := assembly.Shots(s.Doc, "main")
+			lane := program.Shots(s.Doc, "main")
 			for i := 1; i < len(lane); i++ {
 				if lane[i-1].Screen().Overlaps(lane[i].Screen()) {
 					t.Fatalf("%s left shots that overlap", name)
@@ -366,7 +366,7 @@ func TestProgramAndTheTwoClocks(t *testing.T) {
 	do(t, s, "shotSpeed", m{"ids": []string{"s3"}, "speed": 0.5})
 	on := s.OnAir(60).Playing
 	require.Len(t, on, 1)
-	assert.Equal(t, assembly.Playing{Shot: "s2", Camera: "b", Story: 52, Weight: 1}, on[0])
+	assert.Equal(t, program.Playing{Shot: "s2", Camera: "b", Story: 52, Weight: 1}, on[0])
 	assert.Empty(t, s.OnAir(90).Playing, "nothing is on air in a gap")
 	assert.Empty(t, s.OnAir(-1).Playing)
 	assert.Empty(t, s.OnAir(144).Playing)

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"proscen/core/assembly"
 	"proscen/core/interchange"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/session"
 )
@@ -66,7 +66,7 @@ func TestTheDemonstrationComesBack(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, s.Doc.Assemblies, 2)
 		for id := range s.Doc.Assemblies {
-			assert.Empty(t, assembly.Differences(s.Doc, "first-cut", id), format)
+			assert.Empty(t, program.Differences(s.Doc, "first-cut", id), format)
 		}
 	}
 }

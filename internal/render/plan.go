@@ -11,8 +11,8 @@ import (
 
 	"gocloud.dev/blob"
 
-	"proscen/core/assembly"
 	"proscen/core/picture"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/media"
@@ -32,7 +32,7 @@ type Item struct {
 func Plan(doc *scene.Document, assemblyID string, shots []string) ([]Item, error) {
 	var out []Item
 	found := map[string]bool{}
-	for _, s := range assembly.Compile(doc, assemblyID).Shots() {
+	for _, s := range program.Compile(doc, assemblyID).Shots() {
 		if len(shots) > 0 {
 			byID, byNumber := slices.Contains(shots, s.ID), slices.Contains(shots, s.Number)
 			if !byID && !byNumber {

@@ -1,19 +1,20 @@
-package assembly_test
+package program_test
 
 import (
 	"fmt"
 	"math"
 	"testing"
 
-	"proscen/core/assembly"
+	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
 )
 
 func TestLinesAreHeardWhereTheirFramesAreShown(t *testing.T) {
-	d := board([2]int{0, 20}, [2]int{20, 30}, [2]int{40, 60})
+	d := scenetest.Cut([2]int{0, 20}, [2]int{20, 30}, [2]int{40, 60})
 	place := func(id string, story, speed float64) {
 		s := d.Shots[id]
 		s.StoryIn, s.Speed = story, speed
@@ -26,9 +27,9 @@ func TestLinesAreHeardWhereTheirFramesAreShown(t *testing.T) {
 		"hello": {Cast: "walker", In: 104, Out: 112, Text: "Hello."},
 		"bye":   {Cast: "walker", In: 118, Out: 124, Text: "Bye."},
 	}
-	p := assembly.Compile(d, "cut")
+	p := program.Compile(d, "cut")
 	said := func(from, to, least float64) (out []string) {
-		for _, s := range assembly.Lines(d, p, from, to, least) {
+		for _, s := range program.Lines(d, p, from, to, least) {
 			out = append(out, fmt.Sprint(s.Shot, " ", s.Line, " ", s.In, "-", s.Out, " ", s.Cut))
 		}
 		return out
@@ -41,14 +42,14 @@ func TestLinesAreHeardWhereTheirFramesAreShown(t *testing.T) {
 	assert.Equal(t, []string{"s1 bye 18-20 true", "s2 hello 20-22 true"}, said(12, 28, 0))
 	assert.Equal(t, []string{"s1 hello 4-12 false", "s3 bye 40-48 true"}, said(0, math.Inf(1), 3))
 	place("s3", 120, 0)
-	assert.Empty(t, assembly.Lines(d, assembly.Compile(d, "cut"), 40, 60, 0), "a held frame says nothing")
+	assert.Empty(t, program.Lines(d, program.Compile(d, "cut"), 40, 60, 0), "a held frame says nothing")
 }
 
 // TestLinesAndUsesAgainstCounting holds both against going through all shots,
 // lines and frames.
 func TestLinesAndUsesAgainstCounting(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		d := board()
+		d := scenetest.Cut()
 		at := 0
 		for i := range rapid.IntRange(1, 8).Draw(t, "shots") {
 			in := at + rapid.IntRange(0, 5).Draw(t, "gap")
@@ -63,9 +64,9 @@ func TestLinesAndUsesAgainstCounting(t *testing.T) {
 			in := rapid.IntRange(0, 80).Draw(t, "line")
 			d.Lines[fmt.Sprint("l", i)] = scene.Line{Cast: "walker", In: in, Out: in + rapid.IntRange(1, 30).Draw(t, "for"), Text: "x"}
 		}
-		p := assembly.Compile(d, "cut")
+		p := program.Compile(d, "cut")
 		heard := map[string]bool{}
-		for _, s := range assembly.Lines(d, p, 0, math.Inf(1), 0) {
+		for _, s := range program.Lines(d, p, 0, math.Inf(1), 0) {
 			heard[s.Shot+" "+s.Line] = true
 		}
 		for k, s := range d.Shots {
@@ -104,7 +105,7 @@ func TestLinesAndUsesAgainstCounting(t *testing.T) {
 func TestShortPiecesOfASoundAreGathered(t *testing.T) {
 	// Seven shots of the story's frames 0 to 99 from their beginning, the fourth
 	// long, the last far away.
-	d := board([2]int{0, 4}, [2]int{6, 10}, [2]int{10, 14}, [2]int{20, 60}, [2]int{60, 64}, [2]int{64, 68}, [2]int{90, 94})
+	d := scenetest.Cut([2]int{0, 4}, [2]int{6, 10}, [2]int{10, 14}, [2]int{20, 60}, [2]int{60, 64}, [2]int{64, 68}, [2]int{90, 94})
 	for id, s := range d.Shots {
 		s.StoryIn = 0
 		d.PutShot(id, s)
@@ -115,7 +116,7 @@ func TestShortPiecesOfASoundAreGathered(t *testing.T) {
 		"b": {Track: "bell", Name: "b", Blob: "b", Seconds: 1, In: 5, Out: 8},
 	}
 	heard := func(least float64) (out []string) {
-		for _, p := range assembly.Schedule(d, "cut", assembly.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, least) {
+		for _, p := range program.Schedule(d, "cut", program.Compile(d, "cut"), scene.ScreenClock, 0, 1e6, least) {
 			out = append(out, fmt.Sprint(p.Sound, " ", p.In, "-", p.Out, " ", p.Gathered))
 		}
 		return out

@@ -1,6 +1,7 @@
-// Package assembly holds the cut: what is on air at a screen frame, and the
-// editing operations on lanes of shots.
-package assembly
+// Package program says what an assembly comes to: what is on air at a screen frame,
+// what is heard, what is used of the story, how long it is. The operations that
+// change it are next door, in assembly.
+package program
 
 import (
 	"cmp"
@@ -41,10 +42,11 @@ func SpareLanes(doc *scene.Document, assembly string) (out []string) {
 
 // Shots returns the shots of a lane in order of screen time.
 func Shots(doc *scene.Document, lane string) []Entry {
-	return appendShots(nil, doc, lane)
+	return AppendShots(nil, doc, lane)
 }
 
-func appendShots(to []Entry, doc *scene.Document, lane string) []Entry {
+// AppendShots adds the shots of a lane to a list, in order of screen time.
+func AppendShots(to []Entry, doc *scene.Document, lane string) []Entry {
 	list := doc.ShotsInOrder()
 	for i := range list {
 		if list[i].Lane == lane {
@@ -139,7 +141,7 @@ func (p *Program) Recompile(doc *scene.Document, assembly string) {
 		p.shots = FromCues(doc, assembly, clock)
 		return
 	}
-	p.shots = appendShots(p.shots[:0], doc, MainLane(doc, assembly))
+	p.shots = AppendShots(p.shots[:0], doc, MainLane(doc, assembly))
 	for shot, ids := range doc.BoardsByShot() {
 		if doc.Shots[shot].Plays != scene.PlaysBoard {
 			continue
