@@ -1,4 +1,4 @@
-.PHONY: start build test lint generate screenshots bench format
+.PHONY: start build test soak lint generate screenshots bench format
 
 start:        ## install what is missing, build, start with the demonstration
 	@scripts/start.sh
@@ -6,6 +6,8 @@ build:        ## front end and program
 	@bash -c 'source scripts/tools.sh; need_toolchains; build_web; build_program'
 test:         ## everything: lint, freshness, Go, front end, browser
 	@scripts/test.sh
+soak:         ## sync for long: 100,000 random runs, and fifty people for a minute
+	@scripts/test.sh --soak
 lint:
 	@scripts/lint.sh
 format:

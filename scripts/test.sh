@@ -2,7 +2,17 @@
 # All tests: lint, Go with a private PostgreSQL, the core in WebAssembly, the
 # front end, and journeys through the real application in Chromium.
 #   --screenshots   only makes docs/screenshots anew
+#   --soak          only tries sync for long
 source "$(dirname "$0")/tools.sh"
+if [ "${1:-}" = --soak ]; then
+  need_run
+  DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
+  trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
+  start_postgres "$DATA"
+  go test ./internal/httpapi -run ManyPeople -count=1 -v -people "${PEOPLE:-50}" -seconds "${SECONDS_EACH:-60}"
+  go test ./core/sync -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"
+  exit
+fi
 need_run
 need_packages 'command -v chromium' chromium 'command -v psql' postgresql-client
 npm_ci web

@@ -16,8 +16,8 @@ import (
 	"proscen/core/kit"
 	"proscen/core/optics"
 	"proscen/core/portrait"
+	"proscen/core/questions"
 	"proscen/core/scene"
-	"proscen/core/session"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -92,14 +92,14 @@ func (h *host) sunAt(args []js.Value) any {
 	if err := json.Unmarshal([]byte(args[0].String()), &c); err != nil {
 		return failed(err)
 	}
-	heading, height := session.SunAt(c)
+	heading, height := questions.SunAt(c)
 	return reply([2]float64{heading, height})
 }
 
 func (h *host) handles(args []js.Value) any {
 	out := h.session.Handles(args[0].String())
 	if out == nil {
-		out = []session.HandleNow{}
+		out = []questions.HandleNow{}
 	}
 	return reply(out)
 }
@@ -146,7 +146,7 @@ func (h *host) extent(args []js.Value) any {
 func (h *host) snap(args []js.Value) any {
 	by, hints := h.session.Snap(names(args[0]), vec(args[1]), args[2].Float(), args[3].Float())
 	if hints == nil {
-		hints = []session.Hint{}
+		hints = []questions.Hint{}
 	}
 	return reply(map[string]any{"by": scene.FromR3(by), "hints": hints})
 }
@@ -170,7 +170,7 @@ func (h *host) trade([]js.Value) any {
 
 // compose returns where a camera stands for a picture.
 func (h *host) compose(args []js.Value) any {
-	var w session.ComposeWish
+	var w questions.ComposeWish
 	if err := json.Unmarshal([]byte(args[0].String()), &w); err != nil {
 		return failed(err)
 	}
@@ -183,7 +183,7 @@ func (h *host) compose(args []js.Value) any {
 
 // suggest returns several places for a picture.
 func (h *host) suggest(args []js.Value) any {
-	var w session.ComposeWish
+	var w questions.ComposeWish
 	if err := json.Unmarshal([]byte(args[0].String()), &w); err != nil {
 		return failed(err)
 	}

@@ -8,6 +8,7 @@ import (
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/patch"
+	"proscen/core/questions"
 	"proscen/core/scene"
 
 	"github.com/stretchr/testify/assert"
@@ -372,7 +373,7 @@ func TestSnapLinesUpByHand(t *testing.T) {
 	// From x = 1, a way of 2.2 brings the right end to 3.615; q's left end is at 3.585.
 	by, hints := s.Snap([]string{"p"}, r3.Vec{X: 2.2}, 0.1, 0)
 	require.Len(t, hints, 1)
-	assert.Equal(t, Hint{0, 3.585, "q"}, Hint{hints[0].Axis, math.Round(hints[0].Value*1000) / 1000, hints[0].Node})
+	assert.Equal(t, questions.Hint{Axis: 0, Value: 3.585, Node: "q"}, questions.Hint{Axis: hints[0].Axis, Value: math.Round(hints[0].Value*1000) / 1000, Node: hints[0].Node})
 	assert.InDelta(t, 2.17, by.X, 1e-6)
 	by, hints = s.Snap([]string{"p"}, r3.Vec{X: 1.43, Y: 0.26}, 0.01, 0.5)
 	assert.Empty(t, hints)
@@ -383,7 +384,7 @@ func TestHandlesStandOnThePieceAndPullIt(t *testing.T) {
 	s := open()
 	do(t, s, "stockPlace", m{"kind": "set", "stock": "doorWall", "name": "Wall", "position": []float64{10, 0, 0}, "turn": []float64{90, 0, 0}, "id": "w"})
 	do(t, s, "set", m{"collection": "nodes", "id": "w", "merge": m{"scale": 2}})
-	found := map[string]HandleNow{}
+	found := map[string]questions.HandleNow{}
 	for _, h := range s.Handles("w") {
 		found[h.Param] = h
 	}
@@ -403,7 +404,7 @@ func TestWaysAreLengthTimeAndSpeed(t *testing.T) {
 	w = s.TravelWay("b") // 8 m in 96 frames
 	assert.InDeltaSlice(t, []float64{8, 4, 2}, []float64{w.Length, w.Seconds, w.Speed}, 1e-9)
 	assert.Zero(t, s.ActionWay("nothing"))
-	heading, height := SunAt(scene.SunClock{Latitude: 40, Day: 172, Hour: 12})
+	heading, height := questions.SunAt(scene.SunClock{Latitude: 40, Day: 172, Hour: 12})
 	assert.InDelta(t, 180, heading, 0.5)
 	assert.InDelta(t, 73.5, height, 0.2)
 }

@@ -9,6 +9,7 @@ import (
 	"proscen/core/compose"
 	"proscen/core/curve"
 	"proscen/core/motion"
+	"proscen/core/questions"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -454,37 +455,37 @@ func TestFramingIsNamedAndRibbonsShowIt(t *testing.T) {
 	person("Ann", scene.Vec{20, 0, -6}, 180)
 	person("Ben", scene.Vec{20.2, 0, -4.6}, 0)
 	s = Open(s.Doc, counter())
-	c, err := s.Compose(ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Size: "medium", Angle: compose.Eye, Focal: 35, Frame: 0})
+	c, err := s.Compose(questions.ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Size: "medium", Angle: compose.Eye, Focal: 35, Frame: 0})
 	require.NoError(t, err)
 	do(t, s, "place", m{"id": "a", "position": c.Position, "turn": c.Turn})
 	do(t, s, "value", m{"node": "a", "channel": "lens.focal", "value": 35})
 	s.Evaluate(0)
 	f := s.Framing("a", []string{"Ann", "Ben", "box"})
 	assert.Equal(t, "medium of Ann", f.Label)
-	assert.Equal(t, []Status{Seen, Outside, Outside}, []Status{f.Subjects[0].Status, f.Subjects[1].Status, f.Subjects[2].Status})
-	over, err := s.Compose(ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "medium close-up", Angle: compose.Over, Focal: 85})
+	assert.Equal(t, []questions.Status{questions.Seen, questions.Outside, questions.Outside}, []questions.Status{f.Subjects[0].Status, f.Subjects[1].Status, f.Subjects[2].Status})
+	over, err := s.Compose(questions.ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "medium close-up", Angle: compose.Over, Focal: 85})
 	require.NoError(t, err)
 	do(t, s, "place", m{"id": "a", "position": over.Position, "turn": over.Turn})
 	do(t, s, "value", m{"node": "a", "channel": "lens.focal", "value": 85})
 	s.Evaluate(0)
 	assert.Equal(t, "medium close-up of Ann, over Ben", s.Framing("a", nil).Label)
-	_, err = s.Compose(ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "close-up", Angle: compose.Over, Focal: 18})
+	_, err = s.Compose(questions.ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "close-up", Angle: compose.Over, Focal: 18})
 	var lens *compose.ErrLens
 	require.ErrorAs(t, err, &lens)
 	assert.ErrorContains(t, err, "in front of Ben; use at least")
-	two, err := s.Suggest(ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "close-up", Angle: compose.Over, Focal: 18}, 6)
+	two, err := s.Suggest(questions.ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Over: "Ben", Size: "close-up", Angle: compose.Over, Focal: 18}, 6)
 	require.NoError(t, err)
 	assert.Len(t, two, 2, "over both shoulders, with a lens that does")
 	assert.GreaterOrEqual(t, two[0].Focal, lens.Needs)
 	for _, bad := range []struct {
-		w    ComposeWish
+		w    questions.ComposeWish
 		says string
 	}{
-		{ComposeWish{}, "one or two people"}, {ComposeWish{Subjects: []string{"box"}}, "of the cast"},
-		{ComposeWish{Subjects: []string{"Ann"}, Size: "huge", Angle: compose.Eye, Focal: 35}, "sizes are extreme close-up"},
-		{ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: "askew", Focal: 35}, "is no angle"},
-		{ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: compose.Eye}, "from 1 to 3000"},
-		{ComposeWish{Subjects: []string{"Ann"}, Over: "Ann", Size: "full", Angle: compose.Over, Focal: 35}, "over whose shoulder"},
+		{questions.ComposeWish{}, "one or two people"}, {questions.ComposeWish{Subjects: []string{"box"}}, "of the cast"},
+		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "huge", Angle: compose.Eye, Focal: 35}, "sizes are extreme close-up"},
+		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: "askew", Focal: 35}, "is no angle"},
+		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: compose.Eye}, "from 1 to 3000"},
+		{questions.ComposeWish{Subjects: []string{"Ann"}, Over: "Ann", Size: "full", Angle: compose.Over, Focal: 35}, "over whose shoulder"},
 	} {
 		_, err := s.Compose(bad.w)
 		assert.ErrorContains(t, err, bad.says)
@@ -493,9 +494,9 @@ func TestFramingIsNamedAndRibbonsShowIt(t *testing.T) {
 	do(t, s, "stockPlace", m{"kind": "set", "stock": "stoneWall", "name": "Wall", "position": []float64{20, 0, -4}, "id": "wall"})
 	do(t, s, "set", m{"collection": "nodes", "id": "wall", "merge": m{"piece": m{"params": m{"height": 3}}}})
 	s.Evaluate(0)
-	assert.Equal(t, Hidden, s.Framing("a", []string{"Ann"}).Subjects[0].Status)
+	assert.Equal(t, questions.Hidden, s.Framing("a", []string{"Ann"}).Subjects[0].Status)
 	straight := 0.0
-	c, err = s.Compose(ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Size: "full", Angle: compose.Eye, Focal: 35, Around: &straight})
+	c, err = s.Compose(questions.ComposeWish{Camera: "a", Subjects: []string{"Ann"}, Size: "full", Angle: compose.Eye, Focal: 35, Around: &straight})
 	require.NoError(t, err)
 	assert.NotZero(t, c.Around, "straight in front is the wall")
 	// The walker walks away from camera A, which is turned to them: whole, then small.
@@ -504,10 +505,10 @@ func TestFramingIsNamedAndRibbonsShowIt(t *testing.T) {
 	do(t, s2, "set", m{"collection": "nodes", "id": "a", "merge": m{"position": []float64{0, 1.5, 5}}})
 	do(t, s2, "set", m{"collection": "nodes", "id": "box", "merge": m{"hidden": true}})
 	r := s2.Ribbon("a", []string{"walker", "box"}, 0, 60, 4)
-	assert.Equal(t, []byte{byte(Seen) | InFocus, byte(Seen) | InFocus, byte(Seen) | InFocus, byte(Seen) | InFocus}, []byte{r[0], r[2], r[4], r[6]})
+	assert.Equal(t, []byte{byte(questions.Seen) | questions.InFocus, byte(questions.Seen) | questions.InFocus, byte(questions.Seen) | questions.InFocus, byte(questions.Seen) | questions.InFocus}, []byte{r[0], r[2], r[4], r[6]})
 	do(t, s2, "value", m{"node": "a", "channel": "lens.focal", "value": 8})
 	r = s2.Ribbon("a", []string{"walker"}, 0, 239, 2)
-	assert.Equal(t, []byte{byte(Seen), byte(Small)}, []byte{r[0] &^ InFocus, r[1] &^ InFocus})
+	assert.Equal(t, []byte{byte(questions.Seen), byte(questions.Small)}, []byte{r[0] &^ questions.InFocus, r[1] &^ questions.InFocus})
 }
 
 func TestPathsDrawnByHandKeepWhatMatters(t *testing.T) {

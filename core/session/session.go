@@ -10,11 +10,11 @@ import (
 
 	"proscen/core/assembly"
 	"proscen/core/edit"
-	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/patch"
 	"proscen/core/program"
+	"proscen/core/questions"
 	"proscen/core/scene"
 )
 
@@ -28,16 +28,7 @@ func Operations() edit.Catalog {
 // Session is an open scene. It is not safe for use by several goroutines at
 // once.
 type Session struct {
-	Doc       *scene.Document
-	Motion    *motion.Scene
-	State     motion.State
-	past      motion.State // for Trail
-	where     motion.State // for where
-	changes   int
-	whereAt   int        // changes when where was filled
-	evaluated int        // changes when State was filled
-	boxes     []geom.Box // for Snap
-	figures   []motion.Figure
+	questions.Scene
 	assembly  string
 	program   program.Program
 	compiled  bool // whether program is what the document says
@@ -58,7 +49,7 @@ type Session struct {
 // nil when no operation is run.
 func Open(doc *scene.Document, newID func() string) *Session {
 	doc.ForgetOrder()
-	s := &Session{Doc: doc, Motion: motion.Compile(doc), changes: 1, catalog: Operations(), newID: newID}
+	s := &Session{Scene: questions.New(doc), catalog: Operations(), newID: newID}
 	s.ChooseAssembly("")
 	return s
 }
@@ -79,7 +70,7 @@ func (s *Session) Assembly() string { return s.assembly }
 // Provide hands over the bundle of an imported model by its blob.
 func (s *Session) Provide(blob string, b *kit.Bundle) {
 	s.Motion.Provide(s.Doc, blob, b)
-	s.changes++
+	s.Changed()
 }
 
 // Program returns the compiled cut.
@@ -97,7 +88,7 @@ func (s *Session) Program() *program.Program {
 func (s *Session) Order() int {
 	now := orderOf{s.assembly, s.Doc.OrderOfShots(), len(s.Doc.Lanes), 0}
 	if s.Doc.Assemblies[s.assembly].Cues != "" {
-		now.change = s.changes
+		now.change = s.Changes()
 	}
 	if now != s.order {
 		s.order = now
@@ -164,7 +155,7 @@ func (s *Session) Between(b program.Between) *motion.CameraState {
 // refresh brings motion and cut in line with an applied patch.
 func (s *Session) refresh(p patch.Patch) {
 	s.Motion.Update(s.Doc, p)
-	s.changes++
+	s.Changed()
 	cut := false
 	for _, c := range p {
 		switch c.Collection {
@@ -200,7 +191,7 @@ func (s *Session) RunWith(name string, args json.RawMessage, newID func() string
 }
 
 func (s *Session) tools(newID func() string) edit.Tools {
-	return edit.Tools{NewID: newID, Stage: (*where)(s)}
+	return edit.Tools{NewID: newID, Stage: s.Stage()}
 }
 
 // asked is an operation with its arguments.
@@ -278,4 +269,13 @@ func (s *Session) put(p patch.Patch, apply func(*scene.Document, patch.Patch) er
 		}
 	})
 	return err
+}
+
+// ShotAt returns what a shot shows at a screen frame, as if it played alone.
+func (s *Session) ShotAt(shot string, screen float64) (program.Playing, bool) {
+	e, ok := s.Doc.Shots[shot]
+	if !ok {
+		return program.Playing{}, false
+	}
+	return s.Program().Show(&program.Entry{ID: shot, Shot: e}, screen), true
 }

@@ -7,6 +7,7 @@ import (
 
 	"proscen/core/compose"
 	"proscen/core/geom"
+	"proscen/core/questions"
 	"proscen/core/scene"
 	"proscen/core/session"
 
@@ -18,7 +19,7 @@ import (
 
 // project sees a point through a lens by a 3 × 3 rotation of its own: the height
 // in the picture from −1 to 1.
-func project(c session.Composed, vfov float64, p r3.Vec) float64 {
+func project(c questions.Composed, vfov float64, p r3.Vec) float64 {
 	sp, cp := math.Sincos(c.Turn[0] * math.Pi / 180)
 	st, ct := math.Sincos(c.Turn[1] * math.Pi / 180)
 	pan := mat.NewDense(3, 3, []float64{cp, 0, sp, 0, 1, 0, -sp, 0, cp})
@@ -62,7 +63,7 @@ func TestComposedPicturesOfTheDemonstration(t *testing.T) {
 			for _, size := range compose.Sizes {
 				for _, focal := range []float64{18, 25, 35, 50, 75, 135} {
 					for _, angle := range []compose.Angle{compose.Eye, compose.Low, compose.High} {
-						c, err := s.Compose(session.ComposeWish{Camera: "camera-2", Subjects: []string{who}, Size: size.Name, Angle: angle, Focal: focal, Frame: frame})
+						c, err := s.Compose(questions.ComposeWish{Camera: "camera-2", Subjects: []string{who}, Size: size.Name, Angle: angle, Focal: focal, Frame: frame})
 						if err != nil {
 							assert.Regexp(t, "in the way|no place", err.Error())
 							refused++
@@ -98,7 +99,7 @@ func TestComposedPicturesOfTheDemonstration(t *testing.T) {
 func TestOverTheShoulderPairsOfTheDemonstration(t *testing.T) {
 	s := session.Open(Scene(), nil)
 	for _, pair := range [][2]string{{"ida", "tomas"}, {"tomas", "ida"}} {
-		all, err := s.Suggest(session.ComposeWish{Camera: "camera-5", Subjects: pair[:1], Over: pair[1], Size: "medium close-up", Angle: compose.Over, Focal: 60, Frame: 500}, 6)
+		all, err := s.Suggest(questions.ComposeWish{Camera: "camera-5", Subjects: pair[:1], Over: pair[1], Size: "medium close-up", Angle: compose.Over, Focal: 60, Frame: 500}, 6)
 		require.NoError(t, err)
 		require.NotEmpty(t, all)
 		for _, c := range all {
@@ -111,12 +112,12 @@ func TestOverTheShoulderPairsOfTheDemonstration(t *testing.T) {
 			looked := session.Open(d, nil)
 			looked.Evaluate(500)
 			f := looked.Framing("camera-5", pair[:])
-			assert.Equal(t, session.Seen, f.Subjects[0].Status)
+			assert.Equal(t, questions.Seen, f.Subjects[0].Status)
 			assert.Contains(t, f.Label, ", over ", "%v", c)
 			assert.Less(t, f.Subjects[1].Depth, f.Subjects[0].Depth)
 		}
 	}
-	_, err := s.Compose(session.ComposeWish{Camera: "camera-5", Subjects: []string{"ida"}, Over: "tomas", Size: "close-up", Angle: compose.Over, Focal: 18, Frame: 500})
+	_, err := s.Compose(questions.ComposeWish{Camera: "camera-5", Subjects: []string{"ida"}, Over: "tomas", Size: "close-up", Angle: compose.Over, Focal: 18, Frame: 500})
 	var lens *compose.ErrLens
 	assert.True(t, errors.As(err, &lens))
 }

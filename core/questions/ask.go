@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"math"
@@ -27,7 +27,7 @@ type HandleNow struct {
 }
 
 // Handles returns the build parameters of a node that can be dragged.
-func (s *Session) Handles(node string) []HandleNow {
+func (s *Scene) Handles(node string) []HandleNow {
 	n := s.Doc.Nodes[node]
 	i := s.Motion.Index(node)
 	if n.Piece == nil || i < 0 || n.Piece.Along != "" {
@@ -58,7 +58,7 @@ func (s *Session) Handles(node string) []HandleNow {
 
 // Strike returns what a ray meets first at the evaluated frame, leaving out
 // nodes and what hangs on them.
-func (s *Session) Strike(r geom.Ray, leave []string) (motion.Struck, bool) {
+func (s *Scene) Strike(r geom.Ray, leave []string) (motion.Struck, bool) {
 	return s.Motion.Strike(r, s.now(), 1e5, func(i int) bool {
 		return slices.Contains(leave, s.Motion.Nodes[i].ID) || s.Motion.Within(i, leave)
 	})
@@ -67,7 +67,7 @@ func (s *Session) Strike(r geom.Ray, leave []string) (motion.Struck, bool) {
 // Ground returns the height in metres of what one walks on at a place of the plan
 // at the evaluated frame, leaving out a node. Those who stand about are not walked
 // on, nor are roofs and cables.
-func (s *Session) Ground(x, z float64, leave string) (y float64, ok bool) {
+func (s *Scene) Ground(x, z float64, leave string) (y float64, ok bool) {
 	hit, ok := s.Motion.Strike(geom.Ray{From: r3.Vec{X: x, Y: 1e4, Z: z}, Dir: r3.Vec{Y: -1}}, s.now(), 1e5, func(i int) bool {
 		e := &s.Motion.Nodes[i].Entity
 		return e.Kind != scene.KindSet || e.Piece != nil && kit.Overhead(e.Piece.Stock) || s.Motion.Nodes[i].ID == leave || s.Motion.Within(i, []string{leave})
@@ -77,7 +77,7 @@ func (s *Session) Ground(x, z float64, leave string) (y float64, ok bool) {
 
 // Extent returns the box in the world of nodes and what hangs on them at the
 // evaluated frame.
-func (s *Session) Extent(nodes []string) geom.Box {
+func (s *Scene) Extent(nodes []string) geom.Box {
 	out := geom.EmptyBox()
 	for _, id := range nodes {
 		if i := s.Motion.Index(id); i >= 0 {
@@ -103,7 +103,7 @@ const snapReach = 25
 // ends or middles along X and Z meet those of what stands nearby, where that
 // takes less than tolerance metres; otherwise their origin meets a grid of a
 // size in metres, 0 for none. Axes along which they do not move are left alone.
-func (s *Session) Snap(nodes []string, by r3.Vec, tolerance, grid float64) (r3.Vec, []Hint) {
+func (s *Scene) Snap(nodes []string, by r3.Vec, tolerance, grid float64) (r3.Vec, []Hint) {
 	box := s.Extent(nodes)
 	if box.Empty() {
 		return by, nil
@@ -169,7 +169,7 @@ type Way struct {
 }
 
 // ActionWay returns the way of a walk or run.
-func (s *Session) ActionWay(id string) Way {
+func (s *Scene) ActionWay(id string) Way {
 	a, ok := s.Doc.Actions[id]
 	p := s.Motion.PathByID(a.Path)
 	if !ok || p == nil {
@@ -180,7 +180,7 @@ func (s *Session) ActionWay(id string) Way {
 
 // TravelWay returns the way of a node on its own path, from its first to its
 // last key.
-func (s *Session) TravelWay(node string) Way {
+func (s *Scene) TravelWay(node string) Way {
 	p := s.Motion.Path(node)
 	if p == nil {
 		return Way{}
@@ -197,7 +197,7 @@ func (s *Session) TravelWay(node string) Way {
 	return Way{Length: p.Length()}
 }
 
-func (s *Session) way(length, frames float64) Way {
+func (s *Scene) way(length, frames float64) Way {
 	sec := s.Doc.Settings.Rate.Seconds(frames)
 	w := Way{Length: length, Seconds: sec}
 	if sec > 0 {

@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"fmt"
@@ -20,7 +20,7 @@ type PathLine struct {
 
 // SamplePath compiles points into a path and samples it. With the id of a path
 // of the document, ticks mark every half second of what travels or walks on it.
-func (s *Session) SamplePath(form curve.Form, points []scene.Vec, closed bool, id string) (PathLine, error) {
+func (s *Scene) SamplePath(form curve.Form, points []scene.Vec, closed bool, id string) (PathLine, error) {
 	pts := make([]r3.Vec, len(points))
 	for i, p := range points {
 		pts[i] = p.R3()
@@ -63,7 +63,7 @@ const maxTicks = 2000
 // Trail returns a camera at moments before a story frame, step frames apart and
 // the latest first, as far back as count, appended to buf[:0]. It leaves State
 // as it is. An unknown camera has no trail.
-func (s *Session) Trail(camera string, frame, step float64, count int, buf []motion.CameraState) []motion.CameraState {
+func (s *Scene) Trail(camera string, frame, step float64, count int, buf []motion.CameraState) []motion.CameraState {
 	buf = buf[:0]
 	at := s.CameraIndex(camera)
 	if at < 0 {
@@ -83,7 +83,7 @@ type KeyOvershoot struct {
 
 // Overshoots lists where the channels of a node pass beyond their keys, in the
 // order of channels.
-func (s *Session) Overshoots(node string) []KeyOvershoot {
+func (s *Scene) Overshoots(node string) []KeyOvershoot {
 	out := []KeyOvershoot{}
 	for _, ch := range scene.Channels {
 		for _, v := range s.Doc.Curves {

@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"math"
@@ -44,7 +44,7 @@ type Numbers struct {
 
 // Numbers returns what a crew asks about a camera at the evaluated frame. Speeds
 // over the move are taken from frame to frame.
-func (s *Session) Numbers(camera string) (Numbers, bool) {
+func (s *Scene) Numbers(camera string) (Numbers, bool) {
 	at := s.CameraIndex(camera)
 	if at < 0 {
 		return Numbers{}, false
@@ -75,7 +75,7 @@ func (s *Session) Numbers(camera string) (Numbers, bool) {
 }
 
 // nearestSubject finds what the distance is to, and the size of the shot.
-func (s *Session) nearestSubject(camera string, at int, n *Numbers) {
+func (s *Scene) nearestSubject(camera string, at int, n *Numbers) {
 	st := &s.State
 	c := &st.Cameras[at]
 	eye := c.World.Origin()
@@ -108,7 +108,7 @@ func (s *Session) nearestSubject(camera string, at int, n *Numbers) {
 
 // rates returns the speed in m/s and the rate of turn in °/s of a camera at a
 // frame, over half a frame to both sides.
-func (s *Session) rates(at int, frame float64) (speed, turn float64) {
+func (s *Scene) rates(at int, frame float64) (speed, turn float64) {
 	a := *s.Motion.EvaluateCamera(at, frame-0.5, &s.past)
 	b := s.Motion.EvaluateCamera(at, frame+0.5, &s.past)
 	rate := s.Doc.Settings.Rate.PerSecond()
@@ -124,7 +124,7 @@ func turned(a, b *geom.Mat4) float64 {
 // mostLooks bounds the frames of a move that are looked at.
 const mostLooks = 600
 
-func (s *Session) overMove(at int, n *Numbers) {
+func (s *Scene) overMove(at int, n *Numbers) {
 	rate := s.Doc.Settings.Rate.PerSecond()
 	step := max(1, math.Ceil((n.To-n.From)/mostLooks))
 	before := *s.Motion.EvaluateCamera(at, n.From, &s.past)

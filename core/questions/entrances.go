@@ -1,25 +1,15 @@
-package session
+package questions
 
 import (
 	"math"
 	"slices"
 
-	"proscen/core/program"
 	"proscen/core/scene"
 )
 
-// ShotAt returns what a shot shows at a screen frame, as if it played alone.
-func (s *Session) ShotAt(shot string, screen float64) (program.Playing, bool) {
-	e, ok := s.Doc.Shots[shot]
-	if !ok {
-		return program.Playing{}, false
-	}
-	return s.Program().Show(&program.Entry{ID: shot, Shot: e}, screen), true
-}
-
 // KeysOf lists the screen frames at which a shot's camera has keys, in order; they
 // may lie beyond the ends of the shot.
-func (s *Session) KeysOf(e scene.Shot) (out []int) {
+func (s *Scene) KeysOf(e scene.Shot) (out []int) {
 	if e.Speed <= 0 || e.Plays != scene.PlaysCamera {
 		return nil
 	}
@@ -42,7 +32,7 @@ const searchStep = 4
 // Entrances lists the screen frames of a shot at which one of some subjects
 // comes into its camera's picture or is no longer in it, in order, looking at
 // its frames from and to and those between. It leaves State as it is.
-func (s *Session) Entrances(e scene.Shot, subjects []string, from, to int) (out []int) {
+func (s *Scene) Entrances(e scene.Shot, subjects []string, from, to int) (out []int) {
 	if e.Plays != scene.PlaysCamera || e.Speed == 0 || s.Doc.Nodes[e.Camera].Camera == nil {
 		return nil
 	}

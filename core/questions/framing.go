@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"errors"
@@ -57,7 +57,7 @@ var arounds = []float64{30, -30, 50, -50, 12, -12, 75, -75, 0, 100, -100, 135, -
 
 // Compose returns where a camera stands for a picture: outside walls, and with
 // the face and, but for close pictures, the chest in sight.
-func (s *Session) Compose(w ComposeWish) (Composed, error) {
+func (s *Scene) Compose(w ComposeWish) (Composed, error) {
 	wish, err := s.wish(w)
 	if err != nil {
 		return Composed{}, err
@@ -104,7 +104,7 @@ func cmpAbs(a, b float64) int {
 }
 
 // wish turns a wish into what compose places, at its frame.
-func (s *Session) wish(w ComposeWish) (out compose.Wish, err error) {
+func (s *Scene) wish(w ComposeWish) (out compose.Wish, err error) {
 	(*where)(s).at(w.Frame)
 	if len(w.Subjects) == 0 || len(w.Subjects) > 2 {
 		return out, errors.New("choose one or two people for the picture")
@@ -150,7 +150,7 @@ func (s *Session) wish(w ComposeWish) (out compose.Wish, err error) {
 }
 
 // lensOf returns the angles of a camera with a focal length.
-func (s *Session) lensOf(camera string, focal float64) compose.Lens {
+func (s *Scene) lensOf(camera string, focal float64) compose.Lens {
 	k := scene.Camera{Sensor: edit.DefaultSensor}
 	if n := s.Doc.Nodes[camera]; n.Camera != nil {
 		k = *n.Camera
@@ -166,7 +166,7 @@ func (s *Session) lensOf(camera string, focal float64) compose.Lens {
 
 // faceAt returns where a face sits by the rule: with room to where it looks, or
 // opposite a shoulder. Two share the middle.
-func (s *Session) faceAt(w ComposeWish, around float64) float64 {
+func (s *Scene) faceAt(w ComposeWish, around float64) float64 {
 	switch {
 	case w.Angle == compose.Over:
 		return overRoom
@@ -182,7 +182,7 @@ func (s *Session) faceAt(w ComposeWish, around float64) float64 {
 
 // blocks returns the name of what is in the way of a picture, or in which its
 // camera would stand, "" for nothing.
-func (s *Session) blocks(w ComposeWish, wish compose.Wish, p compose.Pose) string {
+func (s *Scene) blocks(w ComposeWish, wish compose.Wish, p compose.Pose) string {
 	own := slices.Clone(w.Subjects)
 	if w.Angle == compose.Over {
 		own = append(own, w.Over)
@@ -218,12 +218,12 @@ const bodyRoom = 0.15
 var around8 = []r3.Vec{{X: 1}, {X: -1}, {Y: 1}, {Y: -1}, {Z: 1}, {Z: -1}, {X: 0.7, Z: 0.7}, {X: -0.7, Z: 0.7}, {X: 0.7, Z: -0.7}, {X: -0.7, Z: -0.7}}
 
 // heldBy tells whether a node is carried by one of some others at a frame.
-func (s *Session) heldBy(i int, others []string, frame float64) bool {
+func (s *Scene) heldBy(i int, others []string, frame float64) bool {
 	on := s.Motion.Carrier(i, frame)
 	return on >= 0 && slices.Contains(others, s.Motion.Nodes[on].ID)
 }
 
-func (s *Session) composed(w ComposeWish, wish compose.Wish, p compose.Pose) Composed {
+func (s *Scene) composed(w ComposeWish, wish compose.Wish, p compose.Pose) Composed {
 	tidy := func(v float64) float64 { return math.Round(v*1e6) / 1e6 }
 	m := geom.PanTiltRoll(p.Pan, p.Tilt, p.Roll)
 	focus := r3.Dot(r3.Sub(wish.Subjects[0].Eyes, p.At), m.Dir(r3.Vec{Z: -1}))
@@ -245,7 +245,7 @@ func (s *Session) composed(w ComposeWish, wish compose.Wish, p compose.Pose) Com
 // Suggest returns several places for a picture, the likeliest first: from both
 // sides, with the face more or less turned, and from another height. What is
 // blocked is left out.
-func (s *Session) Suggest(w ComposeWish, most int) ([]Composed, error) {
+func (s *Scene) Suggest(w ComposeWish, most int) ([]Composed, error) {
 	wish, err := s.wish(w)
 	if err != nil {
 		return nil, err
@@ -317,7 +317,7 @@ func (s *Session) Suggest(w ComposeWish, most int) ([]Composed, error) {
 
 // fittedUp returns the shortest focal length of a camera's kit that is at least
 // one, or that length itself.
-func (s *Session) fittedUp(camera string, focal float64) float64 {
+func (s *Scene) fittedUp(camera string, focal float64) float64 {
 	n := s.Doc.Nodes[camera]
 	if n.Camera == nil {
 		return math.Ceil(focal)
@@ -369,7 +369,7 @@ const InFocus = 8
 const smallest = 0.1 // of the picture's height
 
 // framed returns how a camera shows a node at an evaluated state.
-func (s *Session) framed(c *motion.CameraState, i int, st *motion.State) Framed {
+func (s *Scene) framed(c *motion.CameraState, i int, st *motion.State) Framed {
 	n := &s.Motion.Nodes[i]
 	out := Framed{Node: n.ID, Name: n.Entity.Name}
 	var look []r3.Vec
@@ -406,12 +406,12 @@ func (s *Session) framed(c *motion.CameraState, i int, st *motion.State) Framed 
 }
 
 // confusion returns the circle of confusion of a camera's sensor in mm.
-func (s *Session) confusion(node int) float64 {
+func (s *Scene) confusion(node int) float64 {
 	k := s.Motion.Nodes[node].Entity.Camera
 	return optics.CircleOfConfusion(k.Sensor[0], k.Sensor[1])
 }
 
-func (s *Session) frameFigure(c *motion.CameraState, f motion.Figure, out *Framed) {
+func (s *Scene) frameFigure(c *motion.CameraState, f motion.Figure, out *Framed) {
 	x, y, depth := c.Project(f.Eyes)
 	out.Depth = depth
 	if depth < 0.1 {
@@ -487,7 +487,7 @@ type Framing struct {
 
 // Framing returns how a camera frames subjects at the evaluated frame, and the
 // size of its shot in words, which is computed from the people in it.
-func (s *Session) Framing(camera string, subjects []string) Framing {
+func (s *Scene) Framing(camera string, subjects []string) Framing {
 	out := Framing{Label: "", Subjects: []Framed{}}
 	at := s.CameraIndex(camera)
 	if at < 0 {
@@ -564,7 +564,7 @@ func label(people []Framed) string {
 // Ribbon returns how a camera shows subjects over story time: for each of count
 // frames, step apart from a first one, a Status for each subject, with InFocus
 // added. It leaves State as it is.
-func (s *Session) Ribbon(camera string, subjects []string, from, step float64, count int) []byte {
+func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, count int) []byte {
 	at := s.CameraIndex(camera)
 	out := make([]byte, 0, count*len(subjects))
 	if at < 0 {

@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"proscen/core/motion"
@@ -7,7 +7,7 @@ import (
 
 // Draws fills a renderer's input with the evaluated state, seen through a camera
 // in a shot, "" for none. It reuses what in holds.
-func (s *Session) Draws(c *motion.CameraState, shot string, in *raster.Input) {
+func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
@@ -39,7 +39,7 @@ func (s *Session) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 }
 
 // CameraIndex returns the index in State.Cameras of a camera node, or −1.
-func (s *Session) CameraIndex(node string) int {
+func (s *Scene) CameraIndex(node string) int {
 	for i, n := range s.Motion.Cameras {
 		if s.Motion.Nodes[n].ID == node {
 			return i
@@ -49,7 +49,7 @@ func (s *Session) CameraIndex(node string) int {
 }
 
 // Evaluate fills State with the scene at a frame of story time.
-func (s *Session) Evaluate(story float64) *motion.State {
+func (s *Scene) Evaluate(story float64) *motion.State {
 	s.Motion.Evaluate(story, &s.State)
 	s.evaluated = s.changes
 	return &s.State
@@ -57,7 +57,7 @@ func (s *Session) Evaluate(story float64) *motion.State {
 
 // now returns the state at the frame that was evaluated last, brought up to date
 // when the document has changed since.
-func (s *Session) now() *motion.State {
+func (s *Scene) now() *motion.State {
 	if s.evaluated != s.changes {
 		s.Evaluate(s.State.Frame)
 	}

@@ -1,4 +1,4 @@
-package session
+package questions
 
 import (
 	"slices"
@@ -14,7 +14,7 @@ import (
 
 // where answers operations' questions about places, as edit.Stage. It looks at
 // the scene as it was before the operation began.
-type where Session
+type where Scene
 
 func (w *where) at(frame float64) {
 	if w.where.Frame != frame || w.whereAt != w.changes {
@@ -73,7 +73,7 @@ func (w *where) Below(at r3.Vec, frame float64, leave []string) (float64, bool) 
 // Picture returns what a camera shows.
 func (w *where) Picture(camera string, frame float64) edit.Picture {
 	w.at(frame)
-	i := (*Session)(w).CameraIndex(camera)
+	i := (*Scene)(w).CameraIndex(camera)
 	if i < 0 {
 		return edit.Picture{World: geom.Identity, Focal: 35, Focus: 4, Project: func(r3.Vec) (x, y, depth float64) { return 0, 0, 0 }}
 	}

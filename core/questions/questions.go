@@ -1,0 +1,41 @@
+// Package questions is what a scene can be asked: what a camera sees and how it is
+// framed, where things are, what a ray meets, how far and how fast something goes.
+// Nothing here changes the scene.
+package questions
+
+import (
+	"proscen/core/edit"
+	"proscen/core/geom"
+	"proscen/core/motion"
+	"proscen/core/scene"
+)
+
+// Scene is a document with its compiled motion, evaluated at a frame. It is not safe
+// for use by several goroutines at once.
+type Scene struct {
+	Doc    *scene.Document
+	Motion *motion.Scene
+	State  motion.State // as Evaluate has filled it last
+
+	past      motion.State // for Trail
+	where     motion.State // for Stage
+	changes   int
+	whereAt   int        // changes when where was filled
+	evaluated int        // changes when State was filled
+	boxes     []geom.Box // for Snap
+	figures   []motion.Figure
+}
+
+// New prepares a valid document.
+func New(doc *scene.Document) Scene {
+	return Scene{Doc: doc, Motion: motion.Compile(doc), changes: 1}
+}
+
+// Changed notes that document and motion are not what they were.
+func (s *Scene) Changed() { s.changes++ }
+
+// Changes counts how often they have changed.
+func (s *Scene) Changes() int { return s.changes }
+
+// Stage answers the questions that operations ask about places.
+func (s *Scene) Stage() edit.Stage { return (*where)(s) }
