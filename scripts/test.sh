@@ -10,7 +10,7 @@ if [ "${1:-}" = --soak ]; then
   trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
   start_postgres "$DATA"
   go test ./internal/httpapi -run ManyPeople -count=1 -v -people "${PEOPLE:-50}" -seconds "${SECONDS_EACH:-60}"
-  go test ./core/sync -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"
+  go test ./core/local -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"
   exit
 fi
 need_run

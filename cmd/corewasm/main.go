@@ -11,10 +11,10 @@ import (
 	"runtime/debug"
 	"syscall/js"
 
+	"proscen/core/local"
 	"proscen/core/motion"
 	"proscen/core/scene"
 	"proscen/core/session"
-	"proscen/core/sync"
 
 	"github.com/oklog/ulid/v2"
 )
@@ -22,7 +22,7 @@ import (
 // host holds the open scene and the buffers that JavaScript reads.
 type host struct {
 	session *session.Session // what is seen: the scene, or a state of its history
-	client  *sync.Client     // the scene, as it is kept together with others
+	copy    *local.Copy      // the scene, as it is kept together with others
 	live    *session.Session // the scene while a state of its history is seen, else nil
 	opened  int              // counts sessions, so that what is laid out in one is told from the next
 	floats  map[string][]float32
@@ -103,7 +103,7 @@ func (h *host) open(args []js.Value) any {
 		return failed(err)
 	}
 	h.session, h.live = session.Open(doc, newID), nil
-	h.client = sync.Join(h.session, 0, "", "", nil, newID)
+	h.copy = local.Join(h.session, 0, "", "", nil, newID)
 	h.opened++
 	return reply(map[string]any{"assembly": h.session.Assembly()})
 }

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"syscall/js"
 
+	"proscen/core/local"
 	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/session"
@@ -23,29 +24,29 @@ type outcome struct {
 
 // synced says how this copy of the scene stands to the server's.
 type synced struct {
-	Revision int         `json:"revision"`
-	Waiting  []string    `json:"waiting"` // ids of edits that the server has not confirmed
-	Undo     []sync.Step `json:"undo"`    // the last ones; the last of them is the next
-	Redo     []sync.Step `json:"redo"`
-	Lost     []sync.Lost `json:"lost,omitempty"`
-	Behind   bool        `json:"behind,omitempty"`
-	Astray   bool        `json:"astray,omitempty"`
+	Revision int          `json:"revision"`
+	Waiting  []string     `json:"waiting"` // ids of edits that the server has not confirmed
+	Undo     []local.Step `json:"undo"`    // the last ones; the last of them is the next
+	Redo     []local.Step `json:"redo"`
+	Lost     []local.Lost `json:"lost,omitempty"`
+	Behind   bool         `json:"behind,omitempty"`
+	Astray   bool         `json:"astray,omitempty"`
 }
 
 // stepsShown is how many steps that can be undone are named.
 const stepsShown = 100
 
 func (h *host) synced() *synced {
-	undo, redo := h.client.Stacks()
-	out := synced{Revision: h.client.Revision(), Waiting: []string{}, Undo: last(undo), Redo: last(redo)}
-	for _, e := range h.client.Pending() {
+	undo, redo := h.copy.Stacks()
+	out := synced{Revision: h.copy.Revision(), Waiting: []string{}, Undo: last(undo), Redo: last(redo)}
+	for _, e := range h.copy.Pending() {
 		out.Waiting = append(out.Waiting, e.ID)
 	}
 	return &out
 }
 
-func last(list []sync.Step) []sync.Step {
-	return append([]sync.Step{}, list[max(0, len(list)-stepsShown):]...)
+func last(list []local.Step) []local.Step {
+	return append([]local.Step{}, list[max(0, len(list)-stepsShown):]...)
 }
 
 // answer tells what has become of the entities that a patch names, and of those
@@ -89,8 +90,8 @@ func (h *host) join(args []js.Value) any {
 	if err := json.Unmarshal([]byte(args[0].String()), &a); err != nil {
 		return failed(err)
 	}
-	h.client = sync.Join(h.session, a.Revision, a.Tab, a.Person, a.Mine, newID)
-	return h.reported(h.client.Adopt(a.Waiting), nil, touched{})
+	h.copy = local.Join(h.session, a.Revision, a.Tab, a.Person, a.Mine, newID)
+	return h.reported(h.copy.Adopt(a.Waiting), nil, touched{})
 }
 
 func (h *host) run(args []js.Value) any {
@@ -98,7 +99,7 @@ func (h *host) run(args []js.Value) any {
 		return failed(errPast)
 	}
 	before := h.touchedNow()
-	e, err := h.client.Run(args[0].String(), json.RawMessage(args[1].String()))
+	e, err := h.copy.Run(args[0].String(), json.RawMessage(args[1].String()))
 	return h.answer(outcome{Edit: &e}, before, e.Patch, err)
 }
 
@@ -108,13 +109,13 @@ func (h *host) turn(args []js.Value) any {
 		return failed(errPast)
 	}
 	before := h.touchedNow()
-	e, err := h.client.Turn(sync.Kind(args[0].String()))
+	e, err := h.copy.Turn(sync.Kind(args[0].String()))
 	return h.answer(outcome{Edit: &e}, before, e.Patch, err)
 }
 
 // next gives the oldest edit that the server has not confirmed, null for none.
 func (h *host) next([]js.Value) any {
-	if e, ok := h.client.Next(); ok {
+	if e, ok := h.copy.Next(); ok {
 		return reply(e)
 	}
 	return "null"
@@ -122,7 +123,7 @@ func (h *host) next([]js.Value) any {
 
 // pending lists the edits that the server has not confirmed.
 func (h *host) pending([]js.Value) any {
-	return reply(append([]sync.Edit{}, h.client.Pending()...))
+	return reply(append([]sync.Edit{}, h.copy.Pending()...))
 }
 
 func (h *host) receive(args []js.Value) any {
@@ -131,19 +132,19 @@ func (h *host) receive(args []js.Value) any {
 		return failed(err)
 	}
 	before := h.touchedNow()
-	r, err := h.client.Receive(edits)
+	r, err := h.copy.Receive(edits)
 	return h.reported(r, err, before)
 }
 
 func (h *host) refused(args []js.Value) any {
 	before := h.touchedNow()
-	r, err := h.client.Refused(args[0].String(), args[1].String())
+	r, err := h.copy.Refused(args[0].String(), args[1].String())
 	return h.reported(r, err, before)
 }
 
-func (h *host) reported(r sync.Report, err error, before touched) any {
+func (h *host) reported(r local.Report, err error, before touched) any {
 	s := h.synced()
-	s.Lost, s.Behind, s.Astray = r.Lost, r.Behind, errors.Is(err, sync.ErrAstray)
+	s.Lost, s.Behind, s.Astray = r.Lost, r.Behind, errors.Is(err, local.ErrAstray)
 	p := make(patch.Patch, len(r.Touched))
 	for i, k := range r.Touched {
 		p[i] = patch.Change{Layer: k.Layer, Collection: k.Collection, ID: k.ID}
@@ -161,7 +162,7 @@ func (h *host) fetched(args []js.Value) any {
 	if err != nil {
 		return failed(err)
 	}
-	h.client.Fetched(args[0].Int(), p)
+	h.copy.Fetched(args[0].Int(), p)
 	return reply(h.synced())
 }
 
@@ -235,7 +236,7 @@ func (h *host) restore(args []js.Value) any {
 	before := h.touchedNow()
 	var p patch.Patch
 	h.session.Under(func() { p = patch.Between(h.session.Doc, doc) })
-	e, err := h.client.Restore(p, args[1].String())
+	e, err := h.copy.Restore(p, args[1].String())
 	return h.answer(outcome{Edit: &e}, before, e.Patch, err)
 }
 

@@ -1,7 +1,5 @@
-// Package sync keeps many copies of a scene together: what a server accepts into
-// the log of a scene, and how a copy takes in the edits of others while edits of
-// its own are still on their way. The browser and the tests run the same code;
-// docs/sync.md has the rules for what can clash.
+// Package sync is the log of a scene: its edits, and what a server accepts as the
+// next one. docs/sync.md has the rules for what can clash.
 package sync
 
 import (
@@ -40,9 +38,11 @@ type Edit struct {
 	Patch     patch.Patch     `json:"patch,omitempty"`
 }
 
-// Bounds of an edit besides its patch.
+// MaxLabel bounds the label of an edit in bytes.
+const MaxLabel = 500
+
+// Further bounds of an edit besides its patch.
 const (
-	maxLabel     = 500
 	maxName      = 64
 	maxArguments = 4 << 20
 )
@@ -63,8 +63,8 @@ func (e *Edit) Check() error {
 	default:
 		return fmt.Errorf("an edit is of the kind do, undo, redo or restore, not %q", clip(string(e.Kind)))
 	}
-	if len(e.Label) > maxLabel || !utf8.ValidString(e.Label) {
-		return fmt.Errorf("the label of an edit is longer than %d characters, or no text", maxLabel)
+	if len(e.Label) > MaxLabel || !utf8.ValidString(e.Label) {
+		return fmt.Errorf("the label of an edit is longer than %d characters, or no text", MaxLabel)
 	}
 	for _, r := range e.Label {
 		if r == 0 {
@@ -129,7 +129,7 @@ func Accept(doc *scene.Document, revision int, e Edit) error {
 	if e.Base > revision {
 		return ClashError{revision, errors.New("it was made from an edit that is not there")}
 	}
-	err := numbersFree(doc, e.Patch)
+	err := NumbersFree(doc, e.Patch)
 	if e.Base == revision {
 		err = nil // whoever gives a number twice there knows it
 	}
@@ -142,9 +142,9 @@ func Accept(doc *scene.Document, revision int, e Edit) error {
 	return err
 }
 
-// numbersFree tells whether a patch gives a shot a number that another shot of the
+// NumbersFree tells whether a patch gives a shot a number that another shot of the
 // assembly has by now.
-func numbersFree(doc *scene.Document, p patch.Patch) error {
+func NumbersFree(doc *scene.Document, p patch.Patch) error {
 	scratch := scene.New()
 	table := scratch.Table("shots")
 	given := map[[2]string]bool{} // assembly and number

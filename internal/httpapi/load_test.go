@@ -15,6 +15,7 @@ import (
 	"testing"
 	"time"
 
+	"proscen/core/local"
 	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/session"
@@ -41,7 +42,7 @@ type worker struct {
 	t     *testing.T
 	scene string
 	mu    gosync.Mutex
-	c     *sync.Client
+	c     *local.Copy
 	s     *session.Session
 	made  map[string]time.Time
 	lost  int
@@ -57,7 +58,7 @@ func (w *worker) open(name string) {
 	doc, err := scene.Decode(got.Document)
 	require.NoError(w.t, err)
 	w.s = session.Open(doc, store.NewID)
-	w.c = sync.Join(w.s, got.Revision, name, name, nil, store.NewID)
+	w.c = local.Join(w.s, got.Revision, name, name, nil, store.NewID)
 }
 
 func edits(list []httpapi.Edit) []sync.Edit {

@@ -1,4 +1,4 @@
-package sync_test
+package local_test
 
 import (
 	"encoding/json"
@@ -9,6 +9,7 @@ import (
 	"slices"
 	"testing"
 
+	"proscen/core/local"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
@@ -32,7 +33,7 @@ type world struct {
 
 // tab is a client in a browser, with what would survive its end.
 type tab struct {
-	*sync.Client
+	*local.Copy
 	s      *session.Session
 	w      *world
 	inbox  []sync.Edit // events on their way
@@ -59,7 +60,7 @@ func (w *world) open(t *tab, waiting []sync.Edit) {
 			mine = append(mine, e)
 		}
 	}
-	t.Client = sync.Join(t.s, len(w.log), t.name(), t.person(), mine, w.newID)
+	t.Copy = local.Join(t.s, len(w.log), t.name(), t.person(), mine, w.newID)
 	t.inbox, t.posted = nil, nil
 	waiting = slices.DeleteFunc(slices.Clone(waiting), func(e sync.Edit) bool {
 		return slices.ContainsFunc(w.log, func(l sync.Edit) bool { return l.ID == e.ID })
@@ -70,7 +71,7 @@ func (w *world) open(t *tab, waiting []sync.Edit) {
 func (t *tab) name() string   { return fmt.Sprintf("tab%d", slices.Index(t.w.clients, t)) }
 func (t *tab) person() string { return fmt.Sprintf("p%d", slices.Index(t.w.clients, t)/2) } // two tabs each
 
-func (t *tab) report(r sync.Report, err error) {
+func (t *tab) report(r local.Report, err error) {
 	for _, l := range r.Lost {
 		t.lost[l.Edit.ID] = true
 	}
@@ -78,7 +79,7 @@ func (t *tab) report(r sync.Report, err error) {
 		t.same[e.ID] = true
 	}
 	switch {
-	case errors.Is(err, sync.ErrAstray):
+	case errors.Is(err, local.ErrAstray):
 		panic("a copy went astray")
 	case r.Behind:
 		t.catchUp()

@@ -1,4 +1,4 @@
-package sync_test
+package local_test
 
 import (
 	"encoding/json"
@@ -6,7 +6,7 @@ import (
 	"math/rand"
 	"testing"
 
-	"proscen/core/patch"
+	"proscen/core/local"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
@@ -229,8 +229,8 @@ func TestHistoryLeadsToTheStacks(t *testing.T) {
 		mine = append(mine, sync.Edit{ID: fmt.Sprint("e", i+1), Revision: i + 1, Kind: k.kind, Of: k.of, Label: fmt.Sprint("label ", i+1)})
 	}
 	s := session.Open(scenetest.Small(), nil)
-	undo, redo := sync.Join(s, len(mine), "t", "p", mine, nil).Stacks()
-	ids := func(steps []sync.Step) (out []string) {
+	undo, redo := local.Join(s, len(mine), "t", "p", mine, nil).Stacks()
+	ids := func(steps []local.Step) (out []string) {
 		for _, x := range steps {
 			out = append(out, fmt.Sprintf("%s by %d", x.ID, x.Revision))
 		}
@@ -239,51 +239,4 @@ func TestHistoryLeadsToTheStacks(t *testing.T) {
 	assert.Equal(t, []string{"e1 by 1", "e2 by 6"}, ids(undo), "what was done again is taken back by what did it")
 	assert.Equal(t, []string{"e7 by 8"}, ids(redo), "a new edit has ended what could be redone before")
 	assert.True(t, undo[0].Missing)
-}
-
-func TestEditsFromOutsideAreChecked(t *testing.T) {
-	good := func() sync.Edit {
-		return sync.Edit{ID: "e1", Kind: sync.Do, Label: "x", Patch: patch.Patch{{Collection: "markers", ID: "x", After: raw(`{"clock":"story","frame":3,"name":"","color":"#000000"}`)}}}
-	}
-	e := good()
-	require.NoError(t, e.Check())
-	for says, spoil := range map[string]func(e *sync.Edit){
-		"has no id":          func(e *sync.Edit) { e.ID = "" },
-		"the id of an edit":  func(e *sync.Edit) { e.ID = "a b" },
-		"the tab of an edit": func(e *sync.Edit) { e.Tab = string(make([]byte, 80)) },
-		"of the kind do":     func(e *sync.Edit) { e.Kind = "maybe" },
-		"longer than 500":    func(e *sync.Edit) { e.Label = string(make([]rune, 600)) },
-		"NUL":                func(e *sync.Edit) { e.Label = "a\x00" },
-		"a text in the arg":  func(e *sync.Edit) { e.Arguments = raw(`{"name":"\ud800"}`) },
-		"changes nothing":    func(e *sync.Edit) { e.Patch = nil },
-		"not a collection":   func(e *sync.Edit) { e.Patch[0].Collection = "nonsense" },
-	} {
-		e := good()
-		spoil(&e)
-		assert.ErrorContains(t, e.Check(), says)
-	}
-}
-
-func raw(s string) json.RawMessage { return json.RawMessage(s) }
-
-func FuzzEditsFromOutside(f *testing.F) {
-	f.Add([]byte(`{"id":"e","base":0,"kind":"do","label":"x","patch":[{"collection":"markers","id":"m","after":{"clock":"story","frame":1,"name":"","color":"#000000"}}]}`))
-	f.Add([]byte(`{"id":"e","base":-1,"kind":"undo","patch":[{"collection":"shots","id":"s1"}]}`))
-	f.Fuzz(func(t *testing.T, in []byte) {
-		var e sync.Edit
-		if json.Unmarshal(in, &e) != nil || e.Check() != nil {
-			return
-		}
-		d := scenetest.Small()
-		before := string(d.Encode())
-		if err := sync.Accept(d, 3, e); err != nil {
-			if string(d.Encode()) != before {
-				t.Fatal("a refused edit changed the document")
-			}
-			return
-		}
-		if p := d.Validate(); len(p) > 0 {
-			t.Fatalf("an accepted edit left problems: %v", p)
-		}
-	})
 }

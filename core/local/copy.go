@@ -1,4 +1,7 @@
-package sync
+// Package local keeps one open copy of a scene together with the server's: what is
+// done here goes on its way, and what others do is laid under it. The browser and the
+// tests run the same code; docs/sync.md has the rules for what can clash.
+package local
 
 import (
 	"encoding/json"
@@ -9,33 +12,34 @@ import (
 
 	"proscen/core/patch"
 	"proscen/core/session"
+	"proscen/core/sync"
 )
 
-// Client is one open copy of a scene: the document as the server has it at a
+// Copy is one open copy of a scene: the document as the server has it at a
 // revision, with the edits of its own that the server has not confirmed applied
 // on top, in order.
-type Client struct {
+type Copy struct {
 	Tab, Person string
 
 	session  *session.Session
 	revision int
-	pending  []Edit
-	mine     []Edit // what can be undone follows from these; patches may be missing
+	pending  []sync.Edit
+	mine     []sync.Edit // what can be undone follows from these; patches may be missing
 	newID    func() string
-	sent     Edit // what Next gave last
+	sent     sync.Edit // what Next gave last
 }
 
 // Lost is an edit that could not be kept, with the reason.
 type Lost struct {
-	Edit Edit   `json:"edit"`
-	Why  string `json:"why"`
+	Edit sync.Edit `json:"edit"`
+	Why  string    `json:"why"`
 }
 
 // Report says what taking in edits has done.
 type Report struct {
 	Touched []patch.Key // what may be different now
 	Lost    []Lost      // own edits that could not be kept
-	Same    []Edit      // own edits that had nothing left to do, since others had done the same
+	Same    []sync.Edit // own edits that had nothing left to do, since others had done the same
 	Behind  bool        // edits between are missing: ask for those since Revision
 }
 
@@ -45,21 +49,21 @@ var ErrAstray = errors.New("this copy of the scene is not the one that the serve
 
 // Join begins with a session whose document is at a revision. Mine are the edits of
 // this person in the log, oldest first, as far as they are wanted for undo.
-func Join(s *session.Session, revision int, tab, person string, mine []Edit, newID func() string) *Client {
-	return &Client{Tab: tab, Person: person, session: s, revision: revision, mine: slices.Clone(mine), newID: newID}
+func Join(s *session.Session, revision int, tab, person string, mine []sync.Edit, newID func() string) *Copy {
+	return &Copy{Tab: tab, Person: person, session: s, revision: revision, mine: slices.Clone(mine), newID: newID}
 }
 
 // Revision returns the newest revision of the server that is taken in.
-func (c *Client) Revision() int { return c.revision }
+func (c *Copy) Revision() int { return c.revision }
 
 // Pending lists the edits that the server has not confirmed, oldest first.
-func (c *Client) Pending() []Edit { return c.pending }
+func (c *Copy) Pending() []sync.Edit { return c.pending }
 
 // Next returns the oldest edit that the server has not confirmed, made from the
 // newest revision that is known, and whether there is one.
-func (c *Client) Next() (Edit, bool) {
+func (c *Copy) Next() (sync.Edit, bool) {
 	if len(c.pending) == 0 {
-		return Edit{}, false
+		return sync.Edit{}, false
 	}
 	e := c.pending[0]
 	e.Base = c.revision
@@ -78,8 +82,8 @@ func ids(edit string) func() string {
 
 // Run performs an operation. An edit without a patch has changed nothing and is
 // not sent.
-func (c *Client) Run(operation string, args json.RawMessage) (Edit, error) {
-	e := Edit{ID: c.newID(), Base: c.revision, Kind: Do, Operation: operation, Arguments: args, Tab: c.Tab, Person: c.Person}
+func (c *Copy) Run(operation string, args json.RawMessage) (sync.Edit, error) {
+	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: sync.Do, Operation: operation, Arguments: args, Tab: c.Tab, Person: c.Person}
 	r, err := c.session.RunWith(operation, args, ids(e.ID))
 	if err != nil {
 		return e, err
@@ -92,8 +96,8 @@ func (c *Client) Run(operation string, args json.RawMessage) (Edit, error) {
 }
 
 // Restore applies a patch that leads to an earlier state, as an edit of its own.
-func (c *Client) Restore(p patch.Patch, label string) (Edit, error) {
-	e := Edit{ID: c.newID(), Base: c.revision, Kind: Restore, Label: clipLabel(label), Tab: c.Tab, Person: c.Person, Patch: p}
+func (c *Copy) Restore(p patch.Patch, label string) (sync.Edit, error) {
+	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: sync.Restore, Label: clipLabel(label), Tab: c.Tab, Person: c.Person, Patch: p}
 	if len(p) == 0 {
 		return e, nil
 	}
@@ -104,28 +108,28 @@ func (c *Client) Restore(p patch.Patch, label string) (Edit, error) {
 	return e, nil
 }
 
-func (c *Client) add(e Edit) {
+func (c *Copy) add(e sync.Edit) {
 	c.pending = append(c.pending, e)
 	c.mine = append(c.mine, e)
 }
 
 // Turn takes back the edit that is next to be undone, or does the one again that
 // is next to be redone, as far as others have not built on it.
-func (c *Client) Turn(kind Kind) (Edit, error) {
+func (c *Copy) Turn(kind sync.Kind) (sync.Edit, error) {
 	undo, redo := c.Stacks()
 	list := undo
-	if kind == Redo {
+	if kind == sync.Redo {
 		list = redo
 	}
 	if len(list) == 0 {
-		return Edit{}, fmt.Errorf("there is nothing to %s", kind)
+		return sync.Edit{}, fmt.Errorf("there is nothing to %s", kind)
 	}
 	step := list[len(list)-1]
 	if step.Patch == nil {
-		return Edit{}, fmt.Errorf("the edit “%s” has to be fetched first", step.Label)
+		return sync.Edit{}, fmt.Errorf("the edit “%s” has to be fetched first", step.Label)
 	}
 	wanted := step.Patch.Inverse()
-	e := Edit{ID: c.newID(), Base: c.revision, Kind: kind, Of: step.ID, Label: clipLabel(string(kind) + " " + step.Label), Tab: c.Tab, Person: c.Person}
+	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: kind, Of: step.ID, Label: clipLabel(string(kind) + " " + step.Label), Tab: c.Tab, Person: c.Person}
 	c.session.Cancel()
 	var p patch.Patch
 	var whole bool
@@ -156,9 +160,9 @@ type Step struct {
 	Patch    patch.Patch `json:"-"`
 }
 
-// Stacks works out from the edits of this client what can be undone and redone
+// Stacks works out from the edits of this copy what can be undone and redone
 // now; the last element of each is the next. A new edit ends what could be redone.
-func (c *Client) Stacks() (undo, redo []Step) {
+func (c *Copy) Stacks() (undo, redo []Step) {
 	take := func(from *[]Step, id string) (Step, bool) {
 		for i := len(*from) - 1; i >= 0; i-- {
 			if s := (*from)[i]; s.ID == id {
@@ -172,9 +176,9 @@ func (c *Client) Stacks() (undo, redo []Step) {
 		e := &c.mine[i]
 		step := Step{e.ID, e.Label, e.Revision, e.Patch == nil, e.Patch}
 		switch e.Kind {
-		case Undo, Redo:
+		case sync.Undo, sync.Redo:
 			from, to := &undo, &redo
-			if e.Kind == Redo {
+			if e.Kind == sync.Redo {
 				from, to = &redo, &undo
 			}
 			if s, ok := take(from, e.Of); ok && len(e.Patch) > 0 || ok && e.Revision > 0 {
@@ -190,7 +194,7 @@ func (c *Client) Stacks() (undo, redo []Step) {
 
 // Fetched hands over the patch of an edit of this person that was not read with the
 // history.
-func (c *Client) Fetched(revision int, p patch.Patch) {
+func (c *Copy) Fetched(revision int, p patch.Patch) {
 	for i := range c.mine {
 		if c.mine[i].Revision == revision {
 			c.mine[i].Patch = p
@@ -198,14 +202,14 @@ func (c *Client) Fetched(revision int, p patch.Patch) {
 	}
 }
 
-// Receive takes in edits of the log: of others, and of this client, which confirms
+// Receive takes in edits of the log: of others, and of this copy, which confirms
 // them. Those that are known already are passed over. What of its own still waits
 // is laid on top again: as it is where it fits, else done again by its rule.
-func (c *Client) Receive(edits []Edit) (Report, error) {
+func (c *Copy) Receive(edits []sync.Edit) (Report, error) {
 	var r Report
-	var fresh []Edit
+	var fresh []sync.Edit
 	at := c.revision
-	for _, e := range slices.SortedFunc(slices.Values(edits), func(a, b Edit) int { return a.Revision - b.Revision }) {
+	for _, e := range slices.SortedFunc(slices.Values(edits), func(a, b sync.Edit) int { return a.Revision - b.Revision }) {
 		if e.Revision <= at {
 			continue
 		}
@@ -229,8 +233,8 @@ func (c *Client) Receive(edits []Edit) (Report, error) {
 	return r, err
 }
 
-// confirm passes over the first edits when they are just what this client has sent.
-func (c *Client) confirm(fresh []Edit) []Edit {
+// confirm passes over the first edits when they are just what this copy has sent.
+func (c *Copy) confirm(fresh []sync.Edit) []sync.Edit {
 	for len(fresh) > 0 && len(c.pending) > 0 && fresh[0].ID == c.pending[0].ID && fresh[0].Patch.Equal(c.pending[0].Patch) {
 		c.confirmed(fresh[0].ID, fresh[0].Revision, c.pending[0].Patch)
 		c.pending = c.pending[1:]
@@ -241,7 +245,7 @@ func (c *Client) confirm(fresh []Edit) []Edit {
 }
 
 // confirmed notes what the log has of an own edit.
-func (c *Client) confirmed(id string, revision int, p patch.Patch) {
+func (c *Copy) confirmed(id string, revision int, p patch.Patch) {
 	for i := range slices.Backward(c.mine) {
 		if c.mine[i].ID == id {
 			c.mine[i].Revision, c.mine[i].Patch = revision, p
@@ -251,7 +255,7 @@ func (c *Client) confirmed(id string, revision int, p patch.Patch) {
 }
 
 // take lays edits of the log under those that wait.
-func (c *Client) take(fresh []Edit, r *Report) error {
+func (c *Copy) take(fresh []sync.Edit, r *Report) error {
 	waiting := c.pending
 	own := make([]patch.Patch, len(waiting))
 	for i, e := range waiting {
@@ -269,10 +273,10 @@ func (c *Client) take(fresh []Edit, r *Report) error {
 		}
 		r.touch(e.Patch)
 		c.revision = e.Revision
-		if i := slices.IndexFunc(waiting, func(w Edit) bool { return w.ID == e.ID }); i >= 0 {
+		if i := slices.IndexFunc(waiting, func(w sync.Edit) bool { return w.ID == e.ID }); i >= 0 {
 			waiting = slices.Concat(waiting[:i], waiting[i+1:])
 			c.confirmed(e.ID, e.Revision, e.Patch)
-		} else if e.Person == c.Person && e.Of != "" && slices.ContainsFunc(c.mine, func(m Edit) bool { return m.ID == e.Of }) {
+		} else if e.Person == c.Person && e.Of != "" && slices.ContainsFunc(c.mine, func(m sync.Edit) bool { return m.ID == e.Of }) {
 			c.mine = append(c.mine, e) // another tab of this person has turned it
 		}
 	}
@@ -283,12 +287,12 @@ func (c *Client) take(fresh []Edit, r *Report) error {
 
 // Adopt lays own edits that are not in the log on top of the document: those that
 // waited while others were taken in, or were left by a tab that has been closed.
-func (c *Client) Adopt(waiting []Edit) (r Report) {
+func (c *Copy) Adopt(waiting []sync.Edit) (r Report) {
 	c.session.Under(func() { c.adopt(waiting, &r) })
 	return r
 }
 
-func (c *Client) adopt(waiting []Edit, r *Report) {
+func (c *Copy) adopt(waiting []sync.Edit, r *Report) {
 	for _, e := range waiting {
 		e.Base = c.revision
 		if err := c.again(&e); err != nil {
@@ -302,7 +306,7 @@ func (c *Client) adopt(waiting []Edit, r *Report) {
 			continue
 		}
 		c.pending = append(c.pending, e)
-		if i := slices.IndexFunc(c.mine, func(m Edit) bool { return m.ID == e.ID }); i >= 0 {
+		if i := slices.IndexFunc(c.mine, func(m sync.Edit) bool { return m.ID == e.ID }); i >= 0 {
 			c.mine[i] = e
 		} else {
 			c.mine = append(c.mine, e)
@@ -313,8 +317,8 @@ func (c *Client) adopt(waiting []Edit, r *Report) {
 // again puts an edit onto another document than it was made from: its patch where
 // that fits; else an operation is done anew, and what takes back or restores
 // does so as far as it can.
-func (c *Client) again(e *Edit) error {
-	err := numbersFree(c.session.Doc, e.Patch)
+func (c *Copy) again(e *sync.Edit) error {
+	err := sync.NumbersFree(c.session.Doc, e.Patch)
 	if err == nil {
 		err = c.session.Apply(e.Patch)
 	}
@@ -342,9 +346,9 @@ func (c *Client) again(e *Edit) error {
 
 // Refused sets an edit aside that the server refuses for good; those behind it are
 // done again without it.
-func (c *Client) Refused(id, why string) (Report, error) {
+func (c *Copy) Refused(id, why string) (Report, error) {
 	var r Report
-	i := slices.IndexFunc(c.pending, func(e Edit) bool { return e.ID == id })
+	i := slices.IndexFunc(c.pending, func(e sync.Edit) bool { return e.ID == id })
 	if i < 0 {
 		return r, nil
 	}
@@ -365,13 +369,13 @@ func (c *Client) Refused(id, why string) (Report, error) {
 	return r, err
 }
 
-func (c *Client) lose(e Edit, why error, r *Report) {
+func (c *Copy) lose(e sync.Edit, why error, r *Report) {
 	c.forget(e.ID)
 	r.Lost = append(r.Lost, Lost{e, why.Error()})
 }
 
-func (c *Client) forget(id string) {
-	c.mine = slices.DeleteFunc(c.mine, func(m Edit) bool { return m.ID == id })
+func (c *Copy) forget(id string) {
+	c.mine = slices.DeleteFunc(c.mine, func(m sync.Edit) bool { return m.ID == id })
 }
 
 func (r *Report) touch(p patch.Patch) {
@@ -382,11 +386,11 @@ func (r *Report) touch(p patch.Patch) {
 
 // clipLabel shortens a label to what an edit may have.
 func clipLabel(s string) string {
-	if len(s) <= maxLabel {
+	if len(s) <= sync.MaxLabel {
 		return s
 	}
 	r := []rune(s)
-	for len(string(r)) > maxLabel-len("…") {
+	for len(string(r)) > sync.MaxLabel-len("…") {
 		r = r[:len(r)-1]
 	}
 	return string(r) + "…"
