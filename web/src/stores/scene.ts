@@ -156,11 +156,12 @@ export const useScene = defineStore('scene', () => {
 
   /** Opens a scene. What another one was waiting for stays kept, and goes on being sent. */
   async function load(sceneID: string) {
-    leave()
+    const left = leave()
     failure.value = ''
     id.value = sceneID
     const opening = ++openings
     try {
+      await left // what the one before was waiting for is where it is found again
       await loadCore()
       who.tab = await person.takeTab()
       who.person = person.id
@@ -186,7 +187,7 @@ export const useScene = defineStore('scene', () => {
     }
   }
   /** Closes the scene: nothing of it goes on here, but what waits to be sent is kept. */
-  function leave() {
+  function leave(): Promise<unknown> {
     openings++
     const left = sync
     sync = undefined
@@ -198,7 +199,9 @@ export const useScene = defineStore('scene', () => {
     undoable.value = redoable.value = []
     lost.value = []
     past.value = dragging.value = null
-    if (left) void left.written().then(() => sendLeft(who.tab, id.value))
+    const written = left?.written() ?? Promise.resolve()
+    if (left) void written.then(() => sendLeft(who.tab, id.value))
+    return written
   }
   /** Shows a scene that has been read, for the first time or anew. */
   function show(d: Document, o: Outcome) {

@@ -35,6 +35,7 @@ export class Sync {
   private inbox: Edit[] = []
   private draining?: ReturnType<typeof setTimeout>
   private catching?: Promise<void>
+  private newest = 0 // the newest revision that was heard of
   private clashes = { id: '', count: 0 }
   private wake?: () => void
   up = false
@@ -100,7 +101,9 @@ export class Sync {
       mine: (mine as Edit[]).filter((e) => e.revision! <= revision).reverse(),
       waiting: waiting.filter((e) => !known.includes(e.id)),
     })
-    if (known.length) void forget(known)
+    // What is in the log, was set aside or had nothing left to do waits no more.
+    const gone = ids.filter((id) => !o.synced?.waiting.includes(id))
+    if (gone.length) void forget(gone)
     this.note(o, true)
     this.ears.opened(core.document(), o)
   }
@@ -188,6 +191,7 @@ export class Sync {
   }
   private compare(revision: number) {
     const mine = core.synced().revision
+    this.newest = revision
     if (revision > mine) return this.catchUp()
     if (revision < mine) return this.readAnew() // the server has been set back
   }
@@ -198,7 +202,14 @@ export class Sync {
     return this.catching
   }
   private async ask() {
-    const revision = core.synced().revision
+    let revision: number
+    do {
+      revision = core.synced().revision
+      await this.askSince(revision)
+      // More may have come while the answer was on its way.
+    } while (!this.ended && core.synced().revision > revision && this.newest > core.synced().revision)
+  }
+  private async askSince(revision: number) {
     try {
       const path = { scene: this.scene, revision }
       const since = await ask(api.GET('/scenes/{scene}/since/{revision}', { params: { path } }))

@@ -187,7 +187,7 @@ export class FakeServer {
 }
 
 /** Whether two values are the same, whatever the order of their fields. */
-function same(a: unknown, b: unknown): boolean {
+export function same(a: unknown, b: unknown): boolean {
   if (a === b || ((a ?? null) === null && (b ?? null) === null)) return true
   if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return false
   const [x, y] = [a as Record<string, unknown>, b as Record<string, unknown>]
