@@ -280,6 +280,7 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
     const shot = { lane: 'main', number: '010', camera: 'front', screenIn: 0, screenOut: 24, storyIn: 0, speed: 1 }
     const formats = await all('formats')
     const r = await server.post(`/scenes/${id}/edits`, {
+      id: 'front-camera',
       base: revision,
       label: 'a shot',
       kind: 'do',

@@ -130,3 +130,43 @@ test('pictures of every desk', async ({ page }) => {
   await page.locator('video').evaluate((v: HTMLVideoElement) => v.pause())
   await picture(page, 'turnover')
 })
+
+test('pictures of several people at work', async ({ browser }) => {
+  const id = await server.demo()
+  const person = async (name: string, color: number, desk: string) => {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+    await page.goto(`${server.url}/scenes/${id}/${desk}`)
+    await saved(page)
+    await page.getByRole('button', { name: /^You are/ }).click()
+    await page.getByRole('radio', { name: `Colour ${color}`, exact: true }).click()
+    await page.getByRole('textbox', { name: 'Your name' }).fill(name)
+    await page.getByRole('textbox', { name: 'Your name' }).press('Enter')
+    return page
+  }
+  const me = await person('Noor Vale', 1, 'dress')
+  const mara = await person('Mara Quist', 2, 'dress')
+  const ben = await person('Ben Oake', 3, 'splice')
+  await timecode(me, 150)
+  await timecode(mara, 150)
+  await ben.getByRole('listitem', { name: /Shot 050/ }).click({ position: { x: 30, y: 40 } })
+  await ben.keyboard.press(']')
+  await ben.keyboard.press(']')
+  await me.getByLabel('In scene').getByRole('button', { name: 'Ida cast' }).click()
+  const camera = (await mara.getByRole('button', { name: /^Camera 8 .* on plan$/ }).boundingBox())!
+  const from = { x: camera.x + camera.width / 2, y: camera.y + camera.height / 2 }
+  await drag(mara, from, { x: 50, y: -40 }, false)
+  await me.waitForTimeout(2000)
+  await picture(me, 'people')
+  await mara.mouse.up()
+  await saved(mara)
+  await me.getByRole('button', { name: 'History' }).click()
+  await me.getByRole('tab', { name: /versions/ }).click()
+  await me.getByRole('textbox', { name: 'Name of the version' }).fill('as blocked on the day')
+  await me.getByRole('button', { name: 'Keep this state' }).click()
+  await mara.getByRole('textbox', { name: 'Name', exact: true }).fill('Closing wide, lower')
+  await mara.getByRole('textbox', { name: 'Name', exact: true }).press('Enter')
+  await saved(mara)
+  await me.getByRole('tab', { name: 'edits' }).click()
+  await me.getByRole('button', { name: /move Closing wide/ }).click()
+  await picture(me, 'history')
+})

@@ -74,15 +74,22 @@ for (const frame of [0, 175, 176, 300.5, 611, 900, 930]) {
 }
 const before = core.document()
 const done = JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 100, camera: 'camera-3' })))
-check('an operation gives a patch', done.patch?.length === 2)
+check('an operation gives a patch', done.edit?.patch?.length === 2)
+check('which waits to be sent', JSON.parse(core.next()).id === done.edit.id)
 check('and changes the document', core.document() !== before)
-JSON.parse(core.revert(JSON.stringify(done.patch)))
-check('reverting restores it byte for byte', core.document() === before)
+JSON.parse(core.turn('undo'))
+check('undoing restores it byte for byte', core.document() === before)
+// Somebody else has come first: the server says so, and what waits is done again.
+const theirs = { id: 'other', revision: 1, base: 0, kind: 'do', label: 'x', person: 'other', patch: [{ collection: 'markers', id: 'theirs', after: { clock: 'story', frame: 3, name: '', color: '#000000' } }] }
+check('edits of others are laid under what waits', JSON.parse(core.receive(JSON.stringify([theirs]))).synced.waiting.length === 2)
+check('and are there', !!JSON.parse(core.document()).markers.theirs)
+check('what waits is made from their revision now', JSON.parse(core.next()).base === 1)
 check('a refused operation says why', /on air here already/.test(JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 0, camera: 'camera-1' }))).error))
+const shared = core.document()
 JSON.parse(core.preview('place', JSON.stringify({ id: 'camera-3', frame: 0, position: [1, 2, 3] })))
-check('a preview changes the document', core.document() !== before)
+check('a preview changes the document', core.document() !== shared)
 JSON.parse(core.cancel())
-check('and leaves nothing', core.document() === before)
+check('and leaves nothing', core.document() === shared)
 // Handheld unrest is the same here as on the server: core/motion holds it to the
 // same figure.
 const held = { number: 99, color: '#ffffff', support: 'handheld', aim: 'free', sensor: [36, 24], framing: [0, 0], focal: 18, stop: 2.8, focus: 3, unrest: { amount: 1, rate: 0.8, seed: 3, from: 30 } }
