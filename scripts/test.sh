@@ -9,7 +9,8 @@ if [ "${1:-}" = --soak ]; then
   DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
   trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
   start_postgres "$DATA"
-  go test ./internal/httpapi -run ManyPeople -count=1 -v -people "${PEOPLE:-50}" -seconds "${SECONDS_EACH:-60}"
+  go test ./internal/httpapi -run Crowd -count=1 -v -people "${PEOPLE:-50}" -seconds "${SECONDS_EACH:-60}"
+  go test ./internal/httpapi -run ManyPeople -count=1 -v -people 8 -seconds "${SECONDS_EACH:-60}"
   go test ./core/local -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"
   exit
 fi

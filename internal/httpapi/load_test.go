@@ -167,8 +167,8 @@ func (w *worker) send(done <-chan struct{}) {
 }
 
 // Many people work on one scene at once over the real API; nothing that was
-// acknowledged is lost, and in the end all have the same. ‘make soak’ runs it with
-// fifty for a minute.
+// acknowledged is lost, and in the end all have the same. Each is a whole copy with its
+// evaluation, so a machine holds few of them; see the crowd for many.
 func TestManyPeopleWorkOnOneScene(t *testing.T) {
 	r := newRig(t, false)
 	info := r.scene(demo.Scene())
