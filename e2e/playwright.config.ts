@@ -6,7 +6,7 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   workers: 1,
   retries: process.env.CI ? 1 : 0, // pictures are drawn in software there; a second failure counts
-  reporter: [['list']],
+  reporter: [['list'], ['./timing.ts']],
   outputDir: 'test-results',
   projects: [
     { name: 'journeys', testMatch: /.*\.spec\.ts/ },

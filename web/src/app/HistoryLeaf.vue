@@ -308,7 +308,7 @@ const leaves = computed(() => [
 .row input,
 .keep input {
   flex: 1;
-  min-width: 90px;
+  min-width: 60px;
   height: 26px;
   padding: 0 8px;
   border: 1px solid var(--line);

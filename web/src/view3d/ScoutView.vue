@@ -74,45 +74,53 @@ function remember() {
   scoutMemory({ eye: eye.toArray(), target: target.toArray() })
 }
 
-function project(v: THREE.Vector3): { x: number; y: number } | null {
+const at = new THREE.Vector3() // used again for every place and frame
+/** Where a place is in the pane; at changes. */
+function project(): { x: number; y: number } | null {
   const b = element.value!
-  const p = v.clone().project(camera)
-  if (p.z > 1 || p.z < -1) return null
-  return { x: ((p.x + 1) / 2) * b.clientWidth, y: ((1 - p.y) / 2) * b.clientHeight }
+  at.project(camera)
+  if (at.z > 1 || at.z < -1) return null
+  return { x: ((at.x + 1) / 2) * b.clientWidth, y: ((1 - at.y) / 2) * b.clientHeight }
 }
+/** What has a mark: people, cameras and aim points. */
+const marked = computed(() =>
+  Object.entries(scene.doc.nodes).filter(
+    ([, n]) => !n.hidden && (n.kind === 'camera' || n.kind === 'cast' || n.kind === 'aim'),
+  ),
+)
+const selectedPath = computed(() => {
+  const s = view.selected
+  if (s?.collection === 'paths') return s.id
+  if (s?.collection === 'actions') return scene.doc.actions[s.id]?.path ?? ''
+  return scene.doc.nodes[view.node]?.path ?? ''
+})
+/** The line of the selected path, which the core is asked for when the document has changed. */
+const pathPoints = computed(() => {
+  void scene.changes
+  const p = scene.doc.paths[selectedPath.value]
+  return (p && core.path(p).points) ?? []
+})
 
 function place() {
   if (!element.value) return
   const out: Mark[] = []
-  for (const [id, n] of Object.entries(scene.doc.nodes)) {
-    const at = stage.position(id)
-    if (!at || n.hidden) continue
+  for (const [id, n] of marked.value) {
+    if (!stage.placeOf(id, at)) continue
     if (n.kind === 'cast') at.y += n.cast!.height + 0.25
-    if (n.kind !== 'camera' && n.kind !== 'cast' && n.kind !== 'aim') continue
-    const p = project(at)
+    const p = project()
     if (p) out.push({ id, ...p, label: n.name, number: n.camera?.number, color: n.camera?.color })
   }
   marks.value = out
-  pathLines.value = []
-  const s = view.selected
-  const selectedPath =
-    s?.collection === 'paths'
-      ? s.id
-      : s?.collection === 'actions'
-        ? (scene.doc.actions[s.id]?.path ?? '')
-        : (scene.doc.nodes[view.node]?.path ?? '')
-  const p = scene.doc.paths[selectedPath]
-  if (p) {
-    const line = core.path(p)
-    let d = ''
-    let pen = false
-    for (let i = 0; i + 2 < (line.points?.length ?? 0); i += 3) {
-      const q = project(new THREE.Vector3(line.points[i], line.points[i + 1], line.points[i + 2]))
-      if (q) d += `${pen ? 'L' : 'M'}${q.x.toFixed(1)} ${q.y.toFixed(1)}`
-      pen = !!q
-    }
-    pathLines.value = [{ id: selectedPath, d, of: view.node }]
+  const points = pathPoints.value
+  let d = ''
+  let pen = false
+  for (let i = 0; i + 2 < points.length; i += 3) {
+    at.set(points[i]!, points[i + 1]!, points[i + 2]!)
+    const q = project()
+    if (q) d += `${pen ? 'L' : 'M'}${q.x.toFixed(1)} ${q.y.toFixed(1)}`
+    pen = !!q
   }
+  if (d || pathLines.value.length) pathLines.value = d ? [{ id: selectedPath.value, d, of: view.node }] : []
 }
 
 let downAt = { x: 0, y: 0 }

@@ -396,8 +396,15 @@ export class Stage {
     return this.structure.cameras.indexOf(id)
   }
   position(node: string): Vector3 | null {
+    const into = new Vector3()
+    return this.placeOf(node, into) ? into : null
+  }
+  /** Sets a vector to where a node is; false when it is not there. */
+  placeOf(node: string, into: Vector3): boolean {
     const i = this.nodeIndex.get(node)
-    return i === undefined ? null : new Vector3(...this.state.nodePosition(i))
+    if (i === undefined) return false
+    into.fromArray(this.state.nodes, i * 16 + 12)
+    return true
   }
   matrix(node: string): Matrix4 | null {
     const i = this.nodeIndex.get(node)
