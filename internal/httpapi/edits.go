@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"strings"
 	"unicode/utf8"
 
@@ -81,8 +82,14 @@ func (a *API) GetSince(ctx context.Context, r GetSinceRequestObject) (GetSinceRe
 	return GetSince200JSONResponse{Revision: revision, Edits: apiEdits(edits)}, nil
 }
 
+// mostKnown bounds how many edits can be asked about at once.
+const mostKnown = 10_000
+
 // KnownEdits tells which edits are in the log.
 func (a *API) KnownEdits(ctx context.Context, r KnownEditsRequestObject) (KnownEditsResponseObject, error) {
+	if len(*r.Body) > mostKnown {
+		return nil, badInput(fmt.Errorf("at most %d edits can be asked about at once", mostKnown))
+	}
 	known, err := a.Store.Known(ctx, r.Scene, *r.Body)
 	if err != nil {
 		return nil, err

@@ -171,6 +171,7 @@ func TestEditsThroughTheAPI(t *testing.T) {
 	var known []string
 	require.Equal(t, 200, r.call("POST", "/scenes/"+info.Id+"/known", []string{"e1", "e2"}, &known))
 	assert.Equal(t, []string{"e1"}, known)
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/known", make([]string, 10_001), &p))
 	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/at/0", nil, &got))
 	assert.Equal(t, string(doc0(t, scenetest.Small()).Encode()), string(got.Document))
 	var v httpapi.Version

@@ -61,11 +61,11 @@ func (s *Store) Accept(ctx context.Context, id string, e Edit) (stored Edit, aga
 	return a.edit, a.was, a.err
 }
 
-// store makes edits the next ones of a scene, together or, when the database
-// refuses that, one by one. The caller holds o.mu.
+// store makes edits the next ones of a scene, together or, when one of them is why
+// that is refused, one by one. The caller holds o.mu.
 func (s *Store) store(ctx context.Context, o *openScene, id string, batch []*arrival) {
 	err := s.commit(ctx, o, id, batch)
-	if err != nil && len(batch) > 1 {
+	if errors.Is(err, ErrTaken) && len(batch) > 1 { // one of them gives a title that is taken
 		for _, a := range batch {
 			a.err, a.was = nil, false
 			s.store(ctx, o, id, []*arrival{a})

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	gosync "sync"
+	"sync/atomic"
 	"testing"
 
 	"proscen/core/patch"
@@ -207,6 +208,47 @@ func TestManyEditsAtOnce(t *testing.T) {
 	known, err := servers[1].Known(ctx, info.ID, []string{"m3", "never"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"m3"}, known)
+}
+
+// Of edits that arrive together, one that gives a title that is taken is refused, and
+// the others are stored.
+func TestOneBadEditDoesNotTakeTheOthersAlong(t *testing.T) {
+	ctx := context.Background()
+	s := open(t, pgtest.Database(t))
+	info, err := s.CreateScene(ctx, scenetest.Small())
+	require.NoError(t, err)
+	other := scenetest.Small()
+	other.Settings.Title = "Other"
+	_, err = s.CreateScene(ctx, other)
+	require.NoError(t, err)
+	body, _, err := s.Scene(ctx, info.ID)
+	require.NoError(t, err)
+	taken := change(t, body, "set", `{"collection":"settings","id":"settings","merge":{"title":"Other"},"label":"rename"}`)
+	var group gosync.WaitGroup
+	var refused atomic.Int64
+	for i := range 20 {
+		group.Go(func() {
+			p, name := change(t, body, "markerAdd", `{"clock":"story","frame":5}`), fmt.Sprint("m", i)
+			if i == 7 {
+				p, name = taken, "taken"
+			}
+			_, _, err := s.Accept(ctx, info.ID, store.Edit{Edit: sync.Edit{ID: name, Kind: sync.Do, Label: "x", Patch: p}})
+			if errors.Is(err, store.ErrTaken) {
+				refused.Add(1)
+			} else if err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	group.Wait()
+	assert.EqualValues(t, 1, refused.Load())
+	body, revision, err := s.Scene(ctx, info.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 19, revision)
+	doc, err := scene.Decode(body)
+	require.NoError(t, err)
+	assert.Len(t, doc.Markers, 20)
+	assert.Equal(t, "Small", doc.Settings.Title)
 }
 
 // Every state of the history can be had again, also after a restart, and states
