@@ -208,9 +208,11 @@ func (c *Copy) Fetched(revision int, p patch.Patch) {
 func (c *Copy) Receive(edits []sync.Edit) (Report, error) {
 	var r Report
 	var fresh []sync.Edit
+	var stored []string // ids of what is in the document already
 	at := c.revision
 	for _, e := range slices.SortedFunc(slices.Values(edits), func(a, b sync.Edit) int { return a.Revision - b.Revision }) {
 		if e.Revision <= at {
+			stored = append(stored, e.ID)
 			continue
 		}
 		if e.Revision > at+1 {
@@ -222,6 +224,12 @@ func (c *Copy) Receive(edits []sync.Edit) (Report, error) {
 	for i := range fresh {
 		if e := &fresh[i]; e.Patch == nil && e.ID == c.sent.ID {
 			e.Patch = c.sent.Patch // an answer does not repeat what was sent
+		}
+	}
+	for _, id := range stored {
+		// It was read with the document and laid on top once more: that goes.
+		if _, err := c.without(id, &r); err != nil {
+			return r, err
 		}
 	}
 	fresh = c.confirm(fresh)
@@ -348,11 +356,20 @@ func (c *Copy) again(e *sync.Edit) error {
 // done again without it.
 func (c *Copy) Refused(id, why string) (Report, error) {
 	var r Report
+	e, err := c.without(id, &r)
+	if e != nil {
+		c.lose(*e, errors.New(why), &r)
+	}
+	return r, err
+}
+
+// without takes an edit off that waits, and does those behind it again. It returns
+// the edit, nil when it does not wait.
+func (c *Copy) without(id string, r *Report) (taken *sync.Edit, err error) {
 	i := slices.IndexFunc(c.pending, func(e sync.Edit) bool { return e.ID == id })
 	if i < 0 {
-		return r, nil
+		return nil, nil
 	}
-	var err error
 	c.session.Under(func() {
 		waiting := slices.Clone(c.pending[i:])
 		for _, e := range slices.Backward(waiting) {
@@ -363,10 +380,10 @@ func (c *Copy) Refused(id, why string) (Report, error) {
 			r.touch(e.Patch)
 		}
 		c.pending = c.pending[:i:i]
-		c.lose(waiting[0], errors.New(why), &r)
-		c.adopt(waiting[1:], &r)
+		taken = &waiting[0]
+		c.adopt(waiting[1:], r)
 	})
-	return r, err
+	return taken, err
 }
 
 func (c *Copy) lose(e sync.Edit, why error, r *Report) {

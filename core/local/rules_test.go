@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand"
+	"slices"
 	"testing"
 
 	"proscen/core/local"
@@ -239,4 +240,27 @@ func TestHistoryLeadsToTheStacks(t *testing.T) {
 	assert.Equal(t, []string{"e1 by 1", "e2 by 6"}, ids(undo), "what was done again is taken back by what did it")
 	assert.Equal(t, []string{"e7 by 8"}, ids(redo), "a new edit has ended what could be redone before")
 	assert.True(t, undo[0].Missing)
+}
+
+// An edit that is in the document already and was laid on top once more, since its
+// answer was late, is there once in the end.
+func TestAnEditThatWasReadWithTheDocumentIsNotDoneTwice(t *testing.T) {
+	p := pair(t)
+	e := p.run(p.first, "shotTrim", m{"id": "s1", "edge": "out", "by": -4, "ripple": true})
+	behind := p.run(p.first, "markerAdd", m{"clock": "story", "frame": 7})
+	waiting := slices.Clone(p.first.Pending())
+	answer, err := p.w.accept(e)
+	require.NoError(t, err)
+	doc, err := scene.Decode(p.w.doc.Encode())
+	require.NoError(t, err)
+	s := session.Open(doc, p.w.newID)
+	c := local.Join(s, 1, "tab0", "p0", nil, p.w.newID)
+	c.Adopt(waiting)
+	require.Equal(t, 40, s.Doc.Shots["s1"].ScreenOut, "twice, for now")
+	_, err = c.Receive([]sync.Edit{answer})
+	require.NoError(t, err)
+	assert.Equal(t, 44, s.Doc.Shots["s1"].ScreenOut)
+	require.Len(t, c.Pending(), 1)
+	assert.Equal(t, behind.ID, c.Pending()[0].ID)
+	assert.Contains(t, s.Doc.Markers, behind.ID+"-1")
 }

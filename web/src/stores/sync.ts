@@ -84,11 +84,12 @@ export class Sync {
   private async read(waiting: Edit[], first: boolean) {
     const path = { scene: this.scene }
     const ids = waiting.map((e) => e.id)
-    const [scene, mine, known] = await Promise.all([
+    const [scene, mine] = await Promise.all([
       ask(api.GET('/scenes/{scene}', { params: { path } })),
       ask(api.GET('/scenes/{scene}/edits', { params: { path, query: { limit: 300, person: this.who.person } } })),
-      ids.length ? ask(api.POST('/scenes/{scene}/known', { params: { path }, body: ids })) : ([] as string[]),
     ])
+    // Asked after the scene was read: whatever is in it is known.
+    const known = ids.length ? await ask(api.POST('/scenes/{scene}/known', { params: { path }, body: ids })) : []
     if (this.ended) return
     if (!first) waiting = core.pending() // more may have been done meanwhile
     const opened = core.open(scene.document)
@@ -135,6 +136,7 @@ export class Sync {
           wait = firstRetry
           this.ears.waits(false)
           await this.take(core.receive([answer]), false)
+          if (core.next()?.id === e.id) await this.sleep(lastRetry) // it was taken, and still waits: not in a hurry
         } catch (failed) {
           if (this.ended) return
           if (!(failed instanceof RequestFailed)) throw failed
@@ -192,8 +194,8 @@ export class Sync {
   private compare(revision: number) {
     const mine = core.synced().revision
     this.newest = revision
-    if (revision > mine) return this.catchUp()
-    if (revision < mine) return this.readAnew() // the server has been set back
+    // Less may be an old word that comes late, or a server that has been set back.
+    if (revision !== mine) return this.catchUp()
   }
 
   /** Asks for the edits since; where they are too many, the scene is read anew. */
@@ -219,7 +221,7 @@ export class Sync {
         this.note(o, true)
         this.ears.taken(o, true)
         if (o.synced?.astray) await this.anew()
-      } else if (since.revision !== core.synced().revision) await this.anew()
+      } else if (since.revision !== revision) await this.anew() // too many, or the server has been set back
     } catch (e) {
       if (!(e instanceof RequestFailed)) throw e
       this.ears.waits(true) // the line tells when there is something again
