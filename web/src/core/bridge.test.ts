@@ -48,6 +48,18 @@ describe('the core behind the bridge', () => {
     })
   })
 
+  it('tells how a scene is laid out only when that is news, and one scene from the next', () => {
+    const first = core.structure()
+    expect(core.laidOut(first.version)).toBeNull()
+    core.preview('place', { id: 'box', frame: 0, position: [1, 2, 3] })
+    expect(core.laidOut(first.version), 'a drag lays out nothing anew').toBeNull()
+    core.cancel()
+    core.open(smallScene())
+    const second = core.laidOut(first.version)
+    expect(second?.nodes).toEqual(first.nodes)
+    expect(second!.version).not.toBe(first.version)
+  })
+
   it('runs, previews and takes back', () => {
     const before = JSON.stringify(core.document())
     const done = core.run('shotTrim', { id: 's1', edge: 'out', by: -8, ripple: true })

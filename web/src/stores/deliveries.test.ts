@@ -59,3 +59,13 @@ it('says when the list cannot be had', async () => {
   await deliveries.load()
   expect(deliveries.failure).toContain('does not answer')
 })
+
+it('shows nothing of the scene before, also when its answer comes late', async () => {
+  server.other = new FakeServer()
+  const late = deliveries.load()
+  const opening = scene.load('other')
+  expect(deliveries.list).toHaveLength(0)
+  await Promise.all([late, opening])
+  expect(deliveries.list).toHaveLength(0)
+  expect(deliveries.loading).toBe(false)
+})

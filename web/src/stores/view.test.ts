@@ -1,5 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
 import { core } from '@/core/bridge'
 import { FakeServer } from '@/testing/server'
 import { useArranging } from './arranging'
@@ -87,5 +88,42 @@ describe('the selection', () => {
     expect([view.tape, view.node]).toEqual([null, 'p'])
     view.back()
     expect(view.node).toBe('')
+  })
+})
+
+describe('another scene', () => {
+  it('begins as if it were the first: nothing is looked through, unlocked, armed or selected', async () => {
+    const { scene, view } = await open()
+    view.lookThrough('b')
+    view.unlocked = 'b'
+    view.autoKey = true
+    view.inset = 'scout'
+    view.allKeys('b')
+    view.select('nodes', 'box')
+    view.picking = 'pull'
+    await scene.load('other')
+    expect(scene.loaded).toBe(true)
+    expect([view.through, view.unlocked, view.inset, view.autoKey, view.node, view.picking, view.keys]).toEqual([
+      '',
+      '',
+      '',
+      false,
+      '',
+      null,
+      null,
+    ])
+  })
+
+  it('lets go of what somebody else removes', async () => {
+    const { scene, view } = await open()
+    const server = new FakeServer()
+    server.install()
+    await scene.load('scene')
+    view.lookThrough('b')
+    view.unlocked = 'b'
+    scene.run('shotRemove', { ids: ['s2'], close: true })
+    scene.run('remove', { collection: 'nodes', ids: ['b'] })
+    await nextTick()
+    expect([view.through, view.unlocked]).toEqual(['', ''])
   })
 })

@@ -132,6 +132,24 @@ describe('the rows of keys', () => {
   })
 })
 
+describe('a pin that is dragged', () => {
+  it('is the same element at every frame on its way, and looks selected', async () => {
+    const w = mount(KeyRows, { props: { ...scale, node: 'b' }, attachTo: document.body })
+    const pin = w.findAll('button')[0]!
+    capture(pin.element)
+    await pin.trigger('pointerdown', { button: 0, clientX: 0 })
+    for (const clientX of [8, 20, 60]) {
+      await pin.trigger('pointermove', { clientX })
+      const first = w.findAll('button')[0]!
+      expect(first.element).toBe(pin.element)
+      expect(first.classes()).toContain('selected')
+    }
+    await pin.trigger('keydown', { key: 'Escape' })
+    expect(scene.doc.curves.travel!.keys.map((k) => k.frame)).toEqual([0, 96])
+    expect(scene.undoable).toHaveLength(0)
+  })
+})
+
 describe('the rows of people', () => {
   beforeEach(() => (useView().desk = 'dress'))
   const rows = () => mount(ActionRows, { props: scale, attachTo: document.body })

@@ -12,6 +12,12 @@ class FakeVideo {
   private now = 0
   onloadeddata = () => {}
   onseeked = () => {}
+  onerror = () => {}
+  src = ''
+  removeAttribute() {
+    this.src = ''
+  }
+  load() {}
   get currentTime() {
     return this.now
   }
@@ -94,5 +100,27 @@ describe('footage', () => {
     expect(made).toHaveLength(2)
     expect([made[0]!.paused, made[1]!.paused]).toEqual([false, true])
     expect(made[1]!.currentTime).toBeCloseTo(60.5 / 24, 9)
+  })
+
+  it('is let go when it has not been asked for in some time, or another scene is opened', () => {
+    const plate = (name: string) => stills.get({ video: name, frame: 1 }, 320, 180, 's1')
+    for (let i = 0; i < 8; i++) {
+      plate(`plate ${i}`)
+      vi.advanceTimersByTime(2000)
+    }
+    vi.advanceTimersByTime(20_000)
+    plate('another')
+    const held = () => made.filter((v) => v.src).length
+    expect(held(), 'four that idle, and the new one').toBe(5)
+    stills.clear()
+    expect(held()).toBe(0)
+  })
+
+  it('is asked for again some time after it could not be had', () => {
+    show(1, 's1')
+    made[0]!.onerror()
+    vi.advanceTimersByTime(5000)
+    show(1, 's1')
+    expect(made).toHaveLength(2)
   })
 })
