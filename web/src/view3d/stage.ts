@@ -759,6 +759,8 @@ interface Box {
 
 /** Where a view is in the window, and the part that no scrolling hides. */
 function visible(v: View): { full: Box; clip: Box } | null {
+  // Behind a pane that is blown up, the others are not seen.
+  if (document.querySelector('.pane.full') && !v.element.closest('.pane.full')) return null
   const b = v.element.getBoundingClientRect()
   if (b.width < 2 || b.height < 2) return null
   const inner = v.frame?.() ?? { x: 0, y: 0, width: b.width, height: b.height }
