@@ -3,8 +3,11 @@
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type SceneInfo } from '@/api/client'
+import { sendLeft } from '@/stores/keeping'
+import { usePerson } from '@/stores/person'
 
 const router = useRouter()
+const person = usePerson()
 const scenes = ref<SceneInfo[] | null>(null)
 const failure = ref('')
 const production = ref('')
@@ -27,7 +30,12 @@ async function make() {
     failure.value = (e as Error).message
   }
 }
-onMounted(load)
+/** How many edits wait in each scene, since others have changed the same. */
+const waiting = ref<Record<string, number>>({})
+onMounted(async () => {
+  await load()
+  waiting.value = await sendLeft(await person.takeTab())
+})
 </script>
 <template>
   <main class="page">
@@ -40,6 +48,9 @@ onMounted(load)
         <li v-for="s in scenes" :key="s.id">
           <router-link :to="`/scenes/${s.id}/splice`"
             ><b>{{ s.title }}</b
+            ><span v-if="waiting[s.id]" class="why"
+              >{{ waiting[s.id] }} of your edits {{ waiting[s.id] === 1 ? 'waits' : 'wait' }}: open it to bring them
+              in</span
             ><span class="dim">{{ s.production }} · edit {{ s.revision }}</span></router-link
           >
         </li>

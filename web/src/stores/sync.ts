@@ -38,7 +38,6 @@ export class Sync {
   private newest = 0 // the newest revision that was heard of
   private clashes = { id: '', count: 0 }
   private wake?: () => void
-  up = false
 
   constructor(
     readonly scene: string,
@@ -57,7 +56,6 @@ export class Sync {
       this.who.tab,
       (e) => this.hear(e),
       (up) => {
-        this.up = up
         if (up) this.wake?.()
       },
     )
