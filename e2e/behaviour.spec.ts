@@ -120,6 +120,80 @@ test('while the server is away the work goes on and is saved afterwards', async 
   expect(Object.values(document.markers!).filter((m) => (m.name as string).startsWith('Marker'))).not.toHaveLength(0)
 })
 
+test('a core that did not come is asked for again', async ({ page }) => {
+  let sent = 0
+  await page.route(/core-.*\.wasm$/, (route) => (sent++ ? route.continue() : route.abort()))
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await expect(page.getByText('The core could not be loaded.', { exact: false })).toBeVisible()
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByRole('listitem', { name: /Shot 010/ })).toBeVisible()
+  expect(sent).toBe(2)
+})
+
+test('without WebGL it is said, and the cut can be worked on', async ({ page }) => {
+  await page.addInitScript(() => {
+    const real = HTMLCanvasElement.prototype.getContext
+    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
+      return kind.startsWith('webgl') ? null : real.call(this, kind as '2d', ...(more as []))
+    } as typeof real
+  })
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await expect(page.getByRole('alert').filter({ hasText: 'This browser draws no 3D pictures' })).toBeVisible()
+  const shot = page.getByRole('listitem', { name: /^Shot 020,/ })
+  await shot.click({ position: { x: 30, y: 40 } })
+  const before = await shot.getAttribute('aria-label')
+  await page.keyboard.press(']')
+  await expect(shot).not.toHaveAttribute('aria-label', before!)
+  await page.keyboard.press('Control+z')
+  await expect(shot).toHaveAttribute('aria-label', before!)
+  for (const name of ['Dress', 'Frame', 'Turnover']) await desk(page, name)
+  await expect(page.getByRole('button', { name: /^Deliver all/ })).toBeEnabled()
+})
+
+test('graphics that are taken away come back with the same picture', async ({ page }) => {
+  await page.addInitScript(() => {
+    const real = HTMLCanvasElement.prototype.getContext
+    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
+      const made = real.call(this, kind as 'webgl2', ...(more as []))
+      if (kind === 'webgl2' && made) Object.assign(globalThis, { graphics: made.getExtension('WEBGL_lose_context') })
+      return made
+    } as typeof real
+  })
+  await page.setViewportSize({ width: 1024, height: 640 })
+  await page.goto(`${server.url}/scenes/${id}/dress`)
+  const scout = page.getByRole('application', { name: 'Scout view' })
+  const picture = async () => {
+    await page.mouse.move(512, 10)
+    const b = (await scout.boundingBox())!
+    return page.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
+  }
+  /** The picture, once it stays. */
+  const still = async () => {
+    let last = await picture()
+    await expect
+      .poll(
+        async () => {
+          const before = last
+          last = await picture()
+          return before.equals(last)
+        },
+        { intervals: [700] },
+      )
+      .toBe(true)
+    return last
+  }
+  await expect(page.getByRole('button', { name: 'Platform', exact: true })).toBeVisible()
+  const before = await still()
+  const graphics = (what: 'loseContext' | 'restoreContext') =>
+    page.evaluate((what) => (globalThis as unknown as { graphics: WEBGL_lose_context }).graphics[what](), what)
+  await graphics('loseContext')
+  const told = page.getByRole('alert').filter({ hasText: 'The system has taken the graphics away' })
+  await expect(told).toBeVisible()
+  await graphics('restoreContext')
+  await expect(told).toHaveCount(0)
+  expect((await still()).equals(before), 'the picture from before').toBe(true)
+})
+
 test('a new scene starts empty and says what to do', async ({ page }) => {
   await page.goto(server.url)
   await page.getByRole('textbox', { name: 'Production' }).fill('Hollin Pass')

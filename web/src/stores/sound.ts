@@ -24,7 +24,7 @@ export const useSound = defineStore('sound', () => {
   const head = usePlayhead()
   const on = useLocalStorage('proscen.sound', true)
   let context: AudioContext | undefined
-  let running: { source: AudioBufferSourceNode; gain: GainNode }[] = []
+  let running: { source: AudioBufferSourceNode; blob: string }[] = []
   let timer: ReturnType<typeof setInterval> | undefined
   let started = 0 // frame up to which pieces are started
   let at0 = 0 // the context's time at frame0
@@ -51,20 +51,22 @@ export const useSound = defineStore('sound', () => {
       buffers.delete(blob)
       if (!b) return void failed.set(blob, performance.now())
       buffers.set(blob, b)
-      forget()
+      forget(blob)
       if (head.playing) restart() // it joins in
     })
     return null
   }
-  /** Lets decoded sounds go that have not been heard for longest. */
-  function forget() {
+  /** Lets decoded sounds go that have not been heard for longest, but none that is being heard or has just come. */
+  function forget(come: string) {
     const size = (b: unknown) =>
       b instanceof Promise ? 0 : (b as AudioBuffer).length * (b as AudioBuffer).numberOfChannels * 4
     let bytes = [...buffers.values()].reduce((n: number, b) => n + size(b), 0)
+    const needed = new Set([come, ...running.map((r) => r.blob)])
     for (const [blob, b] of buffers) {
       if (bytes <= mostDecoded) return
+      if (needed.has(blob) || b instanceof Promise) continue
       bytes -= size(b)
-      if (size(b)) buffers.delete(blob)
+      buffers.delete(blob)
     }
   }
   watch(
@@ -91,7 +93,8 @@ export const useSound = defineStore('sound', () => {
 
   /** Starts a piece from a frame of the clock on, at a time of the context. */
   function start(h: Heard, from: number, when: number, speed: number, seconds?: number) {
-    const samples = buffer(scene.doc.sounds[h.sound]!.blob)
+    const { blob } = scene.doc.sounds[h.sound]!
+    const samples = buffer(blob)
     if (!samples) return
     const source = context!.createBufferSource()
     const gain = context!.createGain()
@@ -105,7 +108,7 @@ export const useSound = defineStore('sound', () => {
       if (l.at > from) gain.gain.linearRampToValueAtTime(l.gain, when + ((l.at - from) * perFrame) / speed)
     source.connect(gain).connect(context!.destination)
     source.start(when, Math.max(0, offset), length * h.speed * speed)
-    running.push({ source, gain })
+    running.push({ source, blob })
     source.onended = () => (running = running.filter((r) => r.source !== source))
   }
   function silence() {

@@ -5,12 +5,13 @@ import * as THREE from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { Video, Crosshair, MapPinPlus } from '@lucide/vue'
-import { core } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import SceneHandles from './SceneHandles.vue'
+import TheirMarks from './TheirMarks.vue'
 import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
@@ -81,6 +82,10 @@ function project(): { x: number; y: number } | null {
   at.project(camera)
   if (at.z > 1 || at.z < -1) return null
   return { x: ((at.x + 1) / 2) * b.clientWidth, y: ((1 - at.y) / 2) * b.clientHeight }
+}
+function seen(p: Vec3) {
+  at.fromArray(p)
+  return project()
 }
 /** What has a mark: people, cameras and aim points. */
 const marked = computed(() =>
@@ -195,7 +200,10 @@ defineExpose({ leaveCamera, gather })
       @dragleave="placing.leave"
       @drop.prevent="placing.drop"
     ></div>
-    <svg v-if="view.guides" class="lines" aria-hidden="true"><path v-for="l in pathLines" :key="l.id" :d="l.d" /></svg>
+    <svg v-if="view.guides" class="lines">
+      <path v-for="l in pathLines" :key="l.id" :d="l.d" aria-hidden="true" />
+      <TheirMarks :place="seen" />
+    </svg>
     <SceneHandles v-if="view.guides" :screen="screen" />
     <button
       v-for="m in view.guides ? marks : []"

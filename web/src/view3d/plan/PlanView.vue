@@ -5,13 +5,13 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { core, type PathLine, type Vec3 } from '@/core/bridge'
-import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useMoving, words } from '../moving'
 import SceneHandles from '../SceneHandles.vue'
+import TheirMarks from '../TheirMarks.vue'
 import { pointer, tidy, type Screen } from '../screen'
 import { usePlacing } from '../usePlacing'
 import { useStageView } from '../useStageView'
@@ -22,7 +22,6 @@ import { usePlanCamera } from './usePlanCamera'
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const others = usePeople()
 const root = ref<HTMLElement | null>(null)
 const marks = ref<InstanceType<typeof SceneHandles> | null>(null)
 const { width, height } = useElementSize(root)
@@ -57,8 +56,6 @@ interface Wedge {
 const wedges = ref<Wedge[]>([])
 const people = ref<{ id: string; name: string; x: number; y: number; color: string }[]>([])
 const chosen = ref<{ id: string; x: number; y: number }[]>([])
-/** What others have selected. */
-const theirs = ref<{ key: string; name: string; color: string; x: number; y: number }[]>([])
 
 /** Where the selected camera was in the last seconds. */
 const trail = ref<{ x: number; y: number; angle: number; fade: number }[]>([])
@@ -106,10 +103,6 @@ function gather() {
   chosen.value = view.nodes.flatMap((id) => {
     const at = stage.position(id)?.toArray()
     return at && !scene.doc.nodes[id]?.camera ? [{ id, x: flat.x(at), y: flat.y(at) }] : []
-  })
-  theirs.value = [...others.marks].flatMap(([thing, marks]) => {
-    const at = thing.startsWith('nodes/') ? stage.position(thing.slice(6))?.toArray() : undefined
-    return at ? marks.map((m) => ({ ...m, key: `${thing} ${m.tab}`, x: flat.x(at), y: flat.y(at) })) : []
   })
   refreshPaths()
 }
@@ -281,7 +274,7 @@ onMounted(() => {
   stage.invalidate()
 })
 onBeforeUnmount(() => stage.drawn.delete(gather))
-watch([() => view.selected, () => others.marks, () => scene.changes, shift], () => stage.invalidate())
+watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate())
 </script>
 <template>
   <div
@@ -390,10 +383,7 @@ watch([() => view.selected, () => others.marks, () => scene.changes, shift], () 
         </g>
       </g>
       <circle v-for="c in chosen" :key="c.id" :cx="c.x" :cy="c.y" r="9" class="chosen" />
-      <g v-for="t in theirs" :key="t.key" class="theirs" :transform="`translate(${t.x} ${t.y})`">
-        <circle r="12" :stroke="t.color" />
-        <text y="24" text-anchor="middle" :fill="t.color">{{ t.name }}</text>
-      </g>
+      <TheirMarks :place="(at) => ({ x: flat.x(at), y: flat.y(at) })" />
       <rect v-if="box" :x="box.x0" :y="box.y0" :width="box.x1 - box.x0" :height="box.y1 - box.y0" class="box" />
       <path v-if="drawing.draft.value" :d="shift && drawing.draft.value" class="draft" />
       <circle
@@ -541,20 +531,6 @@ watch([() => view.selected, () => others.marks, () => scene.changes, shift], () 
   stroke: var(--text);
   stroke-width: 2;
   pointer-events: none;
-}
-.theirs {
-  pointer-events: none;
-}
-.theirs circle {
-  fill: none;
-  stroke-width: 2;
-  stroke-dasharray: 5 3;
-}
-.theirs text {
-  font: 11px var(--font-condensed);
-  paint-order: stroke;
-  stroke: rgb(17 24 27 / 0.7);
-  stroke-width: 3px;
 }
 .draft {
   fill: none;
