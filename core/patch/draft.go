@@ -226,15 +226,30 @@ func (d *Draft) Touches(shot string) bool {
 	return ok
 }
 
-// Meets tells whether both drafts have touched the same entity.
-func (d *Draft) Meets(o *Draft) bool {
-	for _, t := range o.others {
-		if d.seen[Key{"", t.Collection, t.ID}] {
+// Claim is what a draft has touched, and outlives it. The empty one holds nothing.
+type Claim struct {
+	seen  map[Key]bool
+	shots map[string]bool
+}
+
+// Claim returns what the draft has touched.
+func (d *Draft) Claim() Claim {
+	c := Claim{seen: d.seen, shots: make(map[string]bool, len(d.Shots()))}
+	for _, s := range d.Shots() {
+		c.shots[s.ID] = true
+	}
+	return c
+}
+
+// Meets tells whether a draft has touched something that is claimed.
+func (c Claim) Meets(d *Draft) bool {
+	for _, t := range d.others {
+		if c.seen[Key{"", t.Collection, t.ID}] {
 			return true
 		}
 	}
-	for _, s := range o.Shots() {
-		if d.Touches(s.ID) {
+	for _, s := range d.Shots() {
+		if c.shots[s.ID] {
 			return true
 		}
 	}

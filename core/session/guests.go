@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"proscen/core/edit"
+	"proscen/core/patch"
 )
 
 // guest is what somebody else is dragging: seen here, and not part of the scene.
@@ -12,6 +13,7 @@ type guest struct {
 	tab   string
 	asked asked
 	trial *edit.Trial // nil when it cannot be shown
+	claim patch.Claim // what the trial touches
 }
 
 // HeldError says that something cannot be grabbed, since the guest of a tab has it.
@@ -22,22 +24,21 @@ func (e HeldError) Error() string { return "somebody else is moving this; wait u
 // Guest shows what another tab is dragging: the operation that it previews. With
 // an empty name it has let go. What this session drags itself comes first, and
 // what cannot be done here is not shown.
+//
+// Guests lie on the scene, and what is dragged here on top of them: each is taken
+// back before what it was made on changes.
 func (s *Session) Guest(tab, name string, args json.RawMessage) {
-	own, again := s.previewed, s.Cancel()
-	s.guestsOff()
-	i := slices.IndexFunc(s.guests, func(g *guest) bool { return g.tab == tab })
-	switch {
-	case name == "" && i >= 0:
-		s.guests = slices.Delete(s.guests, i, i+1)
-	case name != "" && i >= 0:
-		s.guests[i].asked = asked{name, args}
-	case name != "":
-		s.guests = append(s.guests, &guest{tab: tab, asked: asked{name, args}})
-	}
-	if again {
-		_ = s.Preview(own.name, own.args) // nothing that it meets is in the way now
-	}
-	s.guestsOn()
+	s.Under(func() {
+		i := slices.IndexFunc(s.guests, func(g *guest) bool { return g.tab == tab })
+		switch {
+		case name == "" && i >= 0:
+			s.guests = slices.Delete(s.guests, i, i+1)
+		case name != "" && i >= 0:
+			s.guests[i].asked = asked{name, args}
+		case name != "":
+			s.guests = append(s.guests, &guest{tab: tab, asked: asked{name, args}})
+		}
+	})
 }
 
 // Held lists the tabs whose drags are shown, and what each touches.
@@ -51,7 +52,8 @@ func (s *Session) Held() map[string]*edit.Trial {
 	return out
 }
 
-// aside does something to the scene as it is without guests.
+// aside does something to the scene as it is without guests. Nothing is being
+// dragged here.
 func (s *Session) aside(do func()) {
 	if s.apart == 0 {
 		s.guestsOff()
@@ -68,17 +70,44 @@ func (s *Session) aside(do func()) {
 // elsewhere: previews are taken back, and shown again on what has become of it.
 func (s *Session) Under(do func()) {
 	own, again := s.previewed, s.Cancel()
-	s.aside(do)
+	s.aside(func() {
+		do()
+		if again {
+			s.claimed = s.claim(own)
+		}
+	})
 	if again {
+		s.claimed = patch.Claim{}
 		_ = s.Preview(own.name, own.args) // what it dragged may be gone; then the drag shows nothing
 	}
+}
+
+// holder returns the guest who is shown to drag something that a trial touches, or
+// nil.
+func (s *Session) holder(t *edit.Trial) *guest {
+	for _, g := range s.guests {
+		if g.claim.Meets(t.Draft) {
+			return g
+		}
+	}
+	return nil
+}
+
+// claim returns what an operation would touch.
+func (s *Session) claim(a asked) patch.Claim {
+	t, err := s.catalog.Try(s.Doc, a.name, a.args, s.tools(s.newID))
+	if err != nil {
+		return patch.Claim{}
+	}
+	defer t.Rollback()
+	return t.Claim()
 }
 
 func (s *Session) guestsOff() {
 	for _, g := range slices.Backward(s.guests) {
 		if g.trial != nil {
 			s.takeBack(g.trial)
-			g.trial = nil
+			g.trial, g.claim = nil, patch.Claim{}
 		}
 	}
 }
@@ -89,11 +118,11 @@ func (s *Session) guestsOn() {
 		if err != nil {
 			continue
 		}
-		if s.preview != nil && s.preview.Meets(t.Draft) || slices.ContainsFunc(s.guests, func(o *guest) bool { return o.trial != nil && o.trial.Meets(t.Draft) }) {
+		if s.claimed.Meets(t.Draft) || s.holder(t) != nil {
 			t.Rollback()
 			continue
 		}
-		g.trial = t
+		g.trial, g.claim = t, t.Claim()
 		s.refresh(s.changesOf(t))
 	}
 }

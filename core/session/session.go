@@ -37,7 +37,8 @@ type Session struct {
 	preview   *edit.Trial
 	previewed asked // what the preview was made by
 	guests    []*guest
-	apart     int // how many nested calls keep the guests away
+	apart     int         // how many nested calls keep the guests away
+	claimed   patch.Claim // what is dragged here, while guests are laid below it
 	air       program.Air
 	others    map[string]*program.Program // compiled when they are asked for
 	order     orderOf                     // as Order saw it last
@@ -208,11 +209,9 @@ func (s *Session) Preview(name string, args json.RawMessage) error {
 	if err != nil {
 		return err
 	}
-	for _, g := range s.guests {
-		if g.trial != nil && g.trial.Meets(t.Draft) {
-			t.Rollback()
-			return HeldError{Tab: g.tab}
-		}
+	if g := s.holder(t); g != nil {
+		t.Rollback()
+		return HeldError{Tab: g.tab}
 	}
 	s.preview, s.previewed = t, asked{name, args}
 	s.refresh(s.changesOf(t))
