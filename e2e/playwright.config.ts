@@ -26,6 +26,7 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
+        '--disable-gpu-rasterization', // of the page, whose software stand-in is slow; 3D is not touched by it
         '--use-gl=angle',
         '--use-angle=swiftshader',
         '--enable-unsafe-swiftshader',
