@@ -111,7 +111,7 @@ onMounted(() => back.value!.append(stage.canvas))
 </script>
 <template>
   <div ref="back" class="back" aria-hidden="true"></div>
-  <div class="shell" :class="{ 'has-full': view.full }">
+  <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history }">
     <TopBar @help="help = true" />
     <div v-if="scene.failure" class="desk fail">
       <p>{{ scene.failure }}</p>
@@ -181,6 +181,9 @@ onMounted(() => back.value!.append(stage.canvas))
   background: var(--panel);
   box-shadow: 0 6px 20px rgb(0 0 0 / 0.4);
   white-space: nowrap;
+}
+.has-leaf .banner {
+  left: calc(50% - 176px); /* beside the leaf */
 }
 .fail {
   padding: 40px;

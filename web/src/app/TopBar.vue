@@ -12,7 +12,6 @@ const scene = useScene()
 const view = useView()
 const router = useRouter()
 const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
-const history = ref(false)
 const saying = computed(() => {
   if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
   const waiting = `${scene.waiting} ${scene.waiting === 1 ? 'edit waits' : 'edits wait'}`
@@ -81,8 +80,8 @@ function format(id: string) {
       :title="
         scene.lost.length ? `History · ${scene.lost.length} could not be kept` : 'History: what was done, and versions'
       "
-      :aria-pressed="history"
-      @click="history = !history"
+      :aria-pressed="view.history"
+      @click="view.history = !view.history"
     >
       <History :size="17" />
     </button>
@@ -108,7 +107,7 @@ function format(id: string) {
     <button class="icon" aria-label="Keyboard" title="Keyboard (?)" @click="$emit('help')">
       <CircleHelp :size="17" />
     </button>
-    <HistoryLeaf v-model="history" />
+    <HistoryLeaf v-model="view.history" />
   </header>
 </template>
 <style scoped>

@@ -90,6 +90,7 @@ export const useView = defineStore('view', () => {
   const pivot = ref<'middle' | 'own'>('middle')
   const grid = ref(0.1) // metres
   const full = ref(false) // a pane is blown up to the full desk
+  const history = ref(false) // the leaf of history is open
 
   const node = computed(() => (selected.value?.collection === 'nodes' ? selected.value.id : ''))
   const camera = computed(() => (scene.doc.nodes[node.value]?.camera ? node.value : ''))
@@ -232,6 +233,7 @@ export const useView = defineStore('view', () => {
     curves,
     inset,
     full,
+    history,
     more,
     nodes,
     placing,
