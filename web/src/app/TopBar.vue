@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Undo2 } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScene } from '@/stores/scene'
 import { desks, useView } from '@/stores/view'
