@@ -53,11 +53,11 @@ func (h *host) trail(args []js.Value) any {
 }
 
 func (h *host) timecode(args []js.Value) any {
-	return h.session.Doc.Settings.Rate.Timecode(int(math.Floor(args[0].Float())), false)
+	return h.session.Doc.Settings.Timecode(scene.Clock(args[0].String()), int(math.Floor(args[1].Float())))
 }
 
 func (h *host) parseTimecode(args []js.Value) any {
-	f, err := h.session.Doc.Settings.Rate.ParseTimecode(args[0].String())
+	f, err := h.session.Doc.Settings.ParseTimecode(scene.Clock(args[0].String()), args[1].String())
 	if err != nil {
 		return failed(err)
 	}

@@ -30,6 +30,8 @@ func Operations() edit.Catalog {
 		"laneAdd":       edit.Op(addLane),
 		"laneRemove":    edit.Op(removeLane),
 
+		"rateChange": edit.Op(changeRate),
+
 		"assemblyAdd":       edit.Op(addAssembly),
 		"assemblyDuplicate": edit.Op(duplicateAssembly),
 		"assemblyRemove":    edit.Op(removeAssembly),

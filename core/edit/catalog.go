@@ -100,6 +100,9 @@ func (c Catalog) Try(doc *scene.Document, name string, args json.RawMessage, too
 	}
 	d := patch.NewDraft(doc)
 	label, err := op(&Draft{d, tools}, args)
+	if err == nil {
+		err = followAction(d)
+	}
 	if err != nil {
 		d.Rollback()
 		return nil, err

@@ -15,13 +15,15 @@ import (
 // Core returns the operations on nodes, paths, keys and markers.
 func Core() Catalog {
 	return Catalog{
-		"set":         Op(set),
-		"setMany":     Op(setMany),
-		"remove":      Op(remove),
-		"place":       Op(place),
-		"value":       Op(value),
-		"sceneRename": Op(sceneRename),
-		"markerAdd":   Op(markerAdd),
+		"set":          Op(set),
+		"setMany":      Op(setMany),
+		"remove":       Op(remove),
+		"place":        Op(place),
+		"value":        Op(value),
+		"sceneRename":  Op(sceneRename),
+		"formatPut":    Op(formatPut),
+		"formatRemove": Op(formatRemove),
+		"markerAdd":    Op(markerAdd),
 
 		"stockPlace": Op(stockPlace),
 		"modelAdd":   Op(modelAdd),

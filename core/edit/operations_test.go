@@ -208,3 +208,35 @@ func TestSceneRename(t *testing.T) {
 	assert.Equal(t, "T", d.doc.Settings.Title)
 	d.refused("must not be empty", "sceneRename", `{"production":"P","title":" "}`)
 }
+
+func TestFormats(t *testing.T) {
+	d := at(t)
+	d.do("formatPut", `{"name":"tall 9:16","width":1080,"height":1920,"deliver":true}`)
+	assert.Equal(t, scene.Format{Name: "tall 9:16", Width: 1080, Height: 1920, Deliver: true}, d.doc.Formats["id1"])
+	d.refused("even numbers", "formatPut", `{"name":"odd","width":1081,"height":1920}`)
+	d.refused("width", "formatPut", `{"name":"small","width":2,"height":1920}`)
+	d.refused("worked in", "formatRemove", `{"id":"wide"}`)
+	d.do("set", `{"collection":"settings","id":"settings","merge":{"format":"id1"}}`)
+	d.do("formatRemove", `{"id":"wide"}`)
+	assert.Len(t, d.doc.Formats, 1)
+	d.refused("not there", "formatRemove", `{"id":"wide"}`)
+}
+
+func TestStoryRangeFollowsTheAction(t *testing.T) {
+	d := at(t)
+	out := func() int { return d.doc.Settings.Story.Out }
+	d.do("set", `{"collection":"settings","id":"settings","merge":{"follow":true,"story":{"in":0,"out":2000}}}`)
+	shorter := out()
+	assert.Less(t, shorter, 2000, "it ends with what happens from now on")
+	r := d.do("actionAdd", `{"id":"later","cast":"walker","do":"stand","in":400,"out":531}`)
+	assert.Equal(t, 531, out())
+	d.do("keySet", `{"node":"a","channels":["turn.pan"],"frame":600}`)
+	assert.Equal(t, 601, out(), "the frame of the key is still in it")
+	d.do("keyRemove", `{"node":"a","channel":"turn.pan","frames":[600]}`)
+	assert.Equal(t, 531, out())
+	require.NoError(t, patch.Apply(d.doc, r.Patch.Inverse()))
+	assert.Equal(t, shorter, out(), "taken back with the deed")
+	d.do("set", `{"collection":"settings","id":"settings","merge":{"follow":false,"story":{"in":0,"out":90}}}`)
+	d.do("actionAdd", `{"id":"later","cast":"walker","do":"stand","in":400,"out":531}`)
+	assert.Equal(t, 90, out(), "fixed")
+}

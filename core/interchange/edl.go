@@ -16,7 +16,8 @@ import (
 	"proscen/core/timing"
 )
 
-// EDLStart is the hour at which record times of edit lists begin.
+// EDLStart is the hour at which record times of edit lists begin, if the scene
+// does not say where its screen time begins.
 const EDLStart = 1
 
 // WriteEDL writes the main lane of an assembly as a CMX 3600 edit list: source
@@ -25,7 +26,7 @@ const EDLStart = 1
 // no events for stands in comments, which reading takes up again.
 func WriteEDL(doc *scene.Document, id string) Written {
 	rate := doc.Settings.Rate
-	drop := rate.CanDrop()
+	drop := doc.Settings.Drop && rate.CanDrop()
 	var said notes
 	var b strings.Builder
 	fmt.Fprintf(&b, "TITLE: %s\r\n", edlText(doc.Settings.Title+" - "+doc.Assemblies[id].Name, 70))
@@ -34,7 +35,10 @@ func WriteEDL(doc *scene.Document, id string) Written {
 		mode = "DROP FRAME"
 	}
 	fmt.Fprintf(&b, "FCM: %s\r\n", mode)
-	zero := recordStart(rate, drop)
+	zero := doc.Settings.ScreenStart
+	if zero == 0 {
+		zero = recordStart(rate, drop)
+	}
 	tc := func(f float64) string { return rate.Timecode(int(math.Round(f)), drop) }
 	shots := shotsOf(doc, id)
 	if len(shots) > 999 {
@@ -340,6 +344,9 @@ func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.Inco
 		hour = recordStart(rate, true)
 	}
 	zero := kept[0].recIn / hour * hour
+	if own := doc.Settings.ScreenStart; own > zero && own <= kept[0].recIn {
+		zero = own
+	}
 	end := math.MinInt
 	for _, e := range kept {
 		in, out := e.recIn-zero, e.recOut-zero

@@ -146,7 +146,7 @@ func WriteOTIO(doc *scene.Document, id string, deliveries map[string]string) Wri
 	w.notes.count(len(meta.Lines), "The line of dialogue is in the metadata only; SubRip or WebVTT carries it.", "The %d lines of dialogue are in the metadata only; SubRip or WebVTT carries them.")
 	out := otioObject{
 		Schema: "Timeline.1", Name: a.Name, Metadata: under(meta), Tracks: stack,
-		GlobalStart: &otioTime{"RationalTime.1", w.rate, 0},
+		GlobalStart: &otioTime{"RationalTime.1", w.rate, float64(doc.Settings.ScreenStart)},
 	}
 	data, _ := json.MarshalIndent(&out, "", "  ") // numbers of a valid document are finite
 	return Written{append(data, '\n'), w.notes}

@@ -38,7 +38,7 @@ type ShotRow struct {
 
 // ShotList returns the rows of an assembly's main lane.
 func ShotList(doc *scene.Document, id string) []ShotRow {
-	rate := doc.Settings.Rate
+	set := &doc.Settings
 	lines := slices.SortedFunc(maps.Values(doc.Lines), func(a, b scene.Line) int {
 		return cmp.Or(a.In-b.In, strings.Compare(a.Text, b.Text))
 	})
@@ -47,7 +47,7 @@ func ShotList(doc *scene.Document, id string) []ShotRow {
 		s := e.Shot
 		r := ShotRow{
 			ID: e.ID, Number: s.Number, Name: s.Name, Shows: shows(doc, s), ScreenIn: s.ScreenIn, Frames: s.Screen().Count(),
-			TimeIn: rate.Timecode(s.ScreenIn, rate.CanDrop()), TimeOut: rate.Timecode(s.ScreenOut, rate.CanDrop()),
+			TimeIn: set.Timecode(scene.ScreenClock, s.ScreenIn), TimeOut: set.Timecode(scene.ScreenClock, s.ScreenOut),
 			StoryIn: s.StoryIn, StoryOut: s.StoryAt(float64(s.ScreenOut - 1)), Speed: s.Speed, Join: "cut", Head: s.Head, Tail: s.Tail,
 			Status: string(s.Status), Notes: s.Notes,
 		}

@@ -226,8 +226,13 @@ func (t *tab) drain() {
 // Many clients run random operations over a bad network; in the end all have what
 // the server has, nothing acknowledged is lost, and nothing is there twice.
 func TestManyCopiesStayTogether(t *testing.T) {
-	edits, lost, clashes := 0, 0, 0
-	for seed := range *runs {
+	edits, lost, clashes, seed := 0, 0, 0, 0
+	t.Cleanup(func() {
+		if t.Failed() {
+			t.Logf("it was seed %d", seed)
+		}
+	})
+	for seed = range *runs {
 		w := &world{Rand: rand.New(rand.NewSource(int64(seed))), doc: scenetest.Rich(), answered: map[string]bool{}}
 		for range 2 + w.Intn(7) {
 			w.clients = append(w.clients, &tab{w: w, made: map[string]bool{}, lost: map[string]bool{}, same: map[string]bool{}})
@@ -295,7 +300,7 @@ func operation(r *rand.Rand, d *scene.Document) (string, json.RawMessage) {
 	type m = map[string]any
 	at, by := r.Intn(300), r.Intn(60)-30
 	name, args := "", m{}
-	switch r.Intn(22) {
+	switch r.Intn(24) {
 	case 0:
 		name, args = "shotAppend", m{"assembly": "cut", "camera": of("nodes"), "frames": 1 + r.Intn(40)}
 	case 1:
@@ -334,6 +339,13 @@ func operation(r *rand.Rand, d *scene.Document) (string, json.RawMessage) {
 		name, args = "shotJoin", m{"id": of("shots"), "kind": "dip", "frames": 4, "color": "#000000"}
 	case 21:
 		name, args = "assemblyDuplicate", m{"id": "cut", "name": fmt.Sprint("copy", at)}
+	case 22:
+		name, args = "actionAdd", m{"cast": "walker", "do": "stand", "in": at, "out": at + 1 + r.Intn(40)}
+	case 23: // what touches everything, and what follows from others
+		name, args = "set", m{"collection": "settings", "id": "settings", "merge": m{"follow": r.Intn(2) == 0}}
+		if r.Intn(6) == 0 {
+			name, args = "rateChange", m{"rate": []string{"24", "25"}[r.Intn(2)], "keep": []string{"seconds", "frames"}[r.Intn(2)]}
+		}
 	}
 	body, err := json.Marshal(args)
 	if err != nil {

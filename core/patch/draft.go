@@ -101,6 +101,9 @@ func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Do
 // SetKit stores a lens kit.
 func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits[id] = v }
 
+// SetFormat stores a format.
+func (d *Draft) SetFormat(id string, v scene.Format) { d.touch("formats", id); d.Doc.Formats[id] = v }
+
 // SetBoard stores a board.
 func (d *Draft) SetBoard(id string, v scene.Board) { d.touch("boards", id); d.Doc.Boards[id] = v }
 

@@ -226,7 +226,7 @@ func (p *Program) Show(s *Entry, screen float64) Playing {
 		out.Camera, out.Still = "", &Still{Card: s.Card}
 	case scene.PlaysFootage:
 		f := p.footage[s.Footage]
-		out.Camera, out.Still = "", &Still{Video: f.Blob, Frame: max(0, min(s.FootageAt(screen), float64(f.Frames-1)))}
+		out.Camera, out.Still = "", &Still{Video: f.Blob, Frame: f.FileFrame(max(0, min(s.FootageAt(screen), float64(f.Frames-1))))}
 	}
 	return out
 }

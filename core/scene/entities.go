@@ -16,11 +16,46 @@ type Settings struct {
 	Title      string       `json:"title"`
 	Rate       timing.Rate  `json:"rate"`
 	Story      timing.Range `json:"story"`  // the stretch of story time that is worked on
-	Format     string       `json:"format"` // the delivered format, an id in formats
+	Format     string       `json:"format"` // the format that is worked in, an id in formats
 	Sun        Sun          `json:"sun"`
 	Sky        Sky          `json:"sky"`
 	Haze       Haze         `json:"haze"`
 	Blur       bool         `json:"blur,omitempty"` // pictures show the blur of lenses
+
+	Follow      bool `json:"follow,omitempty"`      // the story range ends with the action
+	StoryStart  int  `json:"storyStart,omitempty"`  // frames that the timecode of story time counts from
+	ScreenStart int  `json:"screenStart,omitempty"` // frames that the timecode of screen time counts from
+	Drop        bool `json:"drop,omitempty"`        // timecode is counted in drop-frame, where the rate has it
+
+	Lengths Lengths `json:"lengths,omitempty" jsonschema:"enum=feet"` // how lengths are shown; metres if it is left out
+}
+
+// Lengths is a unit in which lengths are shown. The document has metres.
+type Lengths string
+
+// The units of lengths.
+const (
+	Metres Lengths = ""
+	Feet   Lengths = "feet"
+)
+
+// start returns the frames that a clock's timecode counts from.
+func (s *Settings) start(c Clock) int {
+	if c == ScreenClock {
+		return s.ScreenStart
+	}
+	return s.StoryStart
+}
+
+// Timecode writes a frame of a clock as its timecode.
+func (s *Settings) Timecode(c Clock, frame int) string {
+	return s.Rate.Timecode(s.start(c)+frame, s.Drop)
+}
+
+// ParseTimecode reads the timecode of a clock and returns the frame.
+func (s *Settings) ParseTimecode(c Clock, text string) (int, error) {
+	f, err := s.Rate.ParseTimecode(text)
+	return f - s.start(c), err
 }
 
 // Sun is the distant light. Heading is where it stands: 0 is −Z, 90 is +X;
@@ -84,14 +119,24 @@ type Card struct {
 	Height int    `json:"height,omitempty"`
 }
 
-// Footage is a video among the files that stands as a shot. It is kept at the
-// scene's rate.
+// Footage is a video among the files that stands as a shot. The file has the rate
+// that the scene had when it was brought in.
 type Footage struct {
-	Name   string `json:"name"`
-	Blob   string `json:"blob"`
-	Width  int    `json:"width"`
-	Height int    `json:"height"`
-	Frames int    `json:"frames"`
+	Name   string  `json:"name"`
+	Blob   string  `json:"blob"`
+	Width  int     `json:"width"`
+	Height int     `json:"height"`
+	Frames int     `json:"frames"`         // at the scene's rate
+	Pace   float64 `json:"pace,omitempty"` // frames of the file for each frame of the scene, 0 stands for 1
+}
+
+// FileFrame returns the frame of the file at a frame of the footage, between
+// frames too.
+func (f Footage) FileFrame(frame float64) float64 {
+	if f.Pace != 0 {
+		frame *= f.Pace
+	}
+	return frame
 }
 
 // Track holds sounds that are tied to one of the clocks; on the screen clock it
@@ -583,9 +628,10 @@ type Line struct {
 
 // Format is a delivered picture shape in pixels.
 type Format struct {
-	Name   string `json:"name"`
-	Width  int    `json:"width"`
-	Height int    `json:"height"`
+	Name    string `json:"name"`
+	Width   int    `json:"width"`
+	Height  int    `json:"height"`
+	Deliver bool   `json:"deliver,omitempty"` // besides the one that is worked in
 }
 
 // Aspect returns width divided by height.

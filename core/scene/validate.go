@@ -303,6 +303,11 @@ func (c *checker) settings() {
 		c.fail("rate", "is not a frame rate")
 	}
 	c.frames(s.Story.In, s.Story.Out)
+	c.number("storyStart", float64(s.StoryStart), 0, MaxFrame)
+	c.number("screenStart", float64(s.ScreenStart), 0, MaxFrame)
+	if s.Lengths != Metres && s.Lengths != Feet {
+		c.fail("lengths", "is %q; it must be feet, or be left out for metres", clip(string(s.Lengths)))
+	}
 	_, ok := c.doc.Formats[s.Format]
 	c.refers("format", s.Format, ok, "format")
 	c.number("sun/heading", s.Sun.Heading, -3600, 3600)

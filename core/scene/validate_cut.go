@@ -38,6 +38,9 @@ func (c *checker) footage(f Footage) {
 	c.text("name", f.Name, true)
 	c.picture(f.Blob, f.Width, f.Height)
 	c.number("frames", float64(f.Frames), 1, MaxFrame)
+	if f.Pace != 0 {
+		c.number("pace", f.Pace, 0.001, 1000)
+	}
 }
 
 func (c *checker) track(t Track) {

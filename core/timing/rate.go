@@ -24,14 +24,17 @@ var (
 	Video299 = Rate{30000, 1001}
 )
 
+// Usual lists the rates that are offered; any other valid one can be typed.
+var Usual = []Rate{{12, 1}, Film2397, Film24, Video25, Video299, Video30, {48, 1}, {50, 1}, {60000, 1001}, {60, 1}}
+
 // maxRate bounds numerator and denominator, so that products of a rate and any
 // frame number that the document allows stay inside 64 bits.
 const maxRate = 1_000_000
 
-// Valid reports whether r is positive and inside the accepted bounds
-// (1 to 1,000,000 for both numbers, at most 1000 frames per second).
+// Valid reports whether r is inside the accepted bounds: 1 to 1,000,000 for both
+// numbers, from 1 to 1000 frames per second. Timecode needs at least one.
 func (r Rate) Valid() bool {
-	return r.Num > 0 && r.Den > 0 && r.Num <= maxRate && r.Den <= maxRate && r.Num <= 1000*r.Den
+	return r.Num > 0 && r.Den > 0 && r.Num <= maxRate && r.Den <= maxRate && r.Num >= r.Den && r.Num <= 1000*r.Den
 }
 
 // PerSecond returns the rate in frames per second.
@@ -68,7 +71,7 @@ func ParseRate(s string) (Rate, error) {
 		r.Den, err = strconv.Atoi(den)
 	}
 	if err != nil || !r.Valid() {
-		return Rate{}, fmt.Errorf("rate %q is not a frame rate: write frames per second such as 24 or 24000/1001", clip(s))
+		return Rate{}, fmt.Errorf("rate %q is not a frame rate: write frames per second from 1 to 1000, such as 24 or 24000/1001", clip(s))
 	}
 	return r, nil
 }

@@ -69,15 +69,41 @@ func (r Rate) ParseTimecode(s string) (int, error) {
 	}
 	frame := ((v[0]*60+v[1])*60+v[2])*n + v[3]
 	if drop {
-		perMinute := n / 15
-		minutes := v[0]*60 + v[1]
-		if v[2] == 0 && v[3] < perMinute && minutes%10 != 0 {
+		var ok bool
+		if frame, ok = r.counted(frame); !ok {
 			return fail("this number is skipped in drop-frame counting")
 		}
-		frame -= perMinute * (minutes - minutes/10)
 	}
 	if negative {
 		frame = -frame
 	}
 	return frame, nil
+}
+
+// counted returns the frame that drop-frame counting gives a number of frames as
+// timecode writes it; of a number that is skipped, the next that is not, and false.
+func (r Rate) counted(number int) (frame int, ok bool) {
+	n := r.Nominal()
+	perMinute, minutes := n/15, number/n/60
+	ok = true
+	if rest := number % (n * 60); rest < perMinute && minutes%10 != 0 {
+		number += perMinute - rest
+		ok = false
+	}
+	return number - perMinute*(minutes-minutes/10), ok
+}
+
+// Recount returns the frame at the rate to whose timecode reads as that of a frame
+// at r does, with the count inside the second in proportion. Both may be counted
+// in drop-frame. The frame is not negative.
+func (r Rate) Recount(frame int, drop bool, to Rate, toDrop bool) int {
+	if drop && r.CanDrop() {
+		frame += r.skipped(frame)
+	}
+	n, m := r.Nominal(), to.Nominal()
+	frame = frame/n*m + min(m-1, (frame%n*m+n/2)/n)
+	if toDrop && to.CanDrop() {
+		frame, _ = to.counted(frame)
+	}
+	return frame
 }

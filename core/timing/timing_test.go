@@ -93,3 +93,35 @@ func TestRangeIsHalfOpen(t *testing.T) {
 	assert.Equal(t, "5 (no frames)", Range{5, 5}.String())
 	assert.Equal(t, Range{7, 17}, r.Shift(-3))
 }
+
+func TestTimecodeIsReadTheSameAtAnotherRate(t *testing.T) {
+	for _, c := range []struct {
+		from   Rate
+		drop   bool
+		code   string
+		to     Rate
+		toDrop bool
+		want   string
+	}{
+		{Film24, false, "01:00:00:00", Video25, false, "01:00:00:00"},
+		{Film24, false, "00:59:50:12", Video25, false, "00:59:50:13"}, // 12.5
+		{Film24, false, "01:00:00:00", Video299, true, "01:00:00;00"},
+		{Film24, false, "00:01:00:00", Video299, true, "00:01:00;02"}, // ;00 does not exist
+		{Video299, true, "10:00:00;00", Film24, false, "10:00:00:00"},
+		{Rate{60, 1}, false, "00:00:00:59", Film24, false, "00:00:00:23"},
+	} {
+		f, err := c.from.ParseTimecode(c.code)
+		require.NoError(t, err)
+		assert.Equal(t, c.want, c.to.Timecode(c.from.Recount(f, c.drop, c.to, c.toDrop), c.toDrop), c.code)
+	}
+}
+
+func TestRatesBelowOneAreRefused(t *testing.T) {
+	for _, s := range []string{"1/2", "0.5", "0", "-24", "1000/1001", "1001"} {
+		_, err := ParseRate(s)
+		assert.ErrorContains(t, err, "from 1 to 1000", s)
+	}
+	for _, r := range append([]Rate{{1, 1}, {1000, 1}}, Usual...) {
+		assert.True(t, r.Valid(), r)
+	}
+}

@@ -71,6 +71,11 @@ export interface Settings {
   sky: Sky;
   haze: Haze;
   blur?: boolean;
+  follow?: boolean;
+  storyStart?: number;
+  screenStart?: number;
+  drop?: boolean;
+  lengths?: "feet";
 }
 export interface Range {
   in: number;
@@ -319,6 +324,7 @@ export interface Format {
   name: string;
   width: number;
   height: number;
+  deliver?: boolean;
 }
 export interface Model {
   name: string;
@@ -361,6 +367,7 @@ export interface Footage {
   width: number;
   height: number;
   frames: number;
+  pace?: number;
 }
 export interface Track {
   name: string;
