@@ -100,7 +100,7 @@ const cameras = JSON.parse(core.structure()).cameras
 const state = Object.fromEntries(Object.entries({ ...sizes, cameras: cameras.length * cameraFloats, nodes: sizes.nodes + 16 }).map(([k, n]) => [k, new Float32Array(n)]))
 core.evaluate(49.5, Object.fromEntries(Object.entries(state).map(([k, a]) => [k, new Uint8Array(a.buffer)])))
 check('handheld is as on the server', Math.abs(state.cameras[cameras.indexOf('held') * cameraFloats + 16] + 0.044141) < 1e-6)
-check('timecode', core.timecode(1000) === '00:00:41:16')
+check('timecode', core.timecode('screen', 1000) === '00:00:41:16')
 check('bad timecode', !!JSON.parse(core.parseTimecode('1:2')).error)
 check('a broken document is refused', !!JSON.parse(core.open(new TextEncoder().encode('{}'))).error)
 console.log(`${passed} passed, ${failed} failed`)

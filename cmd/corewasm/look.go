@@ -18,6 +18,7 @@ import (
 	"proscen/core/portrait"
 	"proscen/core/questions"
 	"proscen/core/scene"
+	"proscen/core/timing"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -54,6 +55,18 @@ func (h *host) trail(args []js.Value) any {
 
 func (h *host) timecode(args []js.Value) any {
 	return h.session.Doc.Settings.Timecode(scene.Clock(args[0].String()), int(math.Floor(args[1].Float())))
+}
+
+func (h *host) rates([]js.Value) any {
+	type rate struct {
+		Rate  string `json:"rate"`
+		Drops bool   `json:"drops"`
+	}
+	var out []rate
+	for _, r := range timing.Usual {
+		out = append(out, rate{r.String(), r.CanDrop()})
+	}
+	return reply(out)
 }
 
 func (h *host) parseTimecode(args []js.Value) any {

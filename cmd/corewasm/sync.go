@@ -29,6 +29,7 @@ type synced struct {
 	Undo     []local.Step `json:"undo"`    // the last ones; the last of them is the next
 	Redo     []local.Step `json:"redo"`
 	Lost     []local.Lost `json:"lost,omitempty"`
+	Found    []string     `json:"found,omitempty"`
 	Behind   bool         `json:"behind,omitempty"`
 	Astray   bool         `json:"astray,omitempty"`
 }
@@ -144,7 +145,7 @@ func (h *host) refused(args []js.Value) any {
 
 func (h *host) reported(r local.Report, err error, before touched) any {
 	s := h.synced()
-	s.Lost, s.Behind, s.Astray = r.Lost, r.Behind, errors.Is(err, local.ErrAstray)
+	s.Lost, s.Found, s.Behind, s.Astray = r.Lost, r.Found, r.Behind, errors.Is(err, local.ErrAstray)
 	p := make(patch.Patch, len(r.Touched))
 	for i, k := range r.Touched {
 		p[i] = patch.Change{Layer: k.Layer, Collection: k.Collection, ID: k.ID}

@@ -52,6 +52,7 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	if err := d.SetJSON("settings", scene.SettingsID, scene.Canonical(s)); err != nil {
 		return "", err
 	}
+	c.files(from, to)
 	if keep {
 		c.cut()
 		c.action()
@@ -126,6 +127,20 @@ func rows[T any](c clocks, of map[string]T, row func(T) string, at func(T) timin
 		}
 	}
 	return out
+}
+
+// files lets footage remember the rate of its file.
+func (c clocks) files(from, to timing.Rate) {
+	for _, id := range slices.Sorted(maps.Keys(c.Doc.Footage)) {
+		f := c.Doc.Footage[id]
+		switch f.Rate {
+		case timing.Rate{}:
+			f.Rate = from
+		case to:
+			f.Rate = timing.Rate{}
+		}
+		c.SetFootage(id, f)
+	}
 }
 
 func (c clocks) cut() {

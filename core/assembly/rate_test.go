@@ -68,7 +68,7 @@ func TestRateKeepsFrames(t *testing.T) {
 	want.Rate, want.Drop, want.ScreenStart = timing.Video299, true, 30*60
 	p := changeRate(t, d, "30000/1001", "frames")
 	assert.Equal(t, want, d.Settings)
-	require.Len(t, p, 1, "nothing but the settings")
+	require.Len(t, p, 1+len(d.Footage), "nothing but the settings, and of what rate files are")
 	assert.Equal(t, "00:01:00;02", d.Settings.Timecode(scene.ScreenClock, 0), "the number after 00:00:59;29")
 
 	for args, says := range map[string]string{
@@ -104,8 +104,10 @@ func TestRateAndFootage(t *testing.T) {
 	assert.Equal(t, 30.0, d.Shots[program.Shots(d, "main")[0].ID].FootageIn)
 	assert.Equal(t, 121, d.Footage["plate"].Frames, "97 of 24 are 121.25 of 30")
 	assert.InDelta(t, 48, shown(1), 0.5)
+	assert.Equal(t, timing.Film24, d.Footage["plate"].Rate, "the file is as it was")
 	changeRate(t, d, "24", "seconds")
 	assert.Zero(t, d.Footage["plate"].Pace, "as it was")
+	assert.Zero(t, d.Footage["plate"].Rate)
 	assert.Equal(t, was, shown(1))
 }
 

@@ -40,6 +40,7 @@ type Report struct {
 	Touched []patch.Key // what may be different now
 	Lost    []Lost      // own edits that could not be kept
 	Same    []sync.Edit // own edits that had nothing left to do, since others had done the same
+	Found   []string    // ids of own edits that are in the log after all, though they were said to be lost
 	Behind  bool        // edits between are missing: ask for those since Revision
 }
 
@@ -284,6 +285,11 @@ func (c *Copy) take(fresh []sync.Edit, r *Report) error {
 		if i := slices.IndexFunc(waiting, func(w sync.Edit) bool { return w.ID == e.ID }); i >= 0 {
 			waiting = slices.Concat(waiting[:i], waiting[i+1:])
 			c.confirmed(e.ID, e.Revision, e.Patch)
+		} else if e.Tab == c.Tab {
+			// It was stored, its answer was lost, and what came before it in the log and
+			// was known first left it no place here.
+			r.Found = append(r.Found, e.ID)
+			c.mine = append(c.mine, e)
 		} else if e.Person == c.Person && e.Of != "" && slices.ContainsFunc(c.mine, func(m sync.Edit) bool { return m.ID == e.Of }) {
 			c.mine = append(c.mine, e) // another tab of this person has turned it
 		}

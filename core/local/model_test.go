@@ -18,7 +18,10 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var runs = flag.Int("runs", 1000, "random runs of the model checker")
+var (
+	runs  = flag.Int("runs", 1000, "random runs of the model checker")
+	first = flag.Int("first", 0, "seed of the first of them")
+)
 
 // world is a server with a log, and clients whose messages are delayed, repeated,
 // reordered and dropped.
@@ -77,6 +80,9 @@ func (t *tab) report(r local.Report, err error) {
 	}
 	for _, e := range r.Same {
 		t.same[e.ID] = true
+	}
+	for _, id := range r.Found {
+		delete(t.lost, id)
 	}
 	switch {
 	case errors.Is(err, local.ErrAstray):
@@ -232,7 +238,7 @@ func TestManyCopiesStayTogether(t *testing.T) {
 			t.Logf("it was seed %d", seed)
 		}
 	})
-	for seed = range *runs {
+	for seed = *first; seed < *first+*runs; seed++ {
 		w := &world{Rand: rand.New(rand.NewSource(int64(seed))), doc: scenetest.Rich(), answered: map[string]bool{}}
 		for range 2 + w.Intn(7) {
 			w.clients = append(w.clients, &tab{w: w, made: map[string]bool{}, lost: map[string]bool{}, same: map[string]bool{}})
@@ -283,8 +289,10 @@ func TestManyCopiesStayTogether(t *testing.T) {
 	}
 	t.Logf("%d runs: %d edits, %d of them from older revisions, %d could not be kept", *runs, edits, clashes, lost)
 	require.Greater(t, edits, *runs, "something was done")
-	require.Positive(t, lost, "something clashed")
-	require.Positive(t, clashes)
+	if *runs >= 1000 {
+		require.Positive(t, lost, "something clashed")
+		require.Positive(t, clashes)
+	}
 }
 
 // operation draws an operation on what there is, with arguments that are at times

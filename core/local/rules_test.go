@@ -264,3 +264,33 @@ func TestAnEditThatWasReadWithTheDocumentIsNotDoneTwice(t *testing.T) {
 	assert.Equal(t, behind.ID, c.Pending()[0].ID)
 	assert.Contains(t, s.Doc.Markers, behind.ID+"-1")
 }
+
+// The server has taken an edit and its answer is lost; what this copy hears of
+// first left no place for it, and what it hears of next made one again.
+func TestAnEditThatSeemedLostIsFound(t *testing.T) {
+	p := pair(t)
+	gone := p.run(p.first, "remove", m{"collection": "nodes", "ids": []string{"box"}})
+	p.first.drain()
+	back, err := p.first.Turn(sync.Undo)
+	require.NoError(t, err)
+	p.first.drain()
+	named := p.run(p.second, "set", m{"collection": "nodes", "id": "box", "merge": m{"name": "Crate"}})
+	_, err = p.w.accept(named) // and the answer does not come
+	require.NoError(t, err)
+
+	r, err := p.second.Receive(p.w.log[:1])
+	require.NoError(t, err)
+	require.Len(t, r.Lost, 1, "there is no box now")
+	assert.Equal(t, named.ID, r.Lost[0].Edit.ID)
+	r, err = p.second.Receive(p.w.log[1:])
+	require.NoError(t, err)
+	assert.Equal(t, []string{named.ID}, r.Found)
+	assert.Empty(t, r.Lost)
+	assert.Equal(t, []string{gone.ID, back.ID, named.ID}, []string{p.w.log[0].ID, p.w.log[1].ID, p.w.log[2].ID})
+	require.Equal(t, string(p.w.doc.Encode()), string(p.second.s.Doc.Encode()))
+	undo, _ := p.second.Stacks()
+	require.Len(t, undo, 1, "it can be undone like any other")
+	_, err = p.second.Turn(sync.Undo)
+	require.NoError(t, err)
+	assert.NotEqual(t, "Crate", p.second.s.Doc.Nodes["box"].Name)
+}

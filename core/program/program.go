@@ -85,7 +85,8 @@ type Still struct {
 	Blob  string  `json:"blob,omitempty"`  // a board's picture
 	Card  string  `json:"card,omitempty"`  // id of a card
 	Video string  `json:"video,omitempty"` // the blob of footage
-	Frame float64 `json:"frame,omitempty"` // of the footage
+	Frame float64 `json:"frame,omitempty"` // of the footage's file
+	Rate  float64 `json:"rate,omitempty"`  // frames a second of the file, when it is not the scene's
 	Say   string  `json:"say,omitempty"`   // what to say where there is no picture
 }
 
@@ -227,6 +228,9 @@ func (p *Program) Show(s *Entry, screen float64) Playing {
 	case scene.PlaysFootage:
 		f := p.footage[s.Footage]
 		out.Camera, out.Still = "", &Still{Video: f.Blob, Frame: f.FileFrame(max(0, min(s.FootageAt(screen), float64(f.Frames-1))))}
+		if f.Rate.Valid() {
+			out.Still.Rate = f.Rate.PerSecond()
+		}
 	}
 	return out
 }

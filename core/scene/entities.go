@@ -128,6 +128,8 @@ type Footage struct {
 	Height int     `json:"height"`
 	Frames int     `json:"frames"`         // at the scene's rate
 	Pace   float64 `json:"pace,omitempty"` // frames of the file for each frame of the scene, 0 stands for 1
+
+	Rate timing.Rate `json:"rate,omitzero"` // of the file, when it is not the scene's
 }
 
 // FileFrame returns the frame of the file at a frame of the footage, between

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"proscen/core/curve"
+	"proscen/core/timing"
 )
 
 func (c *checker) picture(blob string, width, height int) {
@@ -40,6 +41,9 @@ func (c *checker) footage(f Footage) {
 	c.number("frames", float64(f.Frames), 1, MaxFrame)
 	if f.Pace != 0 {
 		c.number("pace", f.Pace, 0.001, 1000)
+	}
+	if f.Rate != (timing.Rate{}) && !f.Rate.Valid() {
+		c.fail("rate", "is not a frame rate")
 	}
 }
 

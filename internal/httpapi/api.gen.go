@@ -243,9 +243,12 @@ type ModelInfo struct {
 
 // NewDelivery defines model for NewDelivery.
 type NewDelivery struct {
-	Assembly string   `json:"assembly"`
-	Height   *int     `json:"height,omitempty"`
-	Quality  *Quality `json:"quality,omitempty"`
+	Assembly string `json:"assembly"`
+
+	// Format Id of a format of the scene; absent means the one that is worked in
+	Format  *string  `json:"format,omitempty"`
+	Height  *int     `json:"height,omitempty"`
+	Quality *Quality `json:"quality,omitempty"`
 
 	// Shots Shot ids; absent means every shot of the main lane
 	Shots *[]string `json:"shots,omitempty"`

@@ -130,6 +130,13 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	if err != nil {
 		return nil, err
 	}
+	if id := r.Body.Format; id != nil && *id != doc.Settings.Format {
+		if _, ok := doc.Formats[*id]; !ok {
+			return nil, badInput(errors.New("the scene has no such format any more; choose another one"))
+		}
+		doc.Settings.Format = *id
+		body = doc.Encode()
+	}
 	format := doc.Formats[doc.Settings.Format]
 	p := picture.Form{Width: format.Width, Height: format.Height}
 	if r.Body.Width != nil && r.Body.Height != nil {

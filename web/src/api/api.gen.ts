@@ -677,6 +677,8 @@ export interface components {
             assembly: string;
             /** @description Shot ids; absent means every shot of the main lane */
             shots?: string[];
+            /** @description Id of a format of the scene; absent means the one that is worked in */
+            format?: string;
             width?: number;
             height?: number;
             quality?: components["schemas"]["Quality"];

@@ -12,6 +12,8 @@ import { useStage } from '@/view3d/stage'
 import { useShortcuts } from './shortcuts'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
+import { lengthUnit } from '@/ui/lengths'
+import { perSecond } from '@/ui/rates'
 
 const props = defineProps<{ sceneId: string; desk?: Desk }>()
 const scene = useScene()
@@ -96,8 +98,19 @@ onBeforeUnmount(() => {
   head.stop()
   scene.leave()
 })
+watch(
+  () => scene.doc.settings.lengths,
+  (l) => (lengthUnit.value = l === 'feet' ? 'ft' : 'm'),
+  { immediate: true },
+)
 stage.stills.cardOf = (id) => scene.doc.cards[id]
-stage.stills.paceOf = (shot) => head.speed * (scene.shotOf(shot)?.speed ?? 1)
+/** Seconds of a file that go by in a second: its speed, and what its rate and the scene's make of it. */
+stage.stills.paceOf = (shot) => {
+  const s = scene.shotOf(shot)
+  const f = scene.doc.footage[s?.footage ?? '']
+  const file = f?.rate ? perSecond(f.rate) : scene.rate
+  return (head.speed * (s?.speed ?? 1) * scene.rate * (f?.pace || 1)) / file
+}
 watch(
   () => [!!scene.doc.settings.blur, scene.rate] as const,
   ([blur, rate]) => {

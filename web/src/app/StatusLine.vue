@@ -5,6 +5,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import { rateName } from '@/ui/rates'
 
 const scene = useScene()
 const view = useView()
@@ -24,12 +25,12 @@ const hint = computed(() => {
 <template>
   <footer class="status">
     <span class="story" title="Story time"
-      >◷ {{ core.timecode(head.story) }} <i>{{ Math.round(head.story) }}</i></span
+      >◷ {{ core.timecode('story', head.story) }} <i>{{ Math.round(head.story) }}</i></span
     >
     <span class="screen" title="Screen time"
-      >▷ {{ core.timecode(head.screen) }} <i>{{ Math.round(head.screen) }}</i></span
+      >▷ {{ core.timecode('screen', head.screen) }} <i>{{ Math.round(head.screen) }}</i></span
     >
-    <span class="dim">{{ scene.doc.settings.rate }} f/s</span>
+    <span class="dim">{{ rateName(scene.doc.settings.rate) }} f/s</span>
     <span v-if="camera?.camera || shot" class="air" role="status" aria-label="On air"
       ><i class="dot"></i
       ><CameraBadge v-if="camera?.camera" :number="camera.camera.number" :color="camera.camera.color" :size="16" />{{

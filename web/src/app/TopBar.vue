@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Undo2 } from '@lucide/vue'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScene } from '@/stores/scene'
 import { desks, useView } from '@/stores/view'
 import HistoryLeaf from './HistoryLeaf.vue'
 import PeopleHere from './PeopleHere.vue'
+import SceneSettings from './SceneSettings.vue'
 
 defineEmits<{ help: [] }>()
 const scene = useScene()
 const view = useView()
 const router = useRouter()
+const settings = ref(false)
 const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
 const saying = computed(() => {
   if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
@@ -22,7 +24,7 @@ function format(id: string) {
     collection: 'settings',
     id: 'settings',
     merge: { format: id },
-    label: `deliver ${scene.doc.formats[id]!.name}`,
+    label: `work in ${scene.doc.formats[id]!.name}`,
   })
 }
 </script>
@@ -31,9 +33,16 @@ function format(id: string) {
     <router-link to="/" class="mark" aria-label="All scenes"
       ><img src="/mark.svg" alt="" width="24" height="24"
     /></router-link>
-    <div class="crumbs">
+    <button
+      class="crumbs"
+      title="Scene settings"
+      aria-label="Scene settings"
+      :disabled="!scene.loaded"
+      @click="settings = true"
+    >
       <span class="dim">{{ scene.doc.settings.production }}</span><b>{{ scene.doc.settings.title }}</b>
-    </div>
+    </button>
+    <SceneSettings v-if="settings" @close="settings = false" />
     <nav class="ribbon" aria-label="Desks">
       <button
         v-for="d in desks"
@@ -126,9 +135,25 @@ function format(id: string) {
 .crumbs {
   display: grid;
   min-width: 110px;
-  margin-right: 8px;
-  font-size: 12.5px;
-  line-height: 1.2;
+  max-width: 220px;
+  margin-right: 4px;
+  padding: 3px 6px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  text-align: left;
+  font: 12.5px/1.2 var(--font);
+  cursor: pointer;
+}
+.crumbs:hover:enabled {
+  border-color: var(--line);
+  background: var(--raised);
+}
+.crumbs > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .crumbs .dim {
   font-size: 11px;

@@ -128,9 +128,9 @@ describe('the core behind the bridge', () => {
   })
 
   it('speaks timecode, optics and angles', () => {
-    expect(core.timecode(1000)).toBe('00:00:41:16')
-    expect(core.parseTimecode('00:00:41:16').frame).toBe(1000)
-    expect(core.parseTimecode('later').error).toContain('HH:MM:SS:FF')
+    expect(core.timecode('screen', 1000)).toBe('00:00:41:16')
+    expect(core.parseTimecode('screen', '00:00:41:16').frame).toBe(1000)
+    expect(core.parseTimecode('screen', 'later').error).toContain('HH:MM:SS:FF')
     const zone = core.sharpZone(50, 2, 3, [36, 24])
     expect(zone.near).toBeLessThan(3)
     expect(zone.far).toBeGreaterThan(3)

@@ -66,6 +66,8 @@ export interface Synced {
   undo: Step[]
   redo: Step[]
   lost?: Lost[]
+  /** Edits that are in the log after all, though they were said to be lost. */
+  found?: string[]
   /** Edits between are missing. */
   behind?: boolean
   /** The copy has to be loaded again. */
@@ -162,6 +164,8 @@ export interface Still {
   card?: string
   video?: string
   frame?: number
+  /** Frames a second of the video, when it is not the scene's. */
+  rate?: number
   say?: string
 }
 /** A camera on its way from one shot's camera to the next one's. */
@@ -434,8 +438,9 @@ interface RawCore {
   ): Uint8ClampedArray | string
   path(path: string, node: string): string
   trail(camera: string, frame: number, step: number, count: number): Float32Array
-  timecode(frame: number): string
-  parseTimecode(text: string): string
+  timecode(clock: string, frame: number): string
+  parseTimecode(clock: string, text: string): string
+  rates(): string
   stock(): string
   sharpZone(focal: number, stop: number, focus: number, sensorWidth: number, sensorHeight: number): string
   curve(keys: string, from: number, to: number, steps: number): Float32Array
@@ -695,8 +700,11 @@ export const core = {
   /** x, z and pan of a camera at moments before a frame, the latest first. */
   trail: (camera: string, frame: number, step: number, count: number): Float32Array =>
     raw().trail(camera, frame, step, count),
-  timecode: (frame: number): string => raw().timecode(frame),
-  parseTimecode: (text: string): { frame?: number; error?: string } => answer(raw().parseTimecode(text)),
+  timecode: (clock: 'story' | 'screen', frame: number): string => raw().timecode(clock, frame),
+  /** The frame rates that are offered, and which of them have drop-frame counting. */
+  rates: (): { rate: string; drops: boolean }[] => answer(raw().rates()),
+  parseTimecode: (clock: 'story' | 'screen', text: string): { frame?: number; error?: string } =>
+    answer(raw().parseTimecode(clock, text)),
   stock: (): Stock => answer(raw().stock()),
   /** The pixels of a portrait: of a stand-in, or of a mannequin for "cast " and a build. */
   picture: (id: string, width: number, height: number): Uint8ClampedArray => raw().picture(id, width, height),

@@ -368,6 +368,7 @@ export interface Footage {
   height: number;
   frames: number;
   pace?: number;
+  rate?: string;
 }
 export interface Track {
   name: string;

@@ -49,7 +49,7 @@ it('asks for the list when it hears of a delivery that it does not know', async 
 
 it('delivers what has been saved', async () => {
   scene.run('shotTrim', { id: 's1', edge: 'out', by: -4 })
-  await deliveries.deliver('cut', 'rough', ['s1'])
+  await deliveries.deliver('cut', 'rough', 'wide', ['s1'])
   expect(server.posts).toHaveLength(1)
   expect(deliveries.list[0]).toMatchObject({ assembly: 'cut', quality: 'rough', shots: ['s1'], revision: 1 })
 })

@@ -51,13 +51,13 @@ export const useDeliveries = defineStore('deliveries', () => {
     { immediate: true, flush: 'sync' },
   )
 
-  async function deliver(assembly: string, quality: 'rough' | 'check' | 'fine', shots?: string[]) {
+  async function deliver(assembly: string, quality: 'rough' | 'check' | 'fine', format: string, shots?: string[]) {
     await scene.flushed()
     const of = scene.id
     const d = await ask(
       api.POST('/scenes/{scene}/deliveries', {
         params: { path: { scene: of } },
-        body: { assembly, quality, ...(shots ? { shots } : {}) },
+        body: { assembly, quality, format, ...(shots ? { shots } : {}) },
       }),
     )
     if (scene.id === of && !list.value.some((x) => x.id === d.id)) list.value = [d, ...list.value]

@@ -21,6 +21,7 @@ import {
   type Synced,
 } from '@/core/bridge'
 import { asideIn, dropAside, sendLeft, setAside } from './keeping'
+import { perSecond } from '@/ui/rates'
 import { usePerson } from './person'
 import { Sync } from './sync'
 
@@ -91,10 +92,7 @@ export const useScene = defineStore('scene', () => {
       .sort((a, b) => (a.camera.order || 1e6) - (b.camera.order || 1e6) || a.camera.number - b.camera.number),
   )
   const format = computed(() => doc.formats[doc.settings.format])
-  const rate = computed(() => {
-    const [n, d] = doc.settings.rate.split('/').map(Number)
-    return (n ?? 24) / (d ?? 1)
-  })
+  const rate = computed(() => perSecond(doc.settings.rate))
 
   function take(d: Document) {
     doc.schema = d.schema
@@ -244,6 +242,7 @@ export const useScene = defineStore('scene', () => {
     undoable.value = s.undo
     redoable.value = s.redo
     if (s.lost?.length) lose(s.lost)
+    for (const id of s.found ?? []) dismiss(id)
   }
   /** Takes over what Sync has taken in. */
   function taken(o: Outcome, foreign: boolean) {

@@ -15,7 +15,7 @@ import {
   Volume2,
   VolumeX,
 } from '@lucide/vue'
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
@@ -75,7 +75,7 @@ const ticks = computed(() => {
   const step = tickStep(perPixel.value, scene.rate)
   const out = []
   for (let f = Math.ceil(span.value.from / step) * step; f < span.value.to; f += step)
-    out.push({ f, label: f >= 0 ? core.timecode(f) : '' })
+    out.push({ f, label: f >= 0 ? core.timecode(clock.value, f) : '' })
   return out
 })
 const markers = computed(() =>
@@ -183,6 +183,41 @@ function dropMarker(e: PointerEvent) {
   if (moved) scene.run('set', args)
   else scene.cancel()
 }
+// The end of the story can be dragged, unless it ends with the action.
+const endHeld = ref(false)
+const endMovable = computed(() => clock.value === 'story' && !scene.doc.settings.follow)
+const endArgs = (e: PointerEvent) => {
+  const { in: first } = scene.doc.settings.story
+  const out = Math.max(first + 1, Math.round(frameAt(e.clientX)))
+  return {
+    collection: 'settings',
+    id: 'settings',
+    merge: { story: { in: first, out } },
+    label: `let the story end with frame ${out - 1}`,
+  }
+}
+function grabEnd(e: PointerEvent) {
+  endHeld.value = true
+  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+}
+function moveEnd(e: PointerEvent) {
+  if (!endHeld.value) return
+  // What is seen stays while the end moves under the hand.
+  keptSpans.story ??= { ...span.value }
+  scene.preview('set', endArgs(e))
+}
+function dropEnd(e: PointerEvent) {
+  if (!endHeld.value) return
+  endHeld.value = false
+  scene.run('set', endArgs(e))
+}
+function leaveEnd() {
+  if (endHeld.value) scene.cancel()
+  endHeld.value = false
+}
+useEventListener(window, 'keydown', (e) => e.key === 'Escape' && endHeld.value && (e.stopPropagation(), leaveEnd()), {
+  capture: true,
+})
 const frame = computed(() => Math.round(now.value))
 function marker() {
   const [made] = scene.make('markers', 'markerAdd', {
@@ -196,7 +231,7 @@ const typed = ref('')
 const typing = ref(false)
 function startTyping(e: FocusEvent) {
   typing.value = true
-  typed.value = core.timecode(frame.value)
+  typed.value = core.timecode(clock.value, frame.value)
   ;(e.target as HTMLInputElement).select()
 }
 function endTyping(e: Event) {
@@ -207,7 +242,7 @@ function go(e: Event) {
   endTyping(e)
   const plain = Number(typed.value)
   if (typed.value !== '' && Number.isFinite(plain)) return set(Math.round(plain))
-  const t = core.parseTimecode(typed.value)
+  const t = core.parseTimecode(clock.value, typed.value)
   if (t.frame !== undefined) set(t.frame)
 }
 defineExpose({
@@ -243,7 +278,7 @@ defineExpose({
         >{{ sign }}
         <input
           v-typed
-          :value="typing ? typed : core.timecode(frame)"
+          :value="typing ? typed : core.timecode(clock, frame)"
           aria-label="Timecode"
           @focus="startTyping"
           @input="typed = ($event.target as HTMLInputElement).value"
@@ -310,6 +345,19 @@ defineExpose({
         </div>
         <div class="in-field">
           <i class="range" :style="{ left: `${x(whole.in)}px`, width: `${x(whole.out) - x(whole.in)}px` }"></i>
+          <button
+            v-if="endMovable"
+            class="end"
+            aria-label="End of the story"
+            :title="`The story ends with frame ${whole.out - 1}: drag to change it`"
+            :style="{ left: `${x(whole.out)}px` }"
+            @pointerdown.stop="grabEnd"
+            @pointermove.stop="moveEnd"
+            @pointerup.stop="dropEnd"
+            @pointercancel="leaveEnd"
+          >
+            <span v-if="endHeld">{{ whole.out - 1 }}</span>
+          </button>
           <i
             v-if="head.marked[clock]"
             class="marked"
@@ -506,6 +554,33 @@ defineExpose({
   top: 0;
   bottom: 0;
   background: rgb(239 233 220 / 0.05);
+}
+.end {
+  position: absolute;
+  z-index: 1;
+  top: 0;
+  bottom: 0;
+  width: 9px;
+  margin-left: -5px;
+  padding: 0;
+  border: 0;
+  background: linear-gradient(90deg, transparent 4px, var(--dim) 4px 6px, transparent 6px);
+  color: var(--sand);
+  cursor: col-resize;
+  touch-action: none;
+}
+.end:hover,
+.end:focus-visible {
+  background: linear-gradient(90deg, transparent 3px, var(--sand) 3px 7px, transparent 7px);
+}
+.end span {
+  position: absolute;
+  right: 12px;
+  top: 2px;
+  padding: 0 6px;
+  border-radius: 4px;
+  background: var(--raised);
+  font: 11px/18px var(--font-mono);
 }
 .marked {
   position: absolute;

@@ -5,6 +5,7 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { readFigure } from './figure'
+import { shownUnit } from './lengths'
 
 const props = withDefaults(
   defineProps<{
@@ -23,7 +24,8 @@ const emit = defineEmits<{ change: [value: number]; drag: [value: number]; cance
 const text = ref<string | null>(null)
 const wrong = ref(false)
 const input = ref<HTMLInputElement | null>(null)
-const shown = computed(() => text.value ?? format(props.value))
+const as = computed(() => shownUnit(props.unit))
+const shown = computed(() => text.value ?? format(props.value * as.value.factor))
 
 const hint = computed(() => {
   if (wrong.value) return `‘${text.value}’ is not a number; type a figure such as 2.5 or +0.5`
@@ -36,13 +38,14 @@ function format(v: number) {
 }
 function commit() {
   if (text.value === null) return
-  const v = readFigure(text.value, props.value, props.unit, props.rate)
-  if (v === null) {
+  const typed = readFigure(text.value, props.value * as.value.factor, as.value.unit, props.rate)
+  if (typed === null) {
     wrong.value = true
     return
   }
   text.value = null
   wrong.value = false
+  const v = typed / as.value.factor
   if (v !== props.value) emit('change', v)
 }
 function enter() {
@@ -117,7 +120,7 @@ function up(e: PointerEvent) {
       @keydown.stop
       @blur="leave"
     />
-    <span class="unit">{{ unit }}</span>
+    <span class="unit">{{ as.unit }}</span>
   </label>
 </template>
 <style scoped>

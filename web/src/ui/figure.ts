@@ -1,19 +1,19 @@
 // Reads typed figures: arithmetic, units, and changes of the present value.
 
-const lengths: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001 }
+const lengths: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 }
 
 /**
  * Returns the number that a text means, or null. A leading +, or × and /,
  * changes the present value (a leading − sets a negative one: write +-1 to
- * subtract). Units of length convert to the field's unit when that is m or mm;
+ * subtract). Units of length convert to the field's unit when that is one;
  * s and f convert to the field's frames.
  */
 export function readFigure(text: string, present: number, unit: string, rate: number): number | null {
   let t = text.trim().replace(',', '.').replace(/[×x]/g, '*').replace(/−/g, '-').toLowerCase()
   if (!t) return null
-  t = t.replace(/(\d|\.)\s*(mm|cm|m|f|s|°|deg)\b|(\d)°/g, (_all, digit: string, u: string, bare: string) => {
+  t = t.replace(/(\d|\.)\s*(mm|cm|m|ft|in|f|s|°|deg)\b|(\d)°/g, (_all, digit: string, u: string, bare: string) => {
     if (bare) return bare
-    if (u in lengths && (unit === 'm' || unit === 'mm')) return `${digit}*${lengths[u]! / lengths[unit]!}`
+    if (u in lengths && unit in lengths) return `${digit}*${lengths[u]! / lengths[unit]!}`
     if (u === 's' && unit === 'f') return `${digit}*${rate}`
     return digit
   })

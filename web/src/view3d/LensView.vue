@@ -126,7 +126,7 @@ function blur() {
   })
 }
 defineExpose({ abandon })
-const timecode = computed(() => (scene.loaded ? core.timecode(head.story) : ''))
+const timecode = computed(() => (scene.loaded ? core.timecode('story', head.story) : ''))
 const picks = {
   follow: 'press what is to be in focus',
   pull: 'press what is to be in focus at this frame; press again at another frame to pull to it',

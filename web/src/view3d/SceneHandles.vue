@@ -11,6 +11,7 @@ import { useMoving, words } from './moving'
 import { add, alongAxis, axesOf, distance, onPlane, pixel, project, tidy, type Screen } from './screen'
 import { useStage } from './stage'
 import { useDrag } from './useDrag'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ screen: Screen | null; flat?: boolean }>()
 const scene = useScene()
@@ -160,7 +161,7 @@ function grabPull(e: PointerEvent, h: Handle) {
       merge: { piece: { params: { [h.param]: v } } },
       label: `change ${h.title.toLowerCase()} of ${name}`,
     }
-    return { op: 'set', args, text: `${h.title} ${v.toFixed(2)} m` }
+    return { op: 'set', args, text: `${h.title} ${inWords(v)}` }
   })
 }
 
@@ -228,7 +229,7 @@ const tape = computed(() => {
   if (drawn.value < 0 || !t) return null
   const a = at(t.from)
   const b = at(t.to)
-  return a && b && { a, b, text: `${distance(t.from, t.to).toFixed(2)} m` }
+  return a && b && { a, b, text: inWords(distance(t.from, t.to)) }
 })
 
 /** Lines across the view where a snap lined things up. */
@@ -304,7 +305,7 @@ watch([() => scene.changes, () => head.story], () => stage.invalidate())
       :aria-label="`${h.title} handle`"
       @pointerdown="grabPull($event, h)"
     >
-      <title>{{ h.title }} {{ h.value.toFixed(2) }} m</title>
+      <title>{{ h.title }} {{ inWords(h.value) }}</title>
     </path>
     <circle
       v-for="g in gaps"
@@ -330,7 +331,7 @@ watch([() => scene.changes, () => head.story], () => stage.invalidate())
       @contextmenu.prevent="removePoint(p.i)"
       @dblclick.stop="removePoint(p.i)"
     >
-      <title>Point {{ p.i + 1 }}, {{ p.v[1].toFixed(2) }} m high. Double-click removes it.</title>
+      <title>Point {{ p.i + 1 }}, {{ inWords(p.v[1]) }} high. Double-click removes it.</title>
     </circle>
   </svg>
   <div v-if="drag.told.value" class="told" :style="{ left: `${drag.told.value.x}px`, top: `${drag.told.value.y}px` }">

@@ -5,6 +5,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useView } from '@/stores/view'
 import { less, pixel, tidy, type Screen } from './screen'
 import type { Told } from './useDrag'
+import { inWords, shownUnit } from '@/ui/lengths'
 
 /** How near in pixels something must be to be lined up with. */
 const reach = 8
@@ -31,7 +32,7 @@ export function useMoving() {
 
 /** A way in words: only the axes along which it goes. */
 export function words(way: Vec3): string {
-  const parts = ['X', 'Y', 'Z'].flatMap((a, i) => (way[i] ? [`${a} ${signed(way[i]!)}`] : []))
-  return parts.length ? `${parts.join('  ')} m` : '0 m'
+  const parts = ['X', 'Y', 'Z'].flatMap((a, i) => (way[i] ? [`${a} ${signed(way[i]! * shownUnit('m').factor)}`] : []))
+  return parts.length ? `${parts.join('  ')} ${shownUnit('m').unit}` : inWords(0, 0)
 }
 export const signed = (v: number, digits = 2) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`

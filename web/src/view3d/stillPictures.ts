@@ -47,7 +47,7 @@ export class StillPictures {
 
   /** A picture in a size. With the shot that it is on air in, footage plays along. */
   get(s: Still, width: number, height: number, shot?: string): StillPicture | null {
-    if (s.video) return this.footage(s.video, s.frame ?? 0, shot)
+    if (s.video) return this.footage(s.video, s.frame ?? 0, s.rate ?? this.rate, shot)
     if (s.blob) return this.once(`image ${s.blob}`, async () => this.board(await fetchImage(s.blob!)))
     const card = s.card ? this.cardOf(s.card) : { say: s.say ?? 'This card is not there any more.' }
     if (!card) return null
@@ -155,21 +155,21 @@ export class StillPictures {
    * speed and is brought back when it is off; else it is brought to the frame, and
    * shows what it has until then.
    */
-  private footage(blob: string, frame: number, shot?: string): StillPicture | null {
+  private footage(blob: string, frame: number, rate: number, shot?: string): StillPicture | null {
     const v = this.videoOf(blob, shot === undefined ? `small ${blob}` : blob)
     const { video } = v
     v.asked = performance.now()
     // The middle of the frame, so that rounding does not show its neighbour.
-    const at = (Math.floor(frame) + 0.5) / this.rate
+    const at = (Math.floor(frame) + 0.5) / rate
     const off = Math.abs(video.currentTime - at)
     const pace = shot === undefined ? 0 : this.paceOf(shot)
     if (pace > 0.05 && pace <= 4 && !video.seeking) {
-      if (off > 2.5 / this.rate) video.currentTime = at
+      if (off > 2.5 / rate) video.currentTime = at
       if (video.playbackRate !== pace) video.playbackRate = pace
       if (video.paused) this.play(v)
     } else {
       if (!video.paused) video.pause()
-      if (!video.seeking && off > 0.2 / this.rate) video.currentTime = at
+      if (!video.seeking && off > 0.2 / rate) video.currentTime = at
     }
     return v.picture
   }

@@ -6,6 +6,7 @@ import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
 import KitDialog from './KitDialog.vue'
 import { useCamera } from './useCamera'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ camera: string }>()
 const { scene, view, node, cam, now, keyed, curve, run, merge, value } = useCamera(() => props.camera)
@@ -38,7 +39,7 @@ const zone = computed(() =>
     ? core.sharpZone(now.value.focal, now.value.stop, now.value.focus, cam.value!.sensor as [number, number])
     : null,
 )
-const shown = (v: number) => (v < 0 ? 'no end' : v > 99 ? `${v.toFixed(0)} m` : `${v.toFixed(2)} m`)
+const shown = (v: number) => (v < 0 ? 'no end' : inWords(v, v > 99 ? 0 : 2))
 const pulls = computed(() => curve('lens.focus')?.keys.length ?? 0)
 const shift = (i: number) => cam.value!.shift?.[i] ?? 0
 </script>

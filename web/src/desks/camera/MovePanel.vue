@@ -7,6 +7,7 @@ import { core } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useCamera } from './useCamera'
 import { useLeaving } from '@/view3d/leaving'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ camera: string }>()
 const { scene, head, stage, node, cam, now, run } = useCamera(() => props.camera)
@@ -124,7 +125,7 @@ function lensMove() {
         <NumberField label="Lasts" unit="s" :value="seconds" @change="lasts" />
         <NumberField v-if="way" label="Speed" unit="m/s" :value="way.length / (seconds || 1)" @change="speed" />
       </div>
-      <p v-if="way" class="dim note">The path is {{ way.length.toFixed(2) }} m long.</p>
+      <p v-if="way" class="dim note">The path is {{ inWords(way.length) }} long.</p>
       <h3>Ease of the move</h3>
       <div class="chips words" role="group" aria-label="Ease of the move">
         <button @click="ease('soft', 'soft')">soft at both ends</button>

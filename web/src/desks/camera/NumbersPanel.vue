@@ -5,12 +5,13 @@ import { ElMessage } from 'element-plus'
 import { Clipboard } from '@lucide/vue'
 import { core } from '@/core/bridge'
 import { useCamera } from './useCamera'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ camera: string }>()
 const { scene, head, tick, node, cam, now } = useCamera(() => props.camera)
 const n = computed(() => (void tick.value, void scene.pictured, core.numbers(props.camera)))
 const label = computed(() => (void tick.value, core.framing(props.camera, []).label))
-const m = (v: number, digits = 2) => `${v.toFixed(digits)} m`
+const m = inWords
 const deg = (v: number) => `${v.toFixed(1)}°`
 const far = (v: number) => (v < 0 ? 'no end' : m(v))
 interface Row {
@@ -46,7 +47,7 @@ const groups = computed<{ title: string; rows: Row[] }[]>(() => {
     groups.push({
       title: 'Move',
       rows: [
-        { name: 'Speed here', value: `${f.speed.toFixed(2)} m/s` },
+        { name: 'Speed here', value: inWords(f.speed, 2, 'm/s') },
         { name: 'From, to', value: `◷ ${f.from} – ${f.to}, ${seconds.toFixed(1)} s` },
         { name: 'Way', value: m(f.travel) },
         { name: 'Greatest speed', value: `${f.greatest.toFixed(2)} m/s at ${f.greatestAt}` },

@@ -9,6 +9,7 @@ import NumberField from '@/ui/NumberField.vue'
 import { useStage } from '@/view3d/stage'
 import { deedWords } from '../words'
 import { useSubjects } from '../useSubjects'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ action: string }>()
 const scene = useScene()
@@ -100,7 +101,7 @@ function remove() {
         <NumberField label="Stops in" unit="f" :digits="0" :value="ease[1]!" @change="setEase(1, $event)" />
         <dl class="figures">
           <dt>Length</dt>
-          <dd>{{ way.length.toFixed(2) }} m</dd>
+          <dd>{{ inWords(way.length) }}</dd>
         </dl>
         <div class="row">
           <button
@@ -186,9 +187,7 @@ function remove() {
       <template v-if="a.do === 'put'">
         <p class="note">
           {{
-            a.at
-              ? `It is put down at ${a.at.map((v) => v.toFixed(2)).join(', ')} m.`
-              : 'It is put down where the hand is.'
+            a.at ? `It is put down at ${a.at.map((v) => inWords(v)).join(', ')}.` : 'It is put down where the hand is.'
           }}
           Measure to a place, then take it over.
         </p>

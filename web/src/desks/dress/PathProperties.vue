@@ -5,6 +5,7 @@ import { core } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ path: string }>()
 const scene = useScene()
@@ -65,7 +66,7 @@ function remove() {
       </div>
       <dl class="figures">
         <dt>Length</dt>
-        <dd>{{ length.toFixed(2) }} m</dd>
+        <dd>{{ inWords(length) }}</dd>
         <dt>Points</dt>
         <dd>{{ p.points.length }}</dd>
       </dl>

@@ -6,6 +6,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
+import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ node: string }>()
 const scene = useScene()
@@ -55,7 +56,7 @@ function travel(more: object) {
     <NumberField label="Speed" unit="m/s" :value="way.speed" @change="travel({ speed: Math.max(0.01, $event) })" />
     <dl class="figures">
       <dt>Length</dt>
-      <dd>{{ way.length.toFixed(2) }} m</dd>
+      <dd>{{ inWords(way.length) }}</dd>
       <dt>Keys</dt>
       <dd>{{ keys.length }}</dd>
     </dl>

@@ -80,7 +80,7 @@ const clocks = ['story', 'screen'] as const
       </div>
       <dl class="figures">
         <dt>{{ marker.clock === 'story' ? '◷ story' : '▷ screen' }}</dt>
-        <dd :class="marker.clock">{{ core.timecode(marker.frame) }}</dd>
+        <dd :class="marker.clock">{{ core.timecode(marker.clock, marker.frame) }}</dd>
       </dl>
       <NumberField
         label="Frame"

@@ -118,8 +118,8 @@ const beside = ref(false)
             }}</span>
           </div>
           <div class="stamp">
-            <span class="story">◷ {{ core.timecode(head.story) }}</span>
-            <span class="screen">▷ {{ core.timecode(head.screen) }}</span>
+            <span class="story">◷ {{ core.timecode('story', head.story) }}</span>
+            <span class="screen">▷ {{ core.timecode('screen', head.screen) }}</span>
           </div>
         </div>
         <BoardOver v-model:beside="beside" :camera="head.airCamera" :shot="head.airShot" :box="box" over-only />

@@ -167,9 +167,9 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
     <h3 class="screen">▷ Screen time</h3>
     <dl class="figures">
       <dt>First frame</dt>
-      <dd>{{ shot.screenIn }} · {{ core.timecode(shot.screenIn) }}</dd>
+      <dd>{{ shot.screenIn }} · {{ core.timecode('screen', shot.screenIn) }}</dd>
       <dt>Last frame</dt>
-      <dd>{{ shot.screenOut - 1 }} · {{ core.timecode(shot.screenOut - 1) }}</dd>
+      <dd>{{ shot.screenOut - 1 }} · {{ core.timecode('screen', shot.screenOut - 1) }}</dd>
     </dl>
     <NumberField
       label="Length, later shots follow"

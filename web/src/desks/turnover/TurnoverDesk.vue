@@ -8,6 +8,7 @@ import type { Delivery, Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import { rateName } from '@/ui/rates'
 import SplitDesk from '../SplitDesk.vue'
 
 const scene = useScene()
@@ -44,10 +45,18 @@ function left(d: Delivery) {
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
 
+/** The formats that are delivered: the one that is worked in comes first. */
+const formats = computed(() => {
+  const { format } = scene.doc.settings
+  return Object.entries(scene.doc.formats)
+    .flatMap(([id, f]) => (id === format || f.deliver ? [{ id, ...f }] : []))
+    .sort((a, b) => Number(b.id === format) - Number(a.id === format))
+})
 async function deliver() {
   starting.value = true
   try {
-    await deliveries.deliver(scene.cut.assembly, quality.value, chosen.value.length ? chosen.value : undefined)
+    const shots = chosen.value.length ? chosen.value : undefined
+    for (const f of formats.value) await deliveries.deliver(scene.cut.assembly, quality.value, f.id, shots)
   } catch (e) {
     ElMessage({ message: (e as Error).message, type: 'warning', showClose: true, duration: 6000 })
   }
@@ -192,10 +201,12 @@ const words: Record<Output['state'], string> = {
           <h3>Quality</h3>
           <el-segmented v-model="quality" size="small" :options="['rough', 'check', 'fine']" aria-label="Quality" />
           <dl class="figures">
-            <dt>Picture</dt>
-            <dd>{{ scene.format?.width }} × {{ scene.format?.height }}</dd>
+            <dt>{{ formats.length > 1 ? 'Formats' : 'Format' }}</dt>
+            <dd>
+              <div v-for="f in formats" :key="f.id">{{ f.name }}, {{ f.width }} × {{ f.height }}</div>
+            </dd>
             <dt>Rate</dt>
-            <dd>{{ scene.doc.settings.rate }}</dd>
+            <dd>{{ rateName(scene.doc.settings.rate) }}</dd>
             <dt>Video</dt>
             <dd>H.264 mp4, one per shot</dd>
           </dl>

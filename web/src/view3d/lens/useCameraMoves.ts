@@ -10,6 +10,7 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView, type Handling } from '@/stores/view'
 import { tidy } from '../screen'
 import { useStage } from '../stage'
+import { inWords } from '@/ui/lengths'
 
 /** Metres a second at which keys fly, and how much faster with Shift. */
 const gentle = 0.8
@@ -92,7 +93,7 @@ export function useCameraMoves(
     args: { ...base(), node: camera(), channel, value: v },
     text,
   })
-  const m = (v: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(2)} m`
+  const m = (v: number) => `${v < 0 ? '−' : '+'}${inWords(Math.abs(v))}`
 
   function did(e: { clientX: number; clientY: number }): Did | null {
     const s = start

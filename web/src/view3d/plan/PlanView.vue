@@ -18,6 +18,7 @@ import { useStageView } from '../useStageView'
 import PlanTools from './PlanTools.vue'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
+import { inWords } from '@/ui/lengths'
 
 const scene = useScene()
 const view = useView()
@@ -298,7 +299,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
       <g v-for="p in drawn" :key="p.id" :class="['path', { active: p.id === activePath }]">
         <path :d="shift && flat.line(p.line.points)" :stroke="p.color" class="line" />
         <path :d="shift && flat.line(p.line.points)" class="grab" @pointerdown="choosePath($event, p.id)">
-          <title>{{ p.name }} · {{ p.line.length.toFixed(2) }} m</title>
+          <title>{{ p.name }} · {{ inWords(p.line.length) }}</title>
         </path>
         <template v-if="p.line.ticks.length">
           <circle
@@ -397,7 +398,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     </svg>
     <SceneHandles ref="marks" :screen="screen" flat />
     <div class="caption">
-      {{ face.title }} <span class="dim">{{ (100 / area.scale).toFixed(area.scale > 40 ? 1 : 0) }} m to 100 px</span>
+      {{ face.title }} <span class="dim">{{ inWords(100 / area.scale, area.scale > 40 ? 1 : 0) }} to 100 px</span>
     </div>
     <div v-if="view.drawing" class="hint">
       Click places, double-click or Enter ends; or draw by hand. Esc leaves it.

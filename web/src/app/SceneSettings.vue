@@ -1,0 +1,390 @@
+<script setup lang="ts">
+// What a scene has once: its title, rate, clocks, formats and units.
+import { Trash2 } from '@lucide/vue'
+import { computed, ref } from 'vue'
+import { core } from '@/core/bridge'
+import { usePlayhead, type ClockName } from '@/stores/playhead'
+import { useScene } from '@/stores/scene'
+import NumberField from '@/ui/NumberField.vue'
+import { perSecond, rateName } from '@/ui/rates'
+
+defineEmits<{ close: [] }>()
+const scene = useScene()
+const head = usePlayhead()
+const settings = computed(() => scene.doc.settings)
+const assembly = computed(() => scene.doc.assemblies[scene.cut.assembly])
+const set = (merge: object, label: string) => scene.run('set', { collection: 'settings', id: 'settings', merge, label })
+
+function rename(e: Event) {
+  const field = e.target as HTMLInputElement
+  const title = field.value.trim()
+  if (!title || title === settings.value.title || !set({ title }, `name the scene ${title}`))
+    field.value = settings.value.title
+}
+
+// Another rate is chosen first, and then what of the scene stays.
+const rates = core.rates()
+const rate = ref(settings.value.rate)
+const drop = ref(!!settings.value.drop)
+const drops = computed(() => rates.find((r) => r.rate === rate.value)?.drops ?? false)
+const offered = computed(() => [...new Set([...rates.map((r) => r.rate), settings.value.rate, rate.value])])
+const wrongRate = ref('')
+const changed = computed(() => rate.value !== settings.value.rate)
+const seconds = (frames: number, at: string) => `${(frames / perSecond(at)).toFixed(2)} s`
+function chooseRate(typed: string) {
+  wrongRate.value = ''
+  const text = typed.trim().replace(/\s*f\/s$/, '')
+  const known = rates.find((r) => r.rate === text || rateName(r.rate) === text)?.rate ?? text
+  if (!/^\d+(\/\d+)?$/.test(known) || !(perSecond(known) >= 1 && perSecond(known) <= 1000)) {
+    wrongRate.value = `“${typed}” is no rate; type frames a second from 1 to 1000, such as 24 or 24000/1001.`
+    return
+  }
+  rate.value = known
+  drop.value = rates.find((r) => r.rate === known)?.drops ?? false
+}
+function changeRate(keep: 'seconds' | 'frames') {
+  const at = head.frame / scene.rate
+  scene.run('rateChange', { rate: rate.value, keep, drop: drop.value && drops.value })
+  if (keep === 'seconds') head.set(Math.round(at * scene.rate))
+  rate.value = settings.value.rate
+}
+function countDrop(on: boolean) {
+  drop.value = on
+  if (!changed.value) set({ drop: on }, on ? 'count in drop-frame' : 'count without drop-frame')
+}
+
+const wrongTime = ref('')
+/** Sets what the timecode of a clock says at its first frame. */
+function begin(clock: ClockName, e: Event) {
+  const field = e.target as HTMLInputElement
+  const key = clock === 'story' ? 'storyStart' : 'screenStart'
+  const t = core.parseTimecode(clock, field.value)
+  const start = (settings.value[key] ?? 0) + (t.frame ?? 0)
+  wrongTime.value = t.error ?? (start < 0 ? 'A clock begins at 00:00:00:00 or later.' : '')
+  if (!wrongTime.value && t.frame) set({ [key]: start }, `let ${clock} time begin at ${field.value}`)
+  field.value = core.timecode(clock, 0)
+}
+const story = (r: { in: number; out: number }) =>
+  set({ story: { in: Math.round(r.in), out: Math.round(r.out) } }, 'change the story range')
+
+const shapes = [
+  { name: 'wide 16:9', width: 1920, height: 1080 },
+  { name: 'scope 2.39:1', width: 2048, height: 858 },
+  { name: 'square 1:1', width: 1080, height: 1080 },
+  { name: 'tall 9:16', width: 1080, height: 1920 },
+]
+const spare = computed(() =>
+  shapes.filter((s) => !Object.values(scene.doc.formats).some((f) => f.width === s.width && f.height === s.height)),
+)
+const put = (id: string, change: object) => scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
+function add(name: string) {
+  const shape = shapes.find((s) => s.name === name) ?? { name: 'custom', width: 1280, height: 720 }
+  scene.run('formatPut', { ...shape, deliver: true })
+}
+</script>
+<template>
+  <el-dialog :model-value="true" title="Scene settings" width="640" @close="$emit('close')">
+    <div class="settings">
+      <label class="row"
+        ><span>Title</span>
+        <input v-typed class="text" :value="settings.title" aria-label="Scene title" maxlength="200" @change="rename" />
+      </label>
+      <div class="row">
+        <span>Rate</span>
+        <div class="line">
+          <el-select
+            :model-value="rate"
+            size="small"
+            filterable
+            allow-create
+            default-first-option
+            aria-label="Rate"
+            class="rate"
+            @change="chooseRate"
+          >
+            <el-option v-for="r in offered" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
+          </el-select>
+          <el-checkbox v-if="drops" :model-value="drop" label="drop-frame timecode" @change="countDrop(!!$event)" />
+        </div>
+      </div>
+      <p v-if="wrongRate" role="alert" class="why">{{ wrongRate }}</p>
+      <div v-if="changed" class="change" role="group" aria-label="Change of rate">
+        <p>From {{ rateName(settings.rate) }} to {{ rateName(rate) }} frames a second. What stays?</p>
+        <button class="act main" @click="changeRate('seconds')">
+          Keep seconds<small
+            >{{ settings.story.out - settings.story.in }} f become
+            {{ Math.round(((settings.story.out - settings.story.in) * perSecond(rate)) / scene.rate) }} f</small
+          >
+        </button>
+        <button class="act" @click="changeRate('frames')">
+          Keep frames<small
+            >{{ seconds(settings.story.out - settings.story.in, settings.rate) }} become
+            {{ seconds(settings.story.out - settings.story.in, rate) }}</small
+          >
+        </button>
+        <button class="act" @click="rate = settings.rate">Leave it</button>
+      </div>
+      <div class="row">
+        <span>Clocks begin at</span>
+        <div class="line">
+          <label class="story"
+            >◷
+            <input
+              v-typed
+              class="code"
+              :value="core.timecode('story', 0)"
+              :key="`s${settings.storyStart}${settings.rate}${settings.drop}`"
+              aria-label="Story time begins at"
+              @change="begin('story', $event)"
+          /></label>
+          <label class="screen"
+            >▷
+            <input
+              v-typed
+              class="code"
+              :value="core.timecode('screen', 0)"
+              :key="`p${settings.screenStart}${settings.rate}${settings.drop}`"
+              aria-label="Screen time begins at"
+              @change="begin('screen', $event)"
+          /></label>
+        </div>
+      </div>
+      <p v-if="wrongTime" role="alert" class="why">{{ wrongTime }}</p>
+      <div class="row">
+        <span>Story range</span>
+        <div class="line">
+          <NumberField
+            label="First"
+            unit="f"
+            :digits="0"
+            :rate="scene.rate"
+            :value="settings.story.in"
+            @change="story({ ...settings.story, in: $event })"
+          />
+          <NumberField
+            label="Last"
+            unit="f"
+            :digits="0"
+            :rate="scene.rate"
+            :disabled="settings.follow"
+            :value="settings.story.out - 1"
+            @change="story({ ...settings.story, out: $event + 1 })"
+          />
+          <NumberField
+            label="Length"
+            unit="f"
+            :digits="0"
+            :rate="scene.rate"
+            :disabled="settings.follow"
+            :value="settings.story.out - settings.story.in"
+            @change="story({ ...settings.story, out: settings.story.in + $event })"
+          />
+        </div>
+        <span></span>
+        <div class="line">
+          <el-checkbox
+            size="small"
+            :model-value="!!settings.follow"
+            label="ends with the action"
+            @change="set({ follow: !!$event }, $event ? 'let the story end with the action' : 'fix the story range')"
+          />
+          <span class="dim">{{ seconds(settings.story.out - settings.story.in, settings.rate) }}</span>
+        </div>
+      </div>
+      <div class="row">
+        <span>Running time wanted</span>
+        <div class="line">
+          <NumberField
+            label="Assembly"
+            unit="f"
+            :digits="0"
+            :rate="scene.rate"
+            :disabled="!assembly"
+            :value="assembly?.target ?? 0"
+            @change="scene.run('assemblySet', { id: scene.cut.assembly, target: Math.max(0, Math.round($event)) })"
+          />
+          <span class="dim">{{ assembly?.target ? seconds(assembly.target, settings.rate) : 'none' }}</span>
+        </div>
+      </div>
+      <div class="row">
+        <span>Lengths in</span>
+        <el-radio-group
+          :model-value="settings.lengths ?? 'metres'"
+          size="small"
+          aria-label="Lengths in"
+          @change="set({ lengths: $event === 'feet' ? 'feet' : null }, `show lengths in ${$event}`)"
+        >
+          <el-radio-button value="metres" label="metres" /><el-radio-button value="feet" label="feet" />
+        </el-radio-group>
+      </div>
+      <table aria-label="Formats">
+        <thead>
+          <tr>
+            <th>Format</th>
+            <th>Width</th>
+            <th>Height</th>
+            <th>Worked in</th>
+            <th>Delivered</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(f, id) in scene.doc.formats" :key="id">
+            <td>
+              <input
+                v-typed
+                class="text"
+                :value="f.name"
+                :aria-label="`Name of ${f.name}`"
+                @change="put(String(id), { name: ($event.target as HTMLInputElement).value })"
+              />
+            </td>
+            <td>
+              <NumberField
+                label=""
+                unit="px"
+                :digits="0"
+                :value="f.width"
+                @change="put(String(id), { width: Math.round($event) })"
+              />
+            </td>
+            <td>
+              <NumberField
+                label=""
+                unit="px"
+                :digits="0"
+                :value="f.height"
+                @change="put(String(id), { height: Math.round($event) })"
+              />
+            </td>
+            <td>
+              <input
+                type="radio"
+                :checked="settings.format === id"
+                :aria-label="`Work in ${f.name}`"
+                @change="set({ format: id }, `work in ${f.name}`)"
+              />
+            </td>
+            <td>
+              <input
+                type="checkbox"
+                :checked="f.deliver || settings.format === id"
+                :disabled="settings.format === id"
+                :aria-label="`Deliver ${f.name}`"
+                @change="put(String(id), { deliver: ($event.target as HTMLInputElement).checked })"
+              />
+            </td>
+            <td>
+              <button
+                class="icon"
+                :aria-label="`Remove ${f.name}`"
+                :disabled="settings.format === id"
+                @click="scene.run('formatRemove', { id })"
+              >
+                <Trash2 :size="14" />
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="line">
+        <button v-for="s in spare" :key="s.name" class="act" @click="add(s.name)">Add {{ s.name }}</button>
+        <button class="act" @click="add('')">Add a custom one</button>
+      </div>
+    </div>
+  </el-dialog>
+</template>
+<style scoped>
+.settings {
+  display: grid;
+  gap: 10px;
+  max-height: 66vh;
+  overflow: auto;
+}
+.row {
+  display: grid;
+  grid-template-columns: 132px minmax(0, 1fr);
+  gap: 6px 10px;
+  align-items: center;
+}
+.row > span:first-child,
+th {
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+  text-align: left;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+}
+.line > .field {
+  width: 146px;
+}
+.rate {
+  width: 128px;
+}
+.text,
+.code {
+  height: 26px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  color: inherit;
+  font: 12px var(--font);
+}
+.text {
+  width: 100%;
+}
+.code {
+  width: 112px;
+  font-family: var(--font-mono);
+}
+.story {
+  color: var(--sand);
+}
+.screen {
+  color: var(--sky);
+}
+.change {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 10px 12px;
+  border: 1px solid var(--brass);
+  border-radius: 6px;
+}
+.change p {
+  flex: 1;
+  margin: 0;
+}
+.change small {
+  display: block;
+  opacity: 0.75;
+  font: 11px var(--font-condensed);
+}
+.change .act {
+  height: auto;
+  display: block;
+  padding: 4px 10px;
+}
+table {
+  border-collapse: collapse;
+}
+td {
+  padding: 2px 6px 2px 0;
+}
+td .field {
+  width: 104px;
+}
+.why {
+  margin: 0;
+  color: var(--warning);
+}
+.dim {
+  color: var(--dim);
+  font: 12px var(--font-mono);
+}
+</style>
