@@ -213,6 +213,10 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 		return nil
 	})
 	g.Go(func() error {
+		sweep(ctx, st, log)
+		return nil
+	})
+	g.Go(func() error {
 		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			return err
 		}
@@ -229,6 +233,26 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 		return nil
 	})
 	return g.Wait()
+}
+
+// sweep empties the bin of scenes that have been in it for long, now and then.
+func sweep(ctx context.Context, st *store.Store, log *slog.Logger) {
+	every := time.NewTicker(6 * time.Hour)
+	defer every.Stop()
+	for {
+		n, err := st.Sweep(ctx, time.Now().AddDate(0, 0, -store.BinDays))
+		switch {
+		case err != nil && ctx.Err() == nil:
+			log.Warn("the bin could not be emptied", "error", err)
+		case n > 0:
+			log.Info("removed scenes that were in the bin for long", "scenes", n)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-every.C:
+		}
+	}
 }
 
 // quiet keeps the queue's own log to warnings.

@@ -369,19 +369,3 @@ func (b *builder) cut() {
 	marker("bell", scene.ScreenClock, 260, "bell", "#e2b45a")
 	marker("pause", scene.ScreenClock, 612, "hold the look", "#d8c95b")
 }
-
-// Empty returns a valid scene with a floor, a clock, a light, the delivery
-// formats and an assembly without shots.
-func Empty() *scene.Document {
-	b := &builder{scene.New()}
-	b.settings()
-	b.kits()
-	s := &b.doc.Settings
-	s.Production, s.Title, s.Story = "Production", "Untitled", timing.Range{In: 0, Out: 480}
-	s.Sun = scene.Sun{Heading: 140, Height: 42, Strength: 1.4, Color: "#fff1dc"}
-	s.Sky = scene.Sky{Zenith: "#6f95c4", Horizon: "#cfdbe6", Ground: "#6d6a63", Strength: 0.7}
-	b.piece("ground", "Ground", "floor", scene.Vec{}, 0, values{"width": 60, "depth": 60})
-	b.doc.Assemblies["first-cut"] = scene.Assembly{Name: "first cut"}
-	b.doc.Lanes["main"] = scene.Lane{Assembly: "first-cut", Main: true, Name: "main"}
-	return b.doc
-}

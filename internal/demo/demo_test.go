@@ -15,6 +15,13 @@ func TestSceneIsTheSameEveryTime(t *testing.T) {
 	assert.Equal(t, string(Scene().Encode()), string(Scene().Encode()))
 	assert.Empty(t, Scene().Validate())
 	assert.Empty(t, Empty().Validate())
+	for _, start := range []Start{StartEmpty, StartRoom, StartStreet, StartHillside} {
+		d, err := Begin(start)
+		assert.NoError(t, err)
+		assert.Empty(t, d.Validate(), start)
+		assert.Equal(t, start == StartEmpty, len(d.Nodes) == 1, start)
+		assert.Empty(t, d.Kits)
+	}
 }
 
 // TestDemonstrationHoldsWhatItPromises counts what the first scene must show.

@@ -71,6 +71,30 @@ func (e EventKind) Valid() bool {
 	}
 }
 
+// Defines values for NewSceneStart.
+const (
+	Empty    NewSceneStart = "empty"
+	Hillside NewSceneStart = "hillside"
+	Room     NewSceneStart = "room"
+	Street   NewSceneStart = "street"
+)
+
+// Valid indicates whether the value is a known member of the NewSceneStart enum.
+func (e NewSceneStart) Valid() bool {
+	switch e {
+	case Empty:
+		return true
+	case Hillside:
+		return true
+	case Room:
+		return true
+	case Street:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for OutputState.
 const (
 	OutputStateCancelled OutputState = "cancelled"
@@ -286,8 +310,17 @@ type NewScene struct {
 	// Document Any JSON value
 	Document   Json   `json:"document,omitempty"`
 	Production string `json:"production"`
-	Title      string `json:"title"`
+
+	// Rate Frames a second, such as 24 or 30000/1001, when no document is given
+	Rate *string `json:"rate,omitempty"`
+
+	// Start What stands there when no document is given
+	Start *NewSceneStart `json:"start,omitempty"`
+	Title string         `json:"title"`
 }
+
+// NewSceneStart What stands there when no document is given
+type NewSceneStart string
 
 // NewVersion defines model for NewVersion.
 type NewVersion struct {
@@ -363,6 +396,18 @@ type Problem struct {
 	Type  *string `json:"type,omitempty"`
 }
 
+// ProductionInfo defines model for ProductionInfo.
+type ProductionInfo struct {
+	Id     string `json:"id"`
+	Name   string `json:"name"`
+	Scenes int    `json:"scenes"`
+}
+
+// ProductionName defines model for ProductionName.
+type ProductionName struct {
+	Name string `json:"name"`
+}
+
 // Quality defines model for Quality.
 type Quality string
 
@@ -374,11 +419,39 @@ type Scene struct {
 	Revision int    `json:"revision"`
 }
 
+// SceneChange defines model for SceneChange.
+type SceneChange struct {
+	Archived *bool   `json:"archived,omitempty"`
+	Author   *string `json:"author,omitempty"`
+	Binned   *bool   `json:"binned,omitempty"`
+	Person   *string `json:"person,omitempty"`
+
+	// Production The name of another production
+	Production *string `json:"production,omitempty"`
+	Title      *string `json:"title,omitempty"`
+}
+
 // SceneInfo defines model for SceneInfo.
 type SceneInfo struct {
-	Id         string `json:"id"`
+	Archived bool `json:"archived"`
+
+	// BinnedAt Since when it has been in the bin
+	BinnedAt *time.Time `json:"binnedAt,omitempty"`
+	Cameras  int        `json:"cameras"`
+	Cast     int        `json:"cast"`
+	EditedAt time.Time  `json:"editedAt"`
+	EditedBy string     `json:"editedBy"`
+
+	// Frames Of the first assembly
+	Frames int    `json:"frames"`
+	Id     string `json:"id"`
+
+	// Pictured The revision that its picture was made of, −1 when there is none
+	Pictured   int    `json:"pictured"`
 	Production string `json:"production"`
+	Rate       string `json:"rate"`
 	Revision   int    `json:"revision"`
+	Shots      int    `json:"shots"`
 	Title      string `json:"title"`
 }
 
@@ -419,8 +492,17 @@ type ListEditsParams struct {
 // KnownEditsJSONBody defines parameters for KnownEdits.
 type KnownEditsJSONBody = []string
 
+// CreateProductionJSONRequestBody defines body for CreateProduction for application/json ContentType.
+type CreateProductionJSONRequestBody = ProductionName
+
+// RenameProductionJSONRequestBody defines body for RenameProduction for application/json ContentType.
+type RenameProductionJSONRequestBody = ProductionName
+
 // CreateSceneJSONRequestBody defines body for CreateScene for application/json ContentType.
 type CreateSceneJSONRequestBody = NewScene
+
+// ChangeSceneJSONRequestBody defines body for ChangeScene for application/json ContentType.
+type ChangeSceneJSONRequestBody = SceneChange
 
 // CreateDeliveryJSONRequestBody defines body for CreateDelivery for application/json ContentType.
 type CreateDeliveryJSONRequestBody = NewDelivery
@@ -449,6 +531,18 @@ type ServerInterface interface {
 	// (GET /health)
 	GetHealth(ctx *echo.Context) error
 
+	// (GET /productions)
+	ListProductions(ctx *echo.Context) error
+
+	// (POST /productions)
+	CreateProduction(ctx *echo.Context) error
+	// RemoveProduction Removes a production that has no scenes.
+	// (DELETE /productions/{production})
+	RemoveProduction(ctx *echo.Context, production string) error
+	// RenameProduction Gives a production another name, in all its scenes too.
+	// (PATCH /productions/{production})
+	RenameProduction(ctx *echo.Context, production string) error
+
 	// (GET /scenes)
 	ListScenes(ctx *echo.Context) error
 	// CreateScene Makes a scene from a document, or an empty one.
@@ -457,9 +551,15 @@ type ServerInterface interface {
 
 	// (GET /scenes/{scene})
 	GetScene(ctx *echo.Context, scene SceneId) error
+	// ChangeScene Renames a scene, moves it to another production, puts it away or into the bin, or takes it out again.
+	// (PATCH /scenes/{scene})
+	ChangeScene(ctx *echo.Context, scene SceneId) error
 	// GetState The scene as it was at a revision.
 	// (GET /scenes/{scene}/at/{revision})
 	GetState(ctx *echo.Context, scene SceneId, revision int) error
+	// CopyScene Makes another scene like this one, without its history and deliveries.
+	// (POST /scenes/{scene}/copies)
+	CopyScene(ctx *echo.Context, scene SceneId) error
 	// ListDeliveries Deliveries of a scene, newest first.
 	// (GET /scenes/{scene}/deliveries)
 	ListDeliveries(ctx *echo.Context, scene SceneId) error
@@ -478,6 +578,9 @@ type ServerInterface interface {
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx *echo.Context, scene SceneId) error
+	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
+	// (POST /scenes/{scene}/picture)
+	WantScenePicture(ctx *echo.Context, scene SceneId) error
 	// GetSince The edits after a revision, oldest first, with their patches. There are none, though the scene has gone on, when they are too many; then the scene is read anew.
 	// (GET /scenes/{scene}/since/{revision})
 	GetSince(ctx *echo.Context, scene SceneId, revision int) error
@@ -557,6 +660,56 @@ func (w *ServerInterfaceWrapper) GetHealth(ctx *echo.Context) error {
 	return err
 }
 
+// ListProductions converts echo context to params.
+func (w *ServerInterfaceWrapper) ListProductions(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListProductions(ctx)
+	return err
+}
+
+// CreateProduction converts echo context to params.
+func (w *ServerInterfaceWrapper) CreateProduction(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CreateProduction(ctx)
+	return err
+}
+
+// RemoveProduction converts echo context to params.
+func (w *ServerInterfaceWrapper) RemoveProduction(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "production" -------------
+	var production string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "production", ctx.Param("production"), &production, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter production: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemoveProduction(ctx, production)
+	return err
+}
+
+// RenameProduction converts echo context to params.
+func (w *ServerInterfaceWrapper) RenameProduction(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "production" -------------
+	var production string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "production", ctx.Param("production"), &production, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter production: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RenameProduction(ctx, production)
+	return err
+}
+
 // ListScenes converts echo context to params.
 func (w *ServerInterfaceWrapper) ListScenes(ctx *echo.Context) error {
 	var err error
@@ -591,6 +744,22 @@ func (w *ServerInterfaceWrapper) GetScene(ctx *echo.Context) error {
 	return err
 }
 
+// ChangeScene converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeScene(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeScene(ctx, scene)
+	return err
+}
+
 // GetState converts echo context to params.
 func (w *ServerInterfaceWrapper) GetState(ctx *echo.Context) error {
 	var err error
@@ -612,6 +781,22 @@ func (w *ServerInterfaceWrapper) GetState(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetState(ctx, scene, revision)
+	return err
+}
+
+// CopyScene converts echo context to params.
+func (w *ServerInterfaceWrapper) CopyScene(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CopyScene(ctx, scene)
 	return err
 }
 
@@ -739,6 +924,22 @@ func (w *ServerInterfaceWrapper) KnownEdits(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.KnownEdits(ctx, scene)
+	return err
+}
+
+// WantScenePicture converts echo context to params.
+func (w *ServerInterfaceWrapper) WantScenePicture(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WantScenePicture(ctx, scene)
 	return err
 }
 
@@ -894,9 +1095,16 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	}
 
 	router.GET(options.BaseURL+"/health", wrapper.GetHealth, options.OperationMiddlewares["getHealth"]...)
+	router.GET(options.BaseURL+"/productions", wrapper.ListProductions, options.OperationMiddlewares["listProductions"]...)
+	router.POST(options.BaseURL+"/productions", wrapper.CreateProduction, options.OperationMiddlewares["createProduction"]...)
+	router.DELETE(options.BaseURL+"/productions/:production", wrapper.RemoveProduction, options.OperationMiddlewares["removeProduction"]...)
+	router.PATCH(options.BaseURL+"/productions/:production", wrapper.RenameProduction, options.OperationMiddlewares["renameProduction"]...)
 	router.GET(options.BaseURL+"/scenes", wrapper.ListScenes, options.OperationMiddlewares["listScenes"]...)
 	router.POST(options.BaseURL+"/scenes", wrapper.CreateScene, options.OperationMiddlewares["createScene"]...)
 	router.GET(options.BaseURL+"/scenes/:scene", wrapper.GetScene, options.OperationMiddlewares["getScene"]...)
+	router.PATCH(options.BaseURL+"/scenes/:scene", wrapper.ChangeScene, options.OperationMiddlewares["changeScene"]...)
+	router.POST(options.BaseURL+"/scenes/:scene/copies", wrapper.CopyScene, options.OperationMiddlewares["copyScene"]...)
+	router.POST(options.BaseURL+"/scenes/:scene/picture", wrapper.WantScenePicture, options.OperationMiddlewares["wantScenePicture"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits", wrapper.ListEdits, options.OperationMiddlewares["listEdits"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/edits", wrapper.PostEdit, options.OperationMiddlewares["postEdit"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits/:revision", wrapper.GetEdit, options.OperationMiddlewares["getEdit"]...)
@@ -1072,6 +1280,156 @@ func (response GetHealthdefaultApplicationProblemPlusJSONResponse) VisitGetHealt
 	return err
 }
 
+type ListProductionsRequestObject struct {
+}
+
+type ListProductionsResponseObject interface {
+	VisitListProductionsResponse(w http.ResponseWriter) error
+}
+
+type ListProductions200JSONResponse []ProductionInfo
+
+func (response ListProductions200JSONResponse) VisitListProductionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListProductionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListProductionsdefaultApplicationProblemPlusJSONResponse) VisitListProductionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateProductionRequestObject struct {
+	Body *CreateProductionJSONRequestBody
+}
+
+type CreateProductionResponseObject interface {
+	VisitCreateProductionResponse(w http.ResponseWriter) error
+}
+
+type CreateProduction201JSONResponse ProductionInfo
+
+func (response CreateProduction201JSONResponse) VisitCreateProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateProductiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateProductiondefaultApplicationProblemPlusJSONResponse) VisitCreateProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveProductionRequestObject struct {
+	Production string `json:"production"`
+}
+
+type RemoveProductionResponseObject interface {
+	VisitRemoveProductionResponse(w http.ResponseWriter) error
+}
+
+type RemoveProduction204Response struct {
+}
+
+func (response RemoveProduction204Response) VisitRemoveProductionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveProductiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveProductiondefaultApplicationProblemPlusJSONResponse) VisitRemoveProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameProductionRequestObject struct {
+	Production string `json:"production"`
+	Body       *RenameProductionJSONRequestBody
+}
+
+type RenameProductionResponseObject interface {
+	VisitRenameProductionResponse(w http.ResponseWriter) error
+}
+
+type RenameProduction200JSONResponse ProductionInfo
+
+func (response RenameProduction200JSONResponse) VisitRenameProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameProductiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RenameProductiondefaultApplicationProblemPlusJSONResponse) VisitRenameProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListScenesRequestObject struct {
 }
 
@@ -1188,6 +1546,46 @@ func (response GetScenedefaultApplicationProblemPlusJSONResponse) VisitGetSceneR
 	return err
 }
 
+type ChangeSceneRequestObject struct {
+	Scene SceneId `json:"scene"`
+	Body  *ChangeSceneJSONRequestBody
+}
+
+type ChangeSceneResponseObject interface {
+	VisitChangeSceneResponse(w http.ResponseWriter) error
+}
+
+type ChangeScene200JSONResponse SceneInfo
+
+func (response ChangeScene200JSONResponse) VisitChangeSceneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeScenedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeScenedefaultApplicationProblemPlusJSONResponse) VisitChangeSceneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetStateRequestObject struct {
 	Scene    SceneId `json:"scene"`
 	Revision int     `json:"revision"`
@@ -1217,6 +1615,45 @@ type GetStatedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetStatedefaultApplicationProblemPlusJSONResponse) VisitGetStateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopySceneRequestObject struct {
+	Scene SceneId `json:"scene"`
+}
+
+type CopySceneResponseObject interface {
+	VisitCopySceneResponse(w http.ResponseWriter) error
+}
+
+type CopyScene201JSONResponse SceneInfo
+
+func (response CopyScene201JSONResponse) VisitCopySceneResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyScenedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyScenedefaultApplicationProblemPlusJSONResponse) VisitCopySceneResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1467,6 +1904,39 @@ func (response KnownEditsdefaultApplicationProblemPlusJSONResponse) VisitKnownEd
 	return err
 }
 
+type WantScenePictureRequestObject struct {
+	Scene SceneId `json:"scene"`
+}
+
+type WantScenePictureResponseObject interface {
+	VisitWantScenePictureResponse(w http.ResponseWriter) error
+}
+
+type WantScenePicture202Response struct {
+}
+
+func (response WantScenePicture202Response) VisitWantScenePictureResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
+type WantScenePicturedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WantScenePicturedefaultApplicationProblemPlusJSONResponse) VisitWantScenePictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSinceRequestObject struct {
 	Scene    SceneId `json:"scene"`
 	Revision int     `json:"revision"`
@@ -1675,6 +2145,18 @@ type StrictServerInterface interface {
 	// (GET /health)
 	GetHealth(ctx context.Context, request GetHealthRequestObject) (GetHealthResponseObject, error)
 
+	// (GET /productions)
+	ListProductions(ctx context.Context, request ListProductionsRequestObject) (ListProductionsResponseObject, error)
+
+	// (POST /productions)
+	CreateProduction(ctx context.Context, request CreateProductionRequestObject) (CreateProductionResponseObject, error)
+	// RemoveProduction Removes a production that has no scenes.
+	// (DELETE /productions/{production})
+	RemoveProduction(ctx context.Context, request RemoveProductionRequestObject) (RemoveProductionResponseObject, error)
+	// RenameProduction Gives a production another name, in all its scenes too.
+	// (PATCH /productions/{production})
+	RenameProduction(ctx context.Context, request RenameProductionRequestObject) (RenameProductionResponseObject, error)
+
 	// (GET /scenes)
 	ListScenes(ctx context.Context, request ListScenesRequestObject) (ListScenesResponseObject, error)
 	// CreateScene Makes a scene from a document, or an empty one.
@@ -1683,9 +2165,15 @@ type StrictServerInterface interface {
 
 	// (GET /scenes/{scene})
 	GetScene(ctx context.Context, request GetSceneRequestObject) (GetSceneResponseObject, error)
+	// ChangeScene Renames a scene, moves it to another production, puts it away or into the bin, or takes it out again.
+	// (PATCH /scenes/{scene})
+	ChangeScene(ctx context.Context, request ChangeSceneRequestObject) (ChangeSceneResponseObject, error)
 	// GetState The scene as it was at a revision.
 	// (GET /scenes/{scene}/at/{revision})
 	GetState(ctx context.Context, request GetStateRequestObject) (GetStateResponseObject, error)
+	// CopyScene Makes another scene like this one, without its history and deliveries.
+	// (POST /scenes/{scene}/copies)
+	CopyScene(ctx context.Context, request CopySceneRequestObject) (CopySceneResponseObject, error)
 	// ListDeliveries Deliveries of a scene, newest first.
 	// (GET /scenes/{scene}/deliveries)
 	ListDeliveries(ctx context.Context, request ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error)
@@ -1704,6 +2192,9 @@ type StrictServerInterface interface {
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx context.Context, request KnownEditsRequestObject) (KnownEditsResponseObject, error)
+	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
+	// (POST /scenes/{scene}/picture)
+	WantScenePicture(ctx context.Context, request WantScenePictureRequestObject) (WantScenePictureResponseObject, error)
 	// GetSince The edits after a revision, oldest first, with their patches. There are none, though the scene has gone on, when they are too many; then the scene is read anew.
 	// (GET /scenes/{scene}/since/{revision})
 	GetSince(ctx context.Context, request GetSinceRequestObject) (GetSinceResponseObject, error)
@@ -1831,6 +2322,148 @@ func (sh *strictHandler) GetHealth(ctx *echo.Context) error {
 	return nil
 }
 
+// ListProductions operation middleware
+func (sh *strictHandler) ListProductions(ctx *echo.Context) error {
+	var request ListProductionsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListProductions(ctx.Request().Context(), request.(ListProductionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListProductions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListProductionsResponseObject); ok {
+		return validResponse.VisitListProductionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CreateProduction operation middleware
+func (sh *strictHandler) CreateProduction(ctx *echo.Context) error {
+	var request CreateProductionRequestObject
+
+	var body CreateProductionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateProduction(ctx.Request().Context(), request.(CreateProductionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateProduction")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CreateProductionResponseObject); ok {
+		return validResponse.VisitCreateProductionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveProduction operation middleware
+func (sh *strictHandler) RemoveProduction(ctx *echo.Context, production string) error {
+	var request RemoveProductionRequestObject
+
+	request.Production = production
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveProduction(ctx.Request().Context(), request.(RemoveProductionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveProduction")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveProductionResponseObject); ok {
+		return validResponse.VisitRemoveProductionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RenameProduction operation middleware
+func (sh *strictHandler) RenameProduction(ctx *echo.Context, production string) error {
+	var request RenameProductionRequestObject
+
+	request.Production = production
+
+	var body RenameProductionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenameProduction(ctx.Request().Context(), request.(RenameProductionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenameProduction")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RenameProductionResponseObject); ok {
+		return validResponse.VisitRenameProductionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListScenes operation middleware
 func (sh *strictHandler) ListScenes(ctx *echo.Context) error {
 	var request ListScenesRequestObject
@@ -1925,6 +2558,54 @@ func (sh *strictHandler) GetScene(ctx *echo.Context, scene SceneId) error {
 	return nil
 }
 
+// ChangeScene operation middleware
+func (sh *strictHandler) ChangeScene(ctx *echo.Context, scene SceneId) error {
+	var request ChangeSceneRequestObject
+
+	request.Scene = scene
+
+	var body ChangeSceneJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeScene(ctx.Request().Context(), request.(ChangeSceneRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeScene")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeSceneResponseObject); ok {
+		return validResponse.VisitChangeSceneResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetState operation middleware
 func (sh *strictHandler) GetState(ctx *echo.Context, scene SceneId, revision int) error {
 	var request GetStateRequestObject
@@ -1945,6 +2626,31 @@ func (sh *strictHandler) GetState(ctx *echo.Context, scene SceneId, revision int
 		return err
 	} else if validResponse, ok := response.(GetStateResponseObject); ok {
 		return validResponse.VisitGetStateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CopyScene operation middleware
+func (sh *strictHandler) CopyScene(ctx *echo.Context, scene SceneId) error {
+	var request CopySceneRequestObject
+
+	request.Scene = scene
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyScene(ctx.Request().Context(), request.(CopySceneRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyScene")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CopySceneResponseObject); ok {
+		return validResponse.VisitCopySceneResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2166,6 +2872,31 @@ func (sh *strictHandler) KnownEdits(ctx *echo.Context, scene SceneId) error {
 		return err
 	} else if validResponse, ok := response.(KnownEditsResponseObject); ok {
 		return validResponse.VisitKnownEditsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WantScenePicture operation middleware
+func (sh *strictHandler) WantScenePicture(ctx *echo.Context, scene SceneId) error {
+	var request WantScenePictureRequestObject
+
+	request.Scene = scene
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WantScenePicture(ctx.Request().Context(), request.(WantScenePictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WantScenePicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WantScenePictureResponseObject); ok {
+		return validResponse.VisitWantScenePictureResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

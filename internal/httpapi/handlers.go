@@ -29,7 +29,11 @@ func (a *API) GetHealth(ctx context.Context, _ GetHealthRequestObject) (GetHealt
 }
 
 func sceneInfo(i store.SceneInfo) SceneInfo {
-	return SceneInfo{Id: i.ID, Production: i.Production, Title: i.Title, Revision: i.Revision}
+	return SceneInfo{
+		Id: i.ID, Production: i.Production, Title: i.Title, Revision: i.Revision, Shots: i.Shots, Frames: i.Frames, Rate: i.Rate,
+		Cast: i.CastCount, Cameras: i.Cameras, EditedAt: i.EditedAt, EditedBy: i.EditedBy, Archived: i.Archived,
+		BinnedAt: i.BinnedAt, Pictured: i.Pictured,
+	}
 }
 
 // ListScenes lists all scenes.
@@ -48,9 +52,20 @@ func (a *API) ListScenes(ctx context.Context, _ ListScenesRequestObject) (ListSc
 // CreateScene stores a document, or an empty scene, under a production and a
 // title.
 func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (CreateSceneResponseObject, error) {
-	doc := demo.Empty()
+	start := demo.StartEmpty
+	if r.Body.Start != nil {
+		start = demo.Start(*r.Body.Start)
+	}
+	doc, err := demo.Begin(start)
+	if err != nil {
+		return nil, badInput(err)
+	}
+	if rate := given(r.Body.Rate); rate != "" {
+		if err := demo.AtRate(doc, rate); err != nil {
+			return nil, badInput(err)
+		}
+	}
 	if len(r.Body.Document) > 0 {
-		var err error
 		if doc, err = scene.Decode(r.Body.Document); err != nil {
 			var problems scene.Problems
 			if errors.As(err, &problems) {

@@ -55,6 +55,7 @@ func (a *API) Handler() http.Handler {
 	api := e.Group("/api")
 	RegisterHandlers(api, NewStrictHandler(a, nil))
 	api.GET("/scenes/:scene/events", a.events)
+	api.GET("/scenes/:scene/picture", a.scenePicture)
 	api.GET("/outputs/:output/video", a.video)
 	api.GET("/outputs/:output/picture", a.picture)
 	api.POST("/models", a.convertModel)
@@ -153,7 +154,7 @@ func problem(err error) Problem {
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
 	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
-	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken):
+	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken), errors.Is(err, store.ErrNameTaken), errors.Is(err, store.ErrInUse):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}
 	case errors.Is(err, errBadInput):
 		return Problem{Title: strings.TrimPrefix(err.Error(), errBadInput.Error()+": "), Status: http.StatusUnprocessableEntity}

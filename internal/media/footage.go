@@ -135,6 +135,7 @@ func FootagePicture(ctx context.Context, bucket *blob.Bucket, name string) ([]by
 type Frames struct {
 	bucket *blob.Bucket
 	rate   timing.Rate
+	own    map[string]timing.Rate
 	dir    string
 	open   map[string]*frameReader
 }
@@ -149,9 +150,10 @@ type frameReader struct {
 	w, h int
 }
 
-// NewFrames prepares reading footage of a rate; End frees what it holds.
-func NewFrames(bucket *blob.Bucket, rate timing.Rate) *Frames {
-	return &Frames{bucket: bucket, rate: rate, open: map[string]*frameReader{}}
+// NewFrames prepares reading footage. Its files have a rate, but for those that
+// have one of their own, by blob. End frees what it holds.
+func NewFrames(bucket *blob.Bucket, rate timing.Rate, own map[string]timing.Rate) *Frames {
+	return &Frames{bucket: bucket, rate: rate, own: own, open: map[string]*frameReader{}}
 }
 
 // End stops all reading.
@@ -189,7 +191,11 @@ func (f *Frames) Frame(ctx context.Context, name string, frame int) (image.Image
 		return r.last, nil
 	}
 	if r.cmd == nil || frame < r.next || frame > r.next+far {
-		if err := r.start(ctx, f.rate, frame); err != nil {
+		rate := f.rate
+		if own, ok := f.own[name]; ok {
+			rate = own
+		}
+		if err := r.start(ctx, rate, frame); err != nil {
 			return nil, err
 		}
 	}

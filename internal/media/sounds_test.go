@@ -101,7 +101,7 @@ func TestFootageIsReadFrameByFrame(t *testing.T) {
 	kept, err := KeepFootage(ctx, b, body, timing.Film24)
 	require.NoError(t, err)
 	assert.Equal(t, Footage{kept.Blob, 64, 36, 48}, kept, "twelve frames a second become twenty-four")
-	frames := NewFrames(b, timing.Film24)
+	frames := NewFrames(b, timing.Film24, nil)
 	defer frames.End()
 	grey := func(frame int) float64 {
 		im, err := frames.Frame(ctx, kept.Blob, frame)

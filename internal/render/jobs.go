@@ -95,8 +95,11 @@ func NewQueue(st *store.Store, w *Worker, t Timing, log *slog.Logger) (*Queue, e
 		if err := river.AddWorkerSafely(workers, w); err != nil {
 			return nil, err
 		}
+		if err := river.AddWorkerSafely(workers, &coverWorker{store: w.Store, bucket: w.Bucket, threads: w.Threads}); err != nil {
+			return nil, err
+		}
 		cfg.Workers = workers
-		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}}
+		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}, coverQueue: {MaxWorkers: 1}}
 	}
 	client, err := river.NewClient(riverpgxv5.New(st.Pool), cfg)
 	if err != nil {

@@ -68,7 +68,13 @@ func FilesOf(ctx context.Context, bucket *blob.Bucket, doc *scene.Document) (fil
 	if err != nil {
 		return picture.Files{}, nil, err
 	}
-	frames := media.NewFrames(bucket, doc.Settings.Rate)
+	own := map[string]timing.Rate{}
+	for _, f := range doc.Footage {
+		if f.Rate.Valid() {
+			own[f.Blob] = f.Rate
+		}
+	}
+	frames := media.NewFrames(bucket, doc.Settings.Rate, own)
 	return picture.Files{
 		Models:  models,
 		Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, bucket, blob) },

@@ -117,7 +117,7 @@ func (s *Store) commit(ctx context.Context, o *openScene, id string, batch []*ar
 		if len(fresh) == 0 {
 			return nil
 		}
-		return s.persist(tx, id, fresh, o.doc.Settings.Title)
+		return s.persist(tx, row, fresh, o.doc)
 	})
 	switch {
 	case err != nil && ahead:
@@ -163,7 +163,8 @@ func logged(tx *gorm.DB, scene string, batch []*arrival) (map[string]Edit, error
 	return out, nil
 }
 
-func (s *Store) persist(tx *gorm.DB, id string, fresh []Edit, title string) error {
+func (s *Store) persist(tx *gorm.DB, row sceneRow, fresh []Edit, doc *scene.Document) error {
+	id := row.ID
 	patches := make([]patch.Patch, len(fresh))
 	rows := make([]editRow, len(fresh))
 	for i, e := range fresh {
@@ -183,15 +184,41 @@ func (s *Store) persist(tx *gorm.DB, id string, fresh []Edit, title string) erro
 	if err := tx.CreateInBatches(rows, 500).Error; err != nil {
 		return err
 	}
-	last := fresh[len(fresh)-1].Revision
-	err := tx.Model(&sceneRow{}).Where("id = ?", id).Updates(map[string]any{"revision": last, "title": title}).Error
+	last := fresh[len(fresh)-1]
+	row.Revision, row.Title = last.Revision, doc.Settings.Title
+	row.after(doc, patches)
+	row.EditedAt, row.EditedBy = last.At, last.Author
+	if moves(patches) {
+		p, err := productionNamed(tx, doc.Settings.Production)
+		if err != nil {
+			return err
+		}
+		row.ProductionID = p.ID
+	}
+	err := tx.Select("*").Updates(&row).Error
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		return ErrTaken
 	}
 	if err != nil {
 		return err
 	}
-	return s.announce(tx, Event{Scene: id, Kind: EditEvent, Revision: last, Origin: s.origin})
+	return s.announce(tx, Event{Scene: id, Kind: EditEvent, Revision: last.Revision, Origin: s.origin})
+}
+
+// moves tells whether patches name another production.
+func moves(all []patch.Patch) bool {
+	for _, p := range all {
+		for _, c := range p {
+			if c.Collection != "settings" {
+				continue
+			}
+			var was, is struct{ Production string }
+			if json.Unmarshal(c.Before, &was) != nil || json.Unmarshal(c.After, &is) != nil || was != is {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func writeEntities(tx *gorm.DB, id string, p patch.Patch) error {

@@ -5,10 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"proscen/core/patch"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -16,6 +19,66 @@ import (
 type SceneInfo struct {
 	ID, Production, Title string
 	Revision              int
+	Facts                 `gorm:"embedded"`
+	EditedAt              time.Time
+	EditedBy              string // who made the last edit
+	Archived              bool
+	BinnedAt              *time.Time
+	Pictured              int // the revision that its picture was made of, −1 for none
+}
+
+// Facts are shown of a scene without reading it.
+type Facts struct {
+	Shots     int    // of the first assembly's main lane
+	Frames    int    // of that
+	Rate      string // frames a second
+	CastCount int
+	Cameras   int
+}
+
+// facts counts what a scene has.
+func facts(doc *scene.Document) (f Facts) {
+	f.cut(doc)
+	f.nodes(doc)
+	return f
+}
+
+// after brings facts up to date with patches that have been applied.
+func (f *Facts) after(doc *scene.Document, patches []patch.Patch) {
+	f.cut(doc)
+	for _, p := range patches {
+		for _, c := range p {
+			if c.Collection == "nodes" && (c.Before == nil || c.After == nil) {
+				f.nodes(doc)
+				return
+			}
+		}
+	}
+}
+
+func (f *Facts) cut(doc *scene.Document) {
+	f.Rate, f.Shots, f.Frames = doc.Settings.Rate.String(), 0, 0
+	first, _ := program.Find(doc, "")
+	lane := program.MainLane(doc, first)
+	list := doc.ShotsInOrder()
+	for i := range list {
+		if list[i].Lane == lane {
+			f.Shots++
+			f.Frames = max(f.Frames, list[i].ScreenOut)
+		}
+	}
+}
+
+func (f *Facts) nodes(doc *scene.Document) {
+	f.CastCount, f.Cameras = 0, 0
+	for _, n := range doc.Nodes {
+		switch n.Kind {
+		case scene.KindCast:
+			f.CastCount++
+		case scene.KindCamera:
+			f.Cameras++
+		}
+	}
 }
 
 // ErrTaken says that the production has a scene of that title.
@@ -25,8 +88,10 @@ var ErrTaken = errors.New("the production has a scene of this title already; cho
 func (s *Store) Scenes(ctx context.Context) ([]SceneInfo, error) {
 	var out []SceneInfo
 	err := s.db.WithContext(ctx).Table("scenes").
-		Select("scenes.id, productions.name as production, scenes.title, scenes.revision").
+		Select("scenes.*, productions.name as production, coalesce(covers.revision, -1) as pictured").
 		Joins("join productions on productions.id = scenes.production_id").
+		Joins("left join covers on covers.scene_id = scenes.id").
+		Where("not scenes.emptied").
 		Order("productions.name, scenes.title").Scan(&out).Error
 	return out, err
 }
@@ -34,16 +99,17 @@ func (s *Store) Scenes(ctx context.Context) ([]SceneInfo, error) {
 // CreateScene stores a valid document as a new scene of the production that its
 // settings name.
 func (s *Store) CreateScene(ctx context.Context, doc *scene.Document) (SceneInfo, error) {
-	info := SceneInfo{ID: NewID(), Production: doc.Settings.Production, Title: doc.Settings.Title}
+	info := SceneInfo{
+		ID: NewID(), Production: doc.Settings.Production, Title: doc.Settings.Title,
+		Facts: facts(doc), EditedAt: time.Now().UTC(), Pictured: -1,
+	}
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&production{NewID(), info.Production}).Error; err != nil {
+		p, err := productionNamed(tx, info.Production)
+		if err != nil {
 			return err
 		}
-		var p production
-		if err := tx.Where("name = ?", info.Production).Take(&p).Error; err != nil {
-			return err
-		}
-		if err := tx.Create(&sceneRow{ID: info.ID, ProductionID: p.ID, Title: info.Title}).Error; err != nil {
+		row := sceneRow{ID: info.ID, ProductionID: p.ID, Title: info.Title, Facts: info.Facts, EditedAt: info.EditedAt}
+		if err := tx.Create(&row).Error; err != nil {
 			if errors.Is(err, gorm.ErrDuplicatedKey) {
 				return ErrTaken
 			}
@@ -58,6 +124,16 @@ func (s *Store) CreateScene(ctx context.Context, doc *scene.Document) (SceneInfo
 		return tx.CreateInBatches(rows, 500).Error
 	})
 	return info, err
+}
+
+// productionNamed returns the production of a name, a new one if there is none.
+func productionNamed(tx *gorm.DB, name string) (production, error) {
+	if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&production{NewID(), name}).Error; err != nil {
+		return production{}, err
+	}
+	var p production
+	err := tx.Where("name = ?", name).Take(&p).Error
+	return p, err
 }
 
 // Scene returns a scene's document in canonical JSON and its revision.

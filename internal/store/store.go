@@ -124,6 +124,17 @@ type (
 		ProductionID string
 		Title        string
 		Revision     int
+		Facts        `gorm:"embedded"`
+		EditedAt     time.Time
+		EditedBy     string
+		Archived     bool
+		BinnedAt     *time.Time
+		Emptied      bool
+	}
+	cover struct {
+		SceneID  string `gorm:"primaryKey"`
+		Revision int
+		Picture  []byte
 	}
 	entity struct {
 		SceneID    string `gorm:"primaryKey"`
@@ -160,6 +171,7 @@ type (
 )
 
 func (production) TableName() string { return "productions" }
+func (cover) TableName() string      { return "covers" }
 func (sceneRow) TableName() string   { return "scenes" }
 func (entity) TableName() string     { return "entities" }
 func (editRow) TableName() string    { return "edits" }

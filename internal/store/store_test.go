@@ -9,6 +9,7 @@ import (
 	gosync "sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"proscen/core/patch"
 	"proscen/core/scene"
@@ -98,7 +99,13 @@ func TestSceneSurvivesARestartByteForByte(t *testing.T) {
 	list, err := s.Scenes(ctx)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	assert.Equal(t, store.SceneInfo{ID: info.ID, Production: "Hollin Pass", Title: "Last Car Down", Revision: 2}, list[0])
+	got := list[0]
+	assert.WithinDuration(t, time.Now(), got.EditedAt, time.Minute)
+	got.EditedAt = time.Time{}
+	assert.Equal(t, store.SceneInfo{
+		ID: info.ID, Production: "Hollin Pass", Title: "Last Car Down", Revision: 2, EditedBy: "t", Pictured: -1,
+		Facts: store.Facts{Shots: 11, Frames: 1008, Rate: "24", CastCount: 2, Cameras: 11},
+	}, got)
 }
 
 func TestRefusedEditsLeaveNothing(t *testing.T) {

@@ -21,6 +21,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/productions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listProductions"];
+        put?: never;
+        post: operations["createProduction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/productions/{production}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Removes a production that has no scenes. */
+        delete: operations["removeProduction"];
+        options?: never;
+        head?: never;
+        /** Gives a production another name, in all its scenes too. */
+        patch: operations["renameProduction"];
+        trace?: never;
+    };
     "/scenes": {
         parameters: {
             query?: never;
@@ -50,6 +86,46 @@ export interface paths {
         get: operations["getScene"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Renames a scene, moves it to another production, puts it away or into the bin, or takes it out again. */
+        patch: operations["changeScene"];
+        trace?: never;
+    };
+    "/scenes/{scene}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes another scene like this one, without its history and deliveries. */
+        post: operations["copyScene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scenes/{scene}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** The small picture of the scene, as it was when the picture was made. */
+        get: operations["getScenePicture"];
+        put?: never;
+        /** Asks for a picture of the scene as it is now, which is made in the queue. */
+        post: operations["wantScenePicture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -575,10 +651,51 @@ export interface components {
             production: string;
             title: string;
             revision: number;
+            shots: number;
+            /** @description Of the first assembly */
+            frames: number;
+            rate: string;
+            cast: number;
+            cameras: number;
+            /** Format: date-time */
+            editedAt: string;
+            editedBy: string;
+            archived: boolean;
+            /**
+             * Format: date-time
+             * @description Since when it has been in the bin
+             */
+            binnedAt?: string;
+            /** @description The revision that its picture was made of, −1 when there is none */
+            pictured: number;
+        };
+        SceneChange: {
+            title?: string;
+            /** @description The name of another production */
+            production?: string;
+            archived?: boolean;
+            binned?: boolean;
+            author?: string;
+            person?: string;
+        };
+        ProductionInfo: {
+            id: string;
+            name: string;
+            scenes: number;
+        };
+        ProductionName: {
+            name: string;
         };
         NewScene: {
             production: string;
             title: string;
+            /**
+             * @description What stands there when no document is given
+             * @enum {string}
+             */
+            start?: "empty" | "room" | "street" | "hillside";
+            /** @description Frames a second, such as 24 or 30000/1001, when no document is given */
+            rate?: string;
             document?: components["schemas"]["Json"];
         };
         /** @description Any JSON value */
@@ -805,6 +922,100 @@ export interface operations {
             default: components["responses"]["Failed"];
         };
     };
+    listProductions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All productions, by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionInfo"][];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    createProduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductionName"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    removeProduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    renameProduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                production: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductionName"];
+            };
+        };
+        responses: {
+            /** @description Renamed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
     listScenes: {
         parameters: {
             query?: never;
@@ -870,6 +1081,100 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Scene"];
                 };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    changeScene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SceneChange"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    copyScene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getScenePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    wantScenePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It will be made */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Failed"];
         };
