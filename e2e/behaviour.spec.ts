@@ -3,7 +3,7 @@
 import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
-import { desk, onAir, timecode } from './page.ts'
+import { desk, newScene, onAir, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -196,9 +196,7 @@ test('graphics that are taken away come back with the same picture', async ({ pa
 
 test('a new scene starts empty and says what to do', async ({ page }) => {
   await page.goto(server.url)
-  await page.getByRole('textbox', { name: 'Production' }).fill('Hollin Pass')
-  await page.getByRole('textbox', { name: 'Title' }).fill('Pick-ups')
-  await page.getByRole('button', { name: 'Make the scene' }).click()
+  await newScene(page, 'Hollin Pass', 'Pick-ups')
   await expect(page.getByRole('button', { name: 'Platform' })).toBeVisible()
   await page
     .getByRole('button', { name: 'House', exact: true })

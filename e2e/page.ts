@@ -11,6 +11,21 @@ export async function saved(page: Page) {
   await expect(page.getByRole('status', { name: 'Saved state' })).toContainText('saved', { timeout: 90_000 })
 }
 
+/** Makes a new scene from the home page and waits until it is open. */
+export async function newScene(page: Page, production: string, title: string, start = 'Empty', rate?: string) {
+  await page.getByRole('button', { name: 'New scene', exact: true }).click()
+  const dialog = page.getByRole('dialog', { name: 'New scene' })
+  await dialog.getByLabel('Production').fill(production)
+  await dialog.getByRole('textbox', { name: 'Title' }).fill(title)
+  if (rate) {
+    await dialog.getByText('24 f/s', { exact: true }).click()
+    await page.getByRole('option', { name: `${rate} f/s`, exact: true }).click()
+  }
+  await dialog.getByText(start, { exact: true }).click()
+  await dialog.getByRole('button', { name: 'Make the scene' }).click()
+  await saved(page)
+}
+
 export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })
 
 export async function desk(page: Page, name: string) {

@@ -23,7 +23,10 @@ export class Server {
   private database: string
   private name: string
   private process?: ChildProcess
-  private constructor(private port: number) {
+  private constructor(
+    private port: number,
+    private demonstration: boolean,
+  ) {
     const base = process.env.DATABASE_URL
     if (!base) throw new Error('DATABASE_URL is not set: run these tests with ‘make test’')
     this.name = `e2e_${Date.now().toString(36)}${port}`
@@ -33,8 +36,9 @@ export class Server {
     this.database = u.toString()
   }
 
-  static async start(): Promise<Server> {
-    const s = new Server(await freePort())
+  /** Starts a server with the demonstration, or on an empty database. */
+  static async start(demonstration = true): Promise<Server> {
+    const s = new Server(await freePort(), demonstration)
     await s.up()
     return s
   }
@@ -47,7 +51,11 @@ export class Server {
   async up() {
     this.process = spawn(
       program,
-      ['serve', '--demo', '--listen', `127.0.0.1:${this.port}`, '--database', this.database, '--blobs', this.blobs],
+      [
+        'serve',
+        ...(this.demonstration ? ['--demo'] : []),
+        ...['--listen', `127.0.0.1:${this.port}`, '--database', this.database, '--blobs', this.blobs],
+      ],
       {
         stdio: ['ignore', 'ignore', 'inherit'],
       },

@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
 import { pdf, png, wav } from './files.ts'
-import { desk, drag, onAir, saved, timecode } from './page.ts'
+import { desk, drag, newScene, onAir, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 
 let server: Server
@@ -35,9 +35,7 @@ async function type(page: Page, field: string, value: string) {
 
 test('from boards to an animatic, before there is any camera', async ({ page }) => {
   await page.goto(server.url)
-  await page.getByRole('textbox', { name: 'Production' }).fill('Hollin Pass')
-  await page.getByRole('textbox', { name: 'Title' }).fill('Drawn first')
-  await page.getByRole('button', { name: 'Make the scene' }).click()
+  await newScene(page, 'Hollin Pass', 'Drawn first')
   await saved(page)
   await desk(page, 'Splice')
   await page.getByRole('button', { name: 'Boards…' }).click()

@@ -239,7 +239,7 @@ test('two scenes visited in turn show each its own set', async ({ page, browser 
   for (let i = 0; i < 10; i++) {
     const [scene, title] = i % 2 ? [second, 'Elsewhere'] : [id, 'Last Car Down']
     await page.getByRole('link', { name: 'All scenes' }).click()
-    await page.getByRole('link', { name: new RegExp(title) }).click()
+    await page.getByRole('button', { name: `Open ${title}` }).click()
     await saved(page)
     await desk(page, 'Dress')
     await expect(page.getByText(title, { exact: true }).first()).toBeVisible()

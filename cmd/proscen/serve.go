@@ -19,10 +19,8 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"proscen/internal/demo"
-	"proscen/internal/ffmpeg"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
-	"proscen/internal/media"
 	"proscen/internal/render"
 	"proscen/internal/store"
 	"proscen/web"
@@ -150,17 +148,7 @@ func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
 			return nil
 		}
 	}
-	if err := demo.Boards(doc, func(png []byte) (string, int, int, error) {
-		kept, err := media.KeepImage(ctx, bucket, png)
-		return kept.Blob, kept.Width, kept.Height, err
-	}); err != nil {
-		return err
-	}
-	err = demo.Sounds(doc, func(wav []byte) (string, float64, error) {
-		kept, err := media.KeepSound(ctx, bucket, wav)
-		return kept.Blob, kept.Seconds, err
-	})
-	if err != nil && !errors.Is(err, ffmpeg.ErrMissing) { // without it the scene is silent
+	if err := demo.Files(ctx, bucket, doc); err != nil {
 		return err
 	}
 	if _, err := st.CreateScene(ctx, doc); err != nil && !errors.Is(err, store.ErrTaken) {

@@ -18,6 +18,7 @@ const (
 	StartRoom     Start = "room"
 	StartStreet   Start = "street"
 	StartHillside Start = "hillside"
+	StartDemo     Start = "demonstration" // its boards and sounds are made by Files
 )
 
 // Begin returns a new scene with a start, or an error that says which there are. It
@@ -26,6 +27,8 @@ func Begin(start Start) (*scene.Document, error) {
 	b := &builder{Empty()}
 	switch start {
 	case StartEmpty, "":
+	case StartDemo:
+		return Scene(), nil
 	case StartRoom:
 		b.room()
 	case StartStreet:

@@ -73,15 +73,18 @@ func (e EventKind) Valid() bool {
 
 // Defines values for NewSceneStart.
 const (
-	Empty    NewSceneStart = "empty"
-	Hillside NewSceneStart = "hillside"
-	Room     NewSceneStart = "room"
-	Street   NewSceneStart = "street"
+	Demonstration NewSceneStart = "demonstration"
+	Empty         NewSceneStart = "empty"
+	Hillside      NewSceneStart = "hillside"
+	Room          NewSceneStart = "room"
+	Street        NewSceneStart = "street"
 )
 
 // Valid indicates whether the value is a known member of the NewSceneStart enum.
 func (e NewSceneStart) Valid() bool {
 	switch e {
+	case Demonstration:
+		return true
 	case Empty:
 		return true
 	case Hillside:

@@ -60,7 +60,12 @@ func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (Crea
 	if err != nil {
 		return nil, badInput(err)
 	}
-	if rate := given(r.Body.Rate); rate != "" {
+	if start == demo.StartDemo {
+		if err := demo.Files(ctx, a.Bucket, doc); err != nil {
+			return nil, err
+		}
+	}
+	if rate := given(r.Body.Rate); rate != "" && start != demo.StartDemo {
 		if err := demo.AtRate(doc, rate); err != nil {
 			return nil, badInput(err)
 		}

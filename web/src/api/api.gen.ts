@@ -693,7 +693,7 @@ export interface components {
              * @description What stands there when no document is given
              * @enum {string}
              */
-            start?: "empty" | "room" | "street" | "hillside";
+            start?: "empty" | "room" | "street" | "hillside" | "demonstration";
             /** @description Frames a second, such as 24 or 30000/1001, when no document is given */
             rate?: string;
             document?: components["schemas"]["Json"];

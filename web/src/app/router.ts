@@ -3,7 +3,7 @@ import { createRouter, createWebHistory } from 'vue-router'
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', component: () => import('./ScenesPage.vue') },
+    { path: '/', component: () => import('./HomePage.vue') },
     {
       path: '/scenes/:sceneId/:desk(dress|frame|splice|turnover)',
       component: () => import('./Shell.vue'),

@@ -4,7 +4,8 @@ import { ElMessage } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { core } from '@/core/bridge'
 import { FakeServer } from '@/testing/server'
-import { sentence, useScene } from './scene'
+import { useScene } from './scene'
+import { sentence } from '@/ui/sentence'
 
 let server: FakeServer
 let scene: ReturnType<typeof useScene>

@@ -22,6 +22,7 @@ import {
 } from '@/core/bridge'
 import { asideIn, dropAside, sendLeft, setAside } from './keeping'
 import { perSecond } from '@/ui/rates'
+import { sentence } from '@/ui/sentence'
 import { usePerson } from './person'
 import { Sync } from './sync'
 
@@ -518,8 +519,3 @@ function empty(): Document {
 /** Runs something as soon as the browser has nothing else to do. */
 const whenIdle = (run: () => void) =>
   'requestIdleCallback' in window ? requestIdleCallback(run) : setTimeout(run, 200)
-
-/** Begins with a capital and ends with a full stop. */
-export function sentence(s: string): string {
-  return s.charAt(0).toUpperCase() + s.slice(1) + (/[.!?]$/.test(s) ? '' : '.')
-}

@@ -7,7 +7,8 @@ import { defineStore } from 'pinia'
 import { watch } from 'vue'
 import { core, levelAt, type Heard } from '@/core/bridge'
 import { usePlayhead } from './playhead'
-import { sentence, useScene } from './scene'
+import { useScene } from './scene'
+import { sentence } from '@/ui/sentence'
 
 /** Seconds that are started ahead of the playhead, and how often more are. */
 const ahead = 8

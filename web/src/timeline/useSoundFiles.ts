@@ -4,7 +4,8 @@ import { ElMessage } from 'element-plus'
 import { ref } from 'vue'
 import { stem, upload } from '@/api/uploads'
 import { usePlayhead } from '@/stores/playhead'
-import { sentence, useScene } from '@/stores/scene'
+import { useScene } from '@/stores/scene'
+import { sentence } from '@/ui/sentence'
 import { useView } from '@/stores/view'
 
 export function useSoundFiles() {

@@ -3,7 +3,7 @@
 // where a camera could stand, as small live pictures to choose from.
 import { computed, reactive, ref, watch } from 'vue'
 import { core, type Composed, type Wish } from '@/core/bridge'
-import { sentence } from '@/stores/scene'
+import { sentence } from '@/ui/sentence'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
 import { useCamera } from './useCamera'

@@ -6,7 +6,8 @@ import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
-import { sentence, useScene } from '@/stores/scene'
+import { useScene } from '@/stores/scene'
+import { sentence } from '@/ui/sentence'
 
 const scene = useScene()
 const deliveries = useDeliveries()

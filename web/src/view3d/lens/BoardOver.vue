@@ -7,7 +7,8 @@ import { ElMessage } from 'element-plus'
 import { useLocalStorage } from '@vueuse/core'
 import { stem, upload, type KeptImage } from '@/api/uploads'
 import { usePlayhead } from '@/stores/playhead'
-import { sentence, useScene } from '@/stores/scene'
+import { useScene } from '@/stores/scene'
+import { sentence } from '@/ui/sentence'
 
 const props = defineProps<{
   camera: string

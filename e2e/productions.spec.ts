@@ -1,0 +1,203 @@
+// Many scenes: productions, what is done to scenes as wholes, and the settings of
+// each. It begins with nothing.
+import { expect, test, type Page } from '@playwright/test'
+import { desk, newScene, saved, timecode } from './page.ts'
+import { Server } from './server.ts'
+
+let server: Server
+test.beforeAll(async () => {
+  server = await Server.start(false)
+})
+test.afterAll(async () => server?.end())
+
+const scenes = () =>
+  server.get<{ id: string; title: string; production: string; rate: string; revision: number }[]>('/scenes')
+const idOf = async (title: string) => (await scenes()).find((s) => s.title === title)!.id
+const settingsOf = async (title: string) =>
+  (await server.document(await idOf(title))).document.settings as unknown as {
+    rate: string
+    drop?: boolean
+    story: { in: number; out: number }
+    lengths?: string
+  }
+async function more(page: Page, title: string, what: string) {
+  await page.getByRole('button', { name: `More for ${title}`, exact: true }).click()
+  await page.getByRole('menuitem', { name: what, exact: true }).click()
+}
+const card = (page: Page, title: string) => page.getByRole('button', { name: `Open ${title}`, exact: true })
+const settings = (page: Page) => page.getByRole('dialog', { name: 'Scene settings' })
+async function type(page: Page, field: string, value: string) {
+  const f = settings(page).getByRole('textbox', { name: field, exact: true })
+  await f.fill(value)
+  await f.press('Enter')
+}
+async function close(page: Page) {
+  await settings(page).getByRole('button', { name: 'Close this dialog' }).click()
+  await expect(settings(page)).toBeHidden()
+}
+async function rate(page: Page, name: string, keep: 'seconds' | 'frames') {
+  const field = settings(page).getByRole('combobox', { name: 'Rate' })
+  await field.fill(name)
+  await field.press('Enter')
+  await settings(page)
+    .getByRole('button', { name: new RegExp(`^Keep ${keep}`) })
+    .click()
+}
+
+test('from nothing: two scenes of a production, each at its rate, 90 seconds long', async ({ page }) => {
+  await page.goto(server.url)
+  await expect(page.getByRole('button', { name: 'Look at the demonstration' })).toBeVisible()
+  await page.getByRole('button', { name: /^A room/ }).click()
+  await saved(page)
+  await expect(page.getByLabel('In scene').getByRole('button', { name: 'Stove prop' })).toBeVisible()
+
+  await page.getByRole('link', { name: 'All scenes' }).click()
+  await expect(card(page, 'A room')).toBeVisible()
+  await newScene(page, 'Valley', 'At the bridge', 'Hillside', '25')
+  // 90 seconds of story, by typing and by the end of the strip.
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  await type(page, 'Length', '90s')
+  await expect.poll(async () => (await settingsOf('At the bridge')).story).toEqual({ in: 0, out: 2250 })
+  await close(page)
+  const end = page.getByRole('button', { name: 'End of the story' })
+  const b = (await end.boundingBox())!
+  await page.mouse.move(b.x + 4, b.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(b.x - 96, b.y + 10, { steps: 4 })
+  await page.mouse.up()
+  await saved(page)
+  const shorter = (await settingsOf('At the bridge')).story.out
+  expect(shorter).toBeLessThan(2250)
+  await page.keyboard.press('Control+z')
+  await saved(page)
+  expect((await settingsOf('At the bridge')).story.out).toBe(2250)
+
+  await page.getByRole('link', { name: 'All scenes' }).click()
+  await newScene(page, 'Valley', 'In the harbour', 'Empty', '29.97')
+  expect(await settingsOf('In the harbour')).toMatchObject({ rate: '30000/1001', drop: true })
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  await type(page, 'Length', '90s')
+  await expect(settings(page).getByText('89.99 s')).toBeVisible() // 2,697 whole frames
+  await close(page)
+  await timecode(page, 1800)
+  await expect(page.getByRole('textbox', { name: 'Timecode' })).toHaveValue('00:01:00;02')
+
+  // The other one is as it was.
+  expect(await settingsOf('At the bridge')).toMatchObject({ rate: '25', story: { in: 0, out: 2250 } })
+})
+
+test('a scene is given another rate both ways, and back again byte for byte', async ({ page }) => {
+  const made = await server.post('/scenes', { production: 'Valley', title: 'Rates', start: 'demonstration' })
+  const { id } = (await made.json()) as { id: string }
+  const text = async () => JSON.stringify((await server.document(id)).document)
+  const shots = async () =>
+    Object.values((await server.document(id)).document.shots!) as { screenIn: number; screenOut: number }[]
+  const before = await text()
+  const was = await shots()
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await saved(page)
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  await rate(page, '25', 'seconds')
+  await saved(page)
+  for (const [i, s] of (await shots()).entries()) {
+    expect(Math.abs(s.screenIn / 25 - was[i]!.screenIn / 24)).toBeLessThanOrEqual(0.5 / 25 + 1e-9)
+    expect(Math.abs(s.screenOut / 25 - was[i]!.screenOut / 24)).toBeLessThanOrEqual(0.5 / 25 + 1e-9)
+  }
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+z')
+  await saved(page)
+  expect(await text()).toBe(before)
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  await rate(page, '25', 'frames')
+  await saved(page)
+  expect(await shots()).toEqual(was)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+z')
+  await saved(page)
+  expect(await text()).toBe(before)
+
+  // Nonsense is refused with a sentence.
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  const field = settings(page).getByRole('combobox', { name: 'Rate' })
+  await field.fill('0.5')
+  await field.press('Enter')
+  await expect(settings(page).getByRole('alert')).toContainText('is no rate')
+  await type(page, 'Screen time begins at', '10:00:00:00')
+  await settings(page).getByText('feet').click()
+  await settings(page).getByRole('checkbox', { name: 'Deliver tall 9:16' }).check()
+  await settings(page).getByText('ends with the action').click()
+  await page.keyboard.press('Escape')
+  await expect(page.locator('.status .screen')).toContainText('10:00:')
+  await desk(page, 'Turnover')
+  await expect(page.getByText('tall 9:16, 720 × 1280')).toBeVisible()
+  await desk(page, 'Dress')
+  await expect(page.getByText('ft to 100 px')).toBeVisible()
+})
+
+test('scenes are renamed, copied, moved, archived, thrown away and taken back', async ({ page, browser }) => {
+  for (const title of ['At the lake', 'At the mill', 'A cellar'])
+    await server.post('/scenes', { production: 'Lowlands', title, start: title === 'A cellar' ? 'room' : 'hillside' })
+  await page.goto(server.url)
+  await more(page, 'At the lake', 'Rename')
+  await page.getByRole('textbox', { name: 'New title' }).fill('By the lake')
+  await page.getByRole('textbox', { name: 'New title' }).press('Enter')
+  await expect(card(page, 'By the lake')).toBeVisible()
+  // Whoever has it open hears of it.
+  const other = await (await browser.newContext()).newPage()
+  await other.goto(`${server.url}/scenes/${await idOf('By the lake')}/dress`)
+  await saved(other)
+  await card(page, 'By the lake').focus()
+  await page.keyboard.press('F2')
+  await page.getByRole('textbox', { name: 'New title' }).fill('On the lake')
+  await page.getByRole('textbox', { name: 'New title' }).press('Enter')
+  await expect(other.getByRole('button', { name: 'Scene settings' })).toContainText('On the lake')
+  await other.context().close()
+
+  await more(page, 'On the lake', 'Duplicate')
+  await expect(card(page, 'On the lake 2')).toBeVisible()
+  await page.getByRole('checkbox', { name: 'Choose On the lake 2' }).check()
+  await page.getByRole('checkbox', { name: 'Choose A cellar' }).check()
+  const chosen = page.getByRole('toolbar', { name: 'Chosen scenes' })
+  await expect(chosen).toContainText('2 chosen')
+  await chosen.getByRole('button', { name: 'Move' }).click()
+  await page.getByPlaceholder('Name of a production').fill('Elsewhere')
+  await page.getByRole('button', { name: 'OK' }).click()
+  await expect(page.getByRole('region', { name: 'Elsewhere' }).getByRole('button', { name: /^Open/ })).toHaveCount(2)
+  await chosen.getByRole('button', { name: 'Archive' }).click()
+  await expect(card(page, 'A cellar')).toHaveCount(0)
+  await page.getByRole('button', { name: /^Archive 2/ }).click()
+  await expect(card(page, 'A cellar')).toBeVisible()
+  await page.getByRole('button', { name: /^Scenes/ }).click()
+
+  await card(page, 'At the mill').focus()
+  await page.keyboard.press('Delete')
+  await expect(card(page, 'At the mill')).toHaveCount(0)
+  await page.getByRole('button', { name: /^Bin 1/ }).click()
+  await more(page, 'At the mill', 'Take out of the bin')
+  await expect(page.getByText('The bin is empty.', { exact: false })).toBeVisible()
+  await page.getByRole('button', { name: /^Scenes/ }).click()
+  await expect(card(page, 'At the mill')).toBeVisible()
+  // Pictures are made by the renderer, and kept.
+  await expect(card(page, 'At the mill').getByRole('presentation')).toBeVisible()
+  await page.getByRole('searchbox', { name: 'Search the scenes' }).fill('lake')
+  await expect(page.getByRole('button', { name: /^Open/ })).toHaveCount(1)
+})
+
+test('home opens with 500 scenes within a second', async ({ page }) => {
+  for (let i = 0; i < 500; i++)
+    await server.post('/scenes', { production: `Block ${i % 5}`, title: `Scene ${String(i).padStart(3, '0')}` })
+  await page.goto(server.url)
+  const cards = page.getByRole('button', { name: /^Open/ })
+  await expect(cards.nth(450)).toBeAttached()
+  await page.reload() // as on every day but the first
+  await expect(cards.nth(450)).toBeAttached()
+  const took = await page.evaluate(() => Math.round(performance.getEntriesByName('home')[0]!.startTime))
+  console.log(`home with 500 scenes is on the screen ${took} ms after it was asked for`)
+  await expect(page.getByRole('button', { name: 'Open Scene 000', exact: true })).toBeAttached()
+  // Only those in sight are asked for pictures.
+  await page.waitForTimeout(1000)
+  const asked = await page.evaluate(
+    () => performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/picture')).length,
+  )
+  expect(asked).toBeLessThan(60)
+})

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+// A new scene: its production, title, rate, and what it begins with.
+import { computed, ref } from 'vue'
+import { Building2, Clapperboard, House, Mountain, Square } from '@lucide/vue'
+import { useHome, type Start } from '@/stores/home'
+import { rateName } from '@/ui/rates'
+
+const props = defineProps<{ production: string }>()
+const emit = defineEmits<{ close: []; made: [id: string] }>()
+const home = useHome()
+const production = ref(props.production)
+const title = ref('')
+const start = ref<Start>('empty')
+const rate = ref('24')
+const busy = ref(false)
+const rates = ['12', '24000/1001', '24', '25', '30000/1001', '30', '48', '50', '60000/1001', '60']
+const starts = [
+  { id: 'empty', name: 'Empty', what: 'a level floor', icon: Square },
+  { id: 'room', name: 'Room', what: 'a kitchen with door and windows', icon: House },
+  { id: 'street', name: 'Street', what: 'houses, lamps and a road', icon: Building2 },
+  { id: 'hillside', name: 'Hillside', what: 'a path, trees and a ridge', icon: Mountain },
+  { id: 'demonstration', name: 'Demonstration', what: 'a whole scene, cut', icon: Clapperboard },
+] as const
+const ready = computed(() => production.value.trim() && title.value.trim() && !busy.value)
+async function make() {
+  if (!ready.value) return
+  busy.value = true
+  const s = await home.made({
+    production: production.value.trim(),
+    title: title.value.trim(),
+    start: start.value,
+    ...(start.value === 'demonstration' ? {} : { rate: rate.value }),
+  })
+  busy.value = false
+  if (s) emit('made', s.id)
+}
+</script>
+<template>
+  <el-dialog :model-value="true" title="New scene" width="620" @close="emit('close')">
+    <form @submit.prevent="make">
+      <div class="names">
+        <label
+          >Production
+          <input v-model="production" v-typed aria-label="Production" required maxlength="200" list="productions" />
+        </label>
+        <datalist id="productions"><option v-for="p in home.productions" :key="p.id" :value="p.name" /></datalist>
+        <label
+          >Title
+          <input v-model="title" v-typed aria-label="Title" required maxlength="200" autofocus />
+        </label>
+        <label v-if="start !== 'demonstration'"
+          >Rate
+          <el-select v-model="rate" size="small" aria-label="Rate">
+            <el-option v-for="r in rates" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
+          </el-select>
+        </label>
+      </div>
+      <div class="starts" role="radiogroup" aria-label="Begin with">
+        <label v-for="s in starts" :key="s.id" :class="{ on: start === s.id }">
+          <input v-model="start" type="radio" name="start" :value="s.id" :aria-label="s.name" class="sr-only" />
+          <component :is="s.icon" :size="26" :stroke-width="1.4" />
+          <b>{{ s.name }}</b>
+          <span>{{ s.what }}</span>
+        </label>
+      </div>
+      <p class="hint">A scene that there is already begins another one with <b>Duplicate</b> in its menu.</p>
+      <div class="end">
+        <button type="button" class="act" @click="emit('close')">Leave it</button>
+        <button class="act main" :disabled="!ready">Make the scene</button>
+      </div>
+    </form>
+  </el-dialog>
+</template>
+<style scoped>
+.names {
+  display: grid;
+  grid-template-columns: 1fr 1fr 110px;
+  gap: 10px;
+}
+.names label {
+  display: grid;
+  gap: 4px;
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+}
+.names input {
+  height: 28px;
+  min-width: 0;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--raised);
+  color: var(--text);
+  font: 13px var(--font);
+}
+.starts {
+  display: grid;
+  grid-template-columns: repeat(5, 1fr);
+  gap: 8px;
+  margin: 16px 0 10px;
+}
+.starts label {
+  display: grid;
+  justify-items: center;
+  gap: 2px;
+  padding: 14px 6px 10px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--raised);
+  text-align: center;
+  cursor: pointer;
+}
+.starts label:hover {
+  border-color: var(--dim);
+}
+.starts label.on {
+  border-color: var(--brass);
+  color: var(--brass);
+}
+.starts label:focus-within {
+  outline: 2px solid var(--brass);
+  outline-offset: 1px;
+}
+.starts b {
+  font-size: 12.5px;
+}
+.starts span {
+  color: var(--dim);
+  font: 11.5px/14px var(--font-condensed);
+}
+.hint {
+  margin: 0 0 12px;
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+}
+.end {
+  display: flex;
+  justify-content: flex-end;
+  gap: 8px;
+}
+</style>
