@@ -1,5 +1,6 @@
 // Many scenes: productions, what is done to scenes as wholes, and the settings of
 // each. It begins with nothing.
+import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { desk, newScene, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
@@ -177,6 +178,29 @@ test('scenes are renamed, copied, moved, archived, thrown away and taken back', 
   await expect(page.getByText('The bin is empty.', { exact: false })).toBeVisible()
   await page.getByRole('button', { name: /^Scenes/ }).click()
   await expect(card(page, 'At the mill')).toBeVisible()
+  // Packed, thrown away and taken in again, it is the same.
+  const document = async (title: string) => JSON.stringify((await server.document(await idOf(title))).document)
+  const before = await document('At the mill')
+  const download = page.waitForEvent('download')
+  await more(page, 'At the mill', 'Pack as a file')
+  const packed = await (await download).path()
+  await more(page, 'At the mill', 'To the bin')
+  await expect(card(page, 'At the mill')).toHaveCount(0)
+  await page.getByLabel('Take in a packed scene').setInputFiles({
+    name: 'mill.zip',
+    mimeType: 'application/zip',
+    buffer: readFileSync(packed),
+  })
+  await expect(card(page, 'At the mill')).toBeVisible()
+  const taken = (await scenes()).filter((s) => s.title === 'At the mill')
+  expect(taken).toHaveLength(2) // one in the bin
+  for (const s of taken) expect(JSON.stringify((await server.document(s.id)).document)).toBe(before)
+  await page.getByLabel('Take in a packed scene').setInputFiles({
+    name: 'nonsense.zip',
+    mimeType: 'application/zip',
+    buffer: Buffer.from('no zip'),
+  })
+  await expect(page.getByText(/nonsense\.zip: .*no packed scene/)).toBeVisible()
   // Pictures are made by the renderer, and kept.
   await expect(card(page, 'At the mill').getByRole('presentation')).toBeVisible()
   await page.getByRole('searchbox', { name: 'Search the scenes' }).fill('lake')

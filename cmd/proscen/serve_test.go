@@ -163,3 +163,39 @@ func TestEnvironmentConfiguresLikeFlags(t *testing.T) {
 	assert.Equal(t, 2, cmd.ProcessState.ExitCode())
 	assert.Contains(t, string(out), "refusing to listen on \"0.0.0.0:8470\"")
 }
+
+func TestPackAndUnpackBetweenTwoDatabases(t *testing.T) {
+	dir := t.TempDir()
+	here := []string{"--database", pgtest.Database(t), "--blobs", dir + "/here"}
+	there := []string{"--database", pgtest.Database(t), "--blobs", dir + "/there"}
+	do := func(where []string, args ...string) (string, error) {
+		out, err := exec.Command(binary, append(args, where...)...).CombinedOutput()
+		return string(out), err
+	}
+	cmd, _ := started(t, "address=", append([]string{"serve", "--demo", "--no-worker", "--listen", "127.0.0.1:0"}, here...)...)
+	stops(t, cmd)
+	said, err := do(here, "pack", "Hollin Pass/Last Car Down", dir+"/a.zip")
+	require.NoError(t, err, said)
+	said, err = do(there, "unpack", dir+"/a.zip")
+	require.NoError(t, err, said)
+	assert.Contains(t, said, "Hollin Pass/Last Car Down")
+	said, err = do(there, "pack", "Last Car Down", dir+"/b.zip")
+	require.NoError(t, err, said)
+	a, err := os.ReadFile(dir + "/a.zip")
+	require.NoError(t, err)
+	b, err := os.ReadFile(dir + "/b.zip")
+	require.NoError(t, err)
+	assert.True(t, string(a) == string(b), "%d and %d bytes", len(a), len(b))
+
+	said, err = do(there, "unpack", dir+"/a.zip")
+	require.NoError(t, err)
+	assert.Contains(t, said, "Last Car Down 2")
+	said, err = do(there, "pack", "Nowhere", dir+"/c.zip")
+	require.Error(t, err)
+	assert.Contains(t, said, `there is no scene "Nowhere"`)
+	assert.NoFileExists(t, dir+"/c.zip")
+	require.NoError(t, os.WriteFile(dir+"/d.zip", []byte("hello"), 0o600))
+	said, err = do(there, "unpack", dir+"/d.zip")
+	require.Error(t, err)
+	assert.Contains(t, said, "no packed scene")
+}

@@ -96,20 +96,21 @@ func (b *builder) room() {
 	b.lampOn("lantern", "Lantern light", scene.Vec{0, 0.3, 0}, 0.9, 5)
 }
 
-// street is a road between houses with lamps along it.
+// street is a road between houses, with lamps along it. It runs across the view
+// that scout begins with.
 func (b *builder) street() {
-	b.piece("ground", "Ground", "floor", scene.Vec{}, 0, values{"width": 120, "depth": 120})
-	b.piece("road", "Road", "road", scene.Vec{0, 0.01, 40}, 0, values{"length": 80, "width": 6.5})
+	b.piece("ground", "Ground", "floor", scene.Vec{}, 0, values{"width": 140, "depth": 120})
+	b.piece("road", "Road", "road", scene.Vec{40, 0.01, 0}, 90, values{"length": 80, "width": 6.5})
 	for i := range 4 {
-		z := 24 - 16*float64(i)
-		b.piece(fmt.Sprintf("house-left-%d", i+1), fmt.Sprintf("House %d", 2*i+1), "house", scene.Vec{-9.5, 0, z}, 90, values{"width": 8 + float64(i%2), "depth": 6, "height": 3 + 0.6*float64(i%3)})
-		b.piece(fmt.Sprintf("house-right-%d", i+1), fmt.Sprintf("House %d", 2*i+2), "house", scene.Vec{9.5, 0, z - 5}, -90, values{"width": 9 - float64(i%2), "depth": 6, "height": 3.6 - 0.5*float64(i%2)})
+		x := 24 - 16*float64(i)
+		b.piece(fmt.Sprintf("house-back-%d", i+1), fmt.Sprintf("House %d", 2*i+1), "house", scene.Vec{x, 0, -10}, 0, values{"width": 8 + float64(i%2), "depth": 6, "height": 3 + 0.6*float64(i%3)})
+		b.piece(fmt.Sprintf("house-front-%d", i+1), fmt.Sprintf("House %d", 2*i+2), "house", scene.Vec{x - 5, 0, 24}, 180, values{"width": 9 - float64(i%2), "depth": 6, "height": 3.6 - 0.5*float64(i%2)})
 		id := fmt.Sprintf("lamp-%d", i+1)
-		b.piece(id, fmt.Sprintf("Street lamp %d", i+1), "lamp", scene.Vec{-4.4, 0, z - 8}, 0, values{"height": 4.2})
+		b.piece(id, fmt.Sprintf("Street lamp %d", i+1), "lamp", scene.Vec{x - 8, 0, -4.4}, -90, values{"height": 4.2})
 		b.lampOn(id, fmt.Sprintf("Light %d", i+1), scene.Vec{0.45, 3.7, 0}, 1.6, 12)
 	}
-	b.piece("car", "Car", "car", scene.Vec{2.4, 0.02, 3}, 0, nil)
-	b.piece("bench", "Bench", "bench", scene.Vec{-5, 0, 2}, 90, nil)
+	b.piece("car", "Car", "car", scene.Vec{3, 0.02, 1.8}, 90, nil)
+	b.piece("bench", "Bench", "bench", scene.Vec{-3, 0, -5.6}, 0, nil)
 	b.doc.Settings.Sun = scene.Sun{Heading: 250, Height: 18, Strength: 1.5, Color: "#ffd9ae"}
 	b.doc.Settings.Haze = scene.Haze{Distance: 420}
 }

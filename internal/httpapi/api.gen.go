@@ -466,6 +466,13 @@ type Since struct {
 	Revision int `json:"revision"`
 }
 
+// Unpacked defines model for Unpacked.
+type Unpacked struct {
+	// Missing What the scene names and the parcel did not bring
+	Missing []string  `json:"missing"`
+	Scene   SceneInfo `json:"scene"`
+}
+
 // Version defines model for Version.
 type Version struct {
 	At       time.Time `json:"at"`

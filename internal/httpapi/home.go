@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"net/http"
 	"strings"
 
@@ -111,7 +110,7 @@ func (a *API) unbin(ctx context.Context, info store.SceneInfo, author, person st
 	if !errors.Is(err, store.ErrTaken) {
 		return err
 	}
-	title, err := a.freeTitle(ctx, info.Production, info.Title)
+	title, err := a.Store.FreeTitle(ctx, info.Production, info.Title)
 	if err != nil {
 		return err
 	}
@@ -119,26 +118,6 @@ func (a *API) unbin(ctx context.Context, info store.SceneInfo, author, person st
 		return err
 	}
 	return a.Store.Unbin(ctx, info.ID)
-}
-
-// freeTitle returns a title that no scene of a production has: the one asked for, or
-// with a number behind it.
-func (a *API) freeTitle(ctx context.Context, production, title string) (string, error) {
-	all, err := a.Store.Scenes(ctx)
-	if err != nil {
-		return "", err
-	}
-	used := map[string]bool{}
-	for _, s := range all {
-		if s.Production == production && s.BinnedAt == nil {
-			used[s.Title] = true
-		}
-	}
-	out := title
-	for n := 2; used[out]; n++ {
-		out = fmt.Sprintf("%s %d", title, n)
-	}
-	return out, nil
 }
 
 // CopyScene makes another scene like one.
@@ -151,10 +130,7 @@ func (a *API) CopyScene(ctx context.Context, r CopySceneRequestObject) (CopyScen
 	if err != nil {
 		return nil, err
 	}
-	if doc.Settings.Title, err = a.freeTitle(ctx, doc.Settings.Production, doc.Settings.Title); err != nil {
-		return nil, err
-	}
-	info, err := a.Store.CreateScene(ctx, doc)
+	info, err := a.Store.TakeIn(ctx, doc)
 	if err != nil {
 		return nil, err
 	}

@@ -7,6 +7,7 @@ import (
 	"image/jpeg"
 	"io"
 	"net/http"
+	"strings"
 	"testing"
 	"time"
 
@@ -192,3 +193,37 @@ func TestADeliveryHasTheFormatAskedFor(t *testing.T) {
 	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", m{"assembly": "cut", "format": "gone"}, &p))
 	assert.Contains(t, p.Title, "no such format")
 }
+
+func TestASceneIsPackedAndTakenIn(t *testing.T) {
+	r := newRig(t, false)
+	d := short()
+	d.Boards["b"] = scene.Board{Shot: firstShot(d), Name: "lost panel", Blob: strings.Repeat("ab", 32), Width: 16, Height: 9}
+	info := r.scene(d)
+	res, err := http.Get(r.server.URL + "/api/scenes/" + info.Id + "/parcel")
+	require.NoError(t, err)
+	body, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	_ = res.Body.Close()
+	assert.Equal(t, "application/zip", res.Header.Get("Content-Type"))
+	assert.Contains(t, res.Header.Get("Content-Disposition"), "p_t.zip")
+	assert.Equal(t, 404, r.call("GET", "/scenes/none/parcel", nil, &httpapi.Problem{}))
+
+	var in httpapi.Unpacked
+	require.Equal(t, 201, r.call("POST", "/parcels", string(body), &in))
+	assert.Equal(t, "T 2", in.Scene.Title, "the title is in use")
+	assert.Equal(t, []string{"board lost panel"}, in.Missing)
+	require.Equal(t, 200, r.call("PATCH", "/scenes/"+info.Id, m{"binned": true}, nil))
+	require.Equal(t, 201, r.call("POST", "/parcels", string(body), &in))
+	assert.Equal(t, "T", in.Scene.Title)
+	var a, b httpapi.Scene
+	r.call("GET", "/scenes/"+info.Id, nil, &a)
+	r.call("GET", "/scenes/"+in.Scene.Id, nil, &b)
+	assert.Equal(t, string(a.Document), string(b.Document))
+
+	var p httpapi.Problem
+	assert.Equal(t, 422, r.call("POST", "/parcels", "hello", &p))
+	assert.Contains(t, p.Title, "no packed scene")
+	assert.Len(t, r.home(), 3)
+}
+
+func firstShot(d *scene.Document) string { return d.ShotsInOrder()[0].ID }

@@ -21,6 +21,7 @@ import (
 	"proscen/internal/ffmpeg"
 	"proscen/internal/live"
 	"proscen/internal/media"
+	"proscen/internal/parcel"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -40,7 +41,7 @@ const maxBody = scene.MaxBytes + 1<<20
 // takesFiles tells requests that bring files with bounds of their own.
 func takesFiles(c *echo.Context) bool {
 	switch c.Request().URL.Path {
-	case "/api/sounds", "/api/footage", "/api/panels":
+	case "/api/sounds", "/api/footage", "/api/panels", "/api/parcels":
 		return true
 	}
 	return false
@@ -56,6 +57,8 @@ func (a *API) Handler() http.Handler {
 	RegisterHandlers(api, NewStrictHandler(a, nil))
 	api.GET("/scenes/:scene/events", a.events)
 	api.GET("/scenes/:scene/picture", a.scenePicture)
+	api.GET("/scenes/:scene/parcel", a.pack)
+	api.POST("/parcels", a.unpack)
 	api.GET("/outputs/:output/video", a.video)
 	api.GET("/outputs/:output/picture", a.picture)
 	api.POST("/models", a.convertModel)
@@ -152,7 +155,7 @@ func problem(err error) Problem {
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
 	case errors.Is(err, media.ErrNoModel), errors.Is(err, media.ErrNoImage), errors.Is(err, media.ErrNoSound), errors.Is(err, media.ErrNoFootage):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, ffmpeg.ErrMissing):
+	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, parcel.ErrParcel), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken), errors.Is(err, store.ErrNameTaken), errors.Is(err, store.ErrInUse):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}

@@ -3,10 +3,14 @@ package store
 import (
 	"context"
 	"errors"
+	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"proscen/core/scene"
 )
 
 // BinDays is how long a scene lies in the bin before it is removed.
@@ -182,4 +186,31 @@ func (s *Store) RenameProduction(ctx context.Context, id, name string) error {
 		return missing(gorm.ErrRecordNotFound, "production")
 	}
 	return r.Error
+}
+
+// FreeTitle returns a title that no scene of a production has: the one asked for, or
+// with a number behind it.
+func (s *Store) FreeTitle(ctx context.Context, production, title string) (string, error) {
+	var titles []string
+	err := s.db.WithContext(ctx).Table("scenes").Joins("join productions on productions.id = scenes.production_id").
+		Where("productions.name = ? and scenes.binned_at is null and not scenes.emptied", production).Pluck("scenes.title", &titles).Error
+	out := title
+	for n := 2; slices.Contains(titles, out); n++ {
+		out = fmt.Sprintf("%s %d", title, n)
+	}
+	return out, err
+}
+
+// TakeIn stores a document as a new scene, under a title that is free.
+func (s *Store) TakeIn(ctx context.Context, doc *scene.Document) (info SceneInfo, err error) {
+	title := doc.Settings.Title
+	for range 5 {
+		if doc.Settings.Title, err = s.FreeTitle(ctx, doc.Settings.Production, title); err != nil {
+			return info, err
+		}
+		if info, err = s.CreateScene(ctx, doc); !errors.Is(err, ErrTaken) {
+			return info, err
+		}
+	}
+	return info, err
 }

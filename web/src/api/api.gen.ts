@@ -132,6 +132,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/parcel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** The scene with its files as one zip. */
+        get: operations["packScene"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parcels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in a packed scene. Where its title is in use it gets a number. */
+        post: operations["unpackScene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/edits": {
         parameters: {
             query?: never;
@@ -669,6 +705,11 @@ export interface components {
             /** @description The revision that its picture was made of, −1 when there is none */
             pictured: number;
         };
+        Unpacked: {
+            scene: components["schemas"]["SceneInfo"];
+            /** @description What the scene names and the parcel did not bring */
+            missing: string[];
+        };
         SceneChange: {
             title?: string;
             /** @description The name of another production */
@@ -1175,6 +1216,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    packScene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The zip */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    unpackScene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description Taken in */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unpacked"];
+                };
             };
             default: components["responses"]["Failed"];
         };

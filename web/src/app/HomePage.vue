@@ -2,7 +2,7 @@
 // Home: productions with their scenes as pictures, and what is done to scenes as
 // wholes. The first thing that anybody sees.
 import { useEventListener } from '@vueuse/core'
-import { FolderPlus, Pencil, Plus, Search, Trash2 } from '@lucide/vue'
+import { FolderPlus, PackageOpen, Pencil, Plus, Search, Trash2 } from '@lucide/vue'
 import { ElMessageBox } from 'element-plus'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -49,12 +49,30 @@ async function prompt(title: string, label: string, value: string): Promise<stri
   }).catch(() => null)
   return ((answer as { value?: string } | null)?.value ?? '').trim()
 }
+/** Lets the browser save what an address gives. */
+function save(address: string) {
+  const a = document.createElement('a')
+  a.href = address
+  a.download = ''
+  a.click()
+}
+const taking = ref(false)
+async function takeIn(e: Event) {
+  const field = e.target as HTMLInputElement
+  taking.value = true
+  for (const file of field.files ?? []) await home.unpack(file)
+  taking.value = false
+  field.value = ''
+}
 async function act(what: string, scenes: SceneInfo[]) {
   const ids = scenes.map((s) => s.id)
   if (!ids.length) return
   switch (what) {
     case 'copy':
       return home.copy(ids)
+    case 'pack':
+      for (const id of ids) save(`/api/scenes/${id}/parcel`)
+      return
     case 'archive':
     case 'unarchive':
       return home.change(ids, { archived: what === 'archive' })
@@ -149,6 +167,16 @@ useEventListener(window, 'keydown', (e) => {
         <el-option value="title" label="by title" />
         <el-option value="length" label="longest" />
       </el-select>
+      <label class="act file" title="Take in a scene that was packed as a file"
+        ><PackageOpen :size="15" /> {{ taking ? 'Taking it in…' : 'Take in' }}
+        <input
+          type="file"
+          accept=".zip"
+          multiple
+          aria-label="Take in a packed scene"
+          :disabled="taking"
+          @change="takeIn"
+      /></label>
       <button class="act" @click="addProduction"><FolderPlus :size="15" /> New production</button>
       <button class="act main" title="New scene (N)" @click="making = home.productions[0]?.name ?? ''">
         <Plus :size="15" /> New scene
@@ -182,7 +210,7 @@ useEventListener(window, 'keydown', (e) => {
     </div>
     <div ref="cards" class="all" @keydown="arrows">
       <section v-for="p in home.shown" :key="p.id" :aria-label="p.name">
-        <div class="head">
+        <div class="name">
           <h2>{{ p.name }}</h2>
           <span class="dim">{{ p.scenes.length }} {{ p.scenes.length === 1 ? 'scene' : 'scenes' }}</span>
           <button class="icon" :aria-label="`Rename ${p.name}`" @click="renameProduction(p.id, p.name)">
@@ -226,6 +254,7 @@ useEventListener(window, 'keydown', (e) => {
       <b>{{ chosen.length }} chosen</b>
       <template v-if="home.shelf !== 'bin'">
         <button class="act" @click="act('copy', chosen)">Duplicate</button>
+        <button class="act" @click="act('pack', chosen)">Pack</button>
         <button class="act" @click="act('move', chosen)">Move</button>
         <button class="act" @click="act(home.shelf === 'archived' ? 'unarchive' : 'archive', chosen)">
           {{ home.shelf === 'archived' ? 'Out of the archive' : 'Archive' }}
@@ -324,17 +353,17 @@ nav i {
   overflow: auto;
   padding: 6px 24px 60px;
 }
-.head {
+.name {
   display: flex;
   align-items: center;
   gap: 8px;
   margin: 16px 0 10px;
 }
-.head h2 {
+.name h2 {
   margin: 0;
   font: 600 15px var(--font);
 }
-.head .icon {
+.name .icon {
   width: 24px;
   height: 24px;
   border-color: transparent;

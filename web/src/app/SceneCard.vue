@@ -106,6 +106,7 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
             <template v-else>
               <el-dropdown-item command="rename">Rename</el-dropdown-item>
               <el-dropdown-item command="copy">Duplicate</el-dropdown-item>
+              <el-dropdown-item command="pack">Pack as a file</el-dropdown-item>
               <el-dropdown-item command="move">Move to another production</el-dropdown-item>
               <el-dropdown-item :command="scene.archived ? 'unarchive' : 'archive'">{{
                 scene.archived ? 'Take out of the archive' : 'Archive'
@@ -116,8 +117,10 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
         </template>
       </el-dropdown>
       <span class="figures"
-        >{{ scene.shots }} {{ scene.shots === 1 ? 'shot' : 'shots' }} · {{ length(scene) }} ·
-        {{ rateName(scene.rate) }} f/s</span
+        >{{
+          scene.shots ? `${scene.shots} ${scene.shots === 1 ? 'shot' : 'shots'} · ${length(scene)}` : 'no shots yet'
+        }}
+        · {{ rateName(scene.rate) }} f/s</span
       >
       <span class="when"
         >{{ scene.binnedAt ? `in the bin since ${ago(scene.binnedAt)}` : ago(scene.editedAt)

@@ -94,6 +94,19 @@ export const useHome = defineStore('home', () => {
     does(async () => {
       for (const id of ids) await ask(api.POST('/scenes/{scene}/copies', { params: { path: { scene: id } } }))
     })
+  /** Takes in a packed scene; what it did not bring is said. */
+  const unpack = (file: File) =>
+    does(async () => {
+      const r = await fetch('/api/parcels', {
+        method: 'POST',
+        body: file,
+        headers: { 'Content-Type': 'application/zip' },
+      })
+      const said = (await r.json()) as { title?: string; scene: SceneInfo; missing: string[] }
+      if (!r.ok) throw new Error(`${file.name}: ${said.title ?? 'it could not be taken in'}`)
+      const lacks = said.missing.length ? `; it did not bring the files of ${said.missing.slice(0, 3).join(', ')}` : ''
+      ElMessage({ message: `“${said.scene.title}” is in ${said.scene.production}${lacks}.`, showClose: true })
+    })
   const addProduction = (name: string) => does(() => ask(api.POST('/productions', { body: { name } })))
   const renameProduction = (id: string, name: string) =>
     does(() => ask(api.PATCH('/productions/{production}', { params: { path: { production: id } }, body: { name } })))
@@ -143,6 +156,7 @@ export const useHome = defineStore('home', () => {
     made,
     change,
     copy,
+    unpack,
     addProduction,
     renameProduction,
     removeProduction,
