@@ -10,6 +10,7 @@ import { useView, type Desk } from '@/stores/view'
 import TimeStrip from '@/timeline/TimeStrip.vue'
 import { useStage } from '@/view3d/stage'
 import { useShortcuts } from './shortcuts'
+import FindField from './FindField.vue'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
 import { lengthUnit } from '@/ui/lengths'
@@ -25,11 +26,13 @@ const stage = useStage()
 const back = ref<HTMLElement | null>(null)
 const strip = ref<InstanceType<typeof TimeStrip> | null>(null)
 const help = ref(false)
+const finding = ref(false)
 const sizes = useLocalStorage('proscen.strip', { height: 200 })
 watchEffect(() => document.documentElement.style.setProperty('--strip', `${sizes.value.height}px`))
 const shortcuts = useShortcuts(
   () => strip.value,
   () => (help.value = true),
+  () => (finding.value = scene.loaded),
 )
 const groups = ['Time', 'Set', 'Cameras', 'Cut', 'Edit', 'View'] as const
 const pages = {
@@ -125,7 +128,8 @@ onMounted(() => back.value!.append(stage.canvas))
 <template>
   <div ref="back" class="back" aria-hidden="true"></div>
   <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history }">
-    <TopBar @help="help = true" />
+    <TopBar @help="help = true" @find="finding = true" />
+    <FindField v-if="finding" :commands="shortcuts" @close="finding = false" />
     <div v-if="scene.failure" class="desk fail">
       <p>{{ scene.failure }}</p>
       <button class="act" @click="scene.load(props.sceneId)">Try again</button>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Undo2 } from '@lucide/vue'
+import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Search, Undo2 } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScene } from '@/stores/scene'
@@ -8,7 +8,7 @@ import HistoryLeaf from './HistoryLeaf.vue'
 import PeopleHere from './PeopleHere.vue'
 import SceneSettings from './SceneSettings.vue'
 
-defineEmits<{ help: [] }>()
+defineEmits<{ help: []; find: [] }>()
 const scene = useScene()
 const view = useView()
 const router = useRouter()
@@ -113,6 +113,15 @@ function format(id: string) {
       {{ saying }}
     </span>
     <PeopleHere v-if="scene.loaded" />
+    <button
+      class="icon"
+      aria-label="Find"
+      title="Find anything (Ctrl K)"
+      :disabled="!scene.loaded"
+      @click="$emit('find')"
+    >
+      <Search :size="16" />
+    </button>
     <button class="icon" aria-label="Keyboard" title="Keyboard (?)" @click="$emit('help')">
       <CircleHelp :size="17" />
     </button>

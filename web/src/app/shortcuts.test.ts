@@ -13,6 +13,7 @@ function listen() {
         list = useShortcuts(
           () => null,
           () => {},
+          () => {},
         )
         return () => h('div')
       },

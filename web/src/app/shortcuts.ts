@@ -49,7 +49,7 @@ function useReleasedFocus() {
   useEventListener(window, 'change', () => release('select, input[type=color]'))
 }
 
-export function useShortcuts(strip: () => Strip | null, help: () => void): Shortcut[] {
+export function useShortcuts(strip: () => Strip | null, help: () => void, finds: () => void): Shortcut[] {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
@@ -285,6 +285,7 @@ export function useShortcuts(strip: () => Strip | null, help: () => void): Short
       group: 'View',
       run: () => view.fill(pointer),
     },
+    { keys: ['Ctrl+k'], shown: 'Ctrl K', words: 'find anything', group: 'View', run: finds },
     { keys: ['?'], words: 'this sheet', group: 'View', run: help },
   ]
   const byKey = new Map(list.flatMap((s) => s.keys.map((k) => [k.toLowerCase(), s] as const)))

@@ -11,6 +11,9 @@ import PersonMarks from '@/ui/PersonMarks.vue'
 import { useFrameTick } from '@/view3d/useFrameTick'
 import Thumb from '@/view3d/Thumb.vue'
 import { useSubjects } from './useSubjects'
+import { useStarting } from '@/stores/starting'
+
+const starting = useStarting()
 
 const props = defineProps<{ cuts?: boolean }>()
 const scene = useScene()
@@ -87,7 +90,8 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
       <p v-if="!scene.cameras.length" class="dim none">
-        There is no camera yet. Roam in the scout view and press “Leave a camera here”.
+        There is no camera yet. Roam in the scout view, and leave one where the picture is good.
+        <button class="act" @click="starting.camera()">Leave a camera where scout is</button>
       </p>
       <p v-else-if="!cameras.length" class="dim none">No camera sees them at this frame.</p>
       <button v-if="hidden" class="link none" :aria-pressed="archived" @click="archived = !archived">

@@ -7,6 +7,9 @@ import { deedWords } from '@/desks/words'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useBlockDrag, type Edge } from './useBlockDrag'
+import { useStarting } from '@/stores/starting'
+
+const starting = useStarting()
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number }>()
 const scene = useScene()
@@ -144,7 +147,8 @@ function grabTravel(e: PointerEvent, node: string) {
     </button>
   </div>
   <div v-if="!rows.length" class="strip-row dim none">
-    Nobody is in the scene yet. Drag a person from the stock onto the plan.
+    Nobody is in the scene yet. Drag a person from the stock onto the plan, or
+    <button class="link" @click="starting.person()">put one in the middle</button>.
   </div>
   <div v-if="drag.told.value" class="by">{{ drag.told.value }}</div>
 </template>

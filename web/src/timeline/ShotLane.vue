@@ -17,6 +17,9 @@ import { narrowest } from './scale'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleShots, type Seen } from './visible'
+import { useStarting } from '@/stores/starting'
+
+const starting = useStarting()
 
 const props = defineProps<{
   lane: string
@@ -191,7 +194,10 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
     ></i>
     <span v-if="told?.lane === lane" class="told" :style="{ left: `${x(told.at)}px` }">{{ told.text }}</span>
     <p v-if="main && !shots.length" class="dim none">
-      No shots yet. Press a camera on the wall, or deal boards onto shots.
+      No shots yet. Press a camera on the wall, deal boards onto shots,
+      <button v-if="scene.cameras.length" class="link" @click="starting.shot()">
+        or begin with camera {{ scene.cameras[0]!.camera.number }}</button
+      ><button v-else class="link" @click="starting.camera()">or leave a camera first</button>.
     </p>
   </div>
 </template>

@@ -16,7 +16,11 @@ import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
 import { useLeaving } from './leaving'
-import { scoutMemory, scoutPose } from './memory'
+import { scoutMemory } from './memory'
+import FirstStep from '@/ui/FirstStep.vue'
+import { useStarting } from '@/stores/starting'
+
+const starting = useStarting()
 
 CameraControls.install({ THREE })
 const scene = useScene()
@@ -147,8 +151,7 @@ function move(e: PointerEvent) {
 
 /** Leaves a camera where the view is now. */
 function leaveCamera() {
-  const [made] = scene.make('nodes', 'cameraAdd', { ...scoutPose(), focal: 28 })
-  if (made) view.select('nodes', made)
+  starting.camera()
 }
 
 function gather() {
@@ -219,6 +222,10 @@ defineExpose({ leaveCamera, gather })
       <CameraBadge v-if="m.number" :number="m.number" :color="m.color!" :size="20" /><span v-else>{{ m.label }}</span>
     </button>
     <div class="caption">Scout <span class="dim">free view, moves no camera</span></div>
+    <FirstStep step="camera">
+      Drag to look around, turn the wheel to go nearer. Where the picture is good, leave a camera.
+      <template #do><button class="act main" @click="leaveCamera">Leave a camera</button></template>
+    </FirstStep>
     <div class="tools">
       <button class="act" title="Leave a camera here (N)" @click="leaveCamera">
         <Video :size="15" /> Leave a camera here

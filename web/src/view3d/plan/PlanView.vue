@@ -19,6 +19,10 @@ import PlanTools from './PlanTools.vue'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
 import { inWords } from '@/ui/lengths'
+import FirstStep from '@/ui/FirstStep.vue'
+import { useStarting } from '@/stores/starting'
+
+const starting = useStarting()
 
 const scene = useScene()
 const view = useView()
@@ -410,6 +414,10 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
       Click to put {{ view.placing.name }}, as often as you like. Esc ends.
     </div>
     <div v-else-if="view.measuring" class="hint">Click two places to measure between them. Esc ends.</div>
+    <FirstStep v-if="face.title === 'Plan'" step="set">
+      Drag stand-ins from the stock onto the plan: walls, furniture, people, vehicles.
+      <template #do><button class="act main" @click="starting.person()">Put a person here</button></template>
+    </FirstStep>
     <PlanTools @draw="drawing.begin" @show="showAll" />
   </div>
 </template>
