@@ -154,7 +154,7 @@ test('graphics that are taken away come back with the same picture', async ({ pa
   await page.addInitScript(() => {
     const real = HTMLCanvasElement.prototype.getContext
     HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
-      const made = real.call(this, kind as 'webgl2', ...(more as []))
+      const made = real.call(this, kind as 'webgl2', ...(more as [])) as WebGL2RenderingContext | null
       if (kind === 'webgl2' && made) Object.assign(globalThis, { graphics: made.getExtension('WEBGL_lose_context') })
       return made
     } as typeof real

@@ -170,3 +170,32 @@ test('pictures of several people at work', async ({ browser }) => {
   await me.getByRole('button', { name: /move Closing wide/ }).click()
   await picture(me, 'history')
 })
+
+test('pictures of home, and of a scene as a whole', async ({ page }) => {
+  const id = await server.demo()
+  for (const [title, start] of [
+    ['The kitchen', 'room'],
+    ['Upper street', 'street'],
+    ['Below the ridge', 'hillside'],
+  ])
+    await server.post('/scenes', { production: 'Hollin Pass', title, start })
+  const made = await server.post('/scenes', { production: 'Valley trials', title: 'First try', rate: '25' })
+  const { id: empty } = (await made.json()) as { id: string }
+  await page.goto(server.url)
+  await expect(page.locator('.card img')).toHaveCount(5)
+  await picture(page, 'home')
+  await page.goto(`${server.url}/scenes/${empty}/dress`)
+  await saved(page)
+  await picture(page, 'empty')
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await timecode(page, 330)
+  await page.keyboard.press('Control+k')
+  await page.getByRole('combobox', { name: /^Find/ }).fill('tomas')
+  await picture(page, 'find')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  const rate = page.getByRole('dialog', { name: 'Scene settings' }).getByRole('combobox', { name: 'Rate' })
+  await rate.fill('29.97')
+  await rate.press('Enter')
+  await picture(page, 'settings')
+})
