@@ -17,6 +17,7 @@ async function picture(page: Page, name: string, rest = { x: 640, y: 20 }) {
 }
 
 test('pictures of every desk', async ({ page }) => {
+  test.setTimeout(480_000)
   const id = await server.demo()
   const open = async (desk: string, frame: number) => {
     await page.goto(`${server.url}/scenes/${id}/${desk}`)

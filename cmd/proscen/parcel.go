@@ -7,7 +7,6 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"proscen/core/scene"
 	"proscen/internal/parcel"
 	"proscen/internal/store"
 )
@@ -29,11 +28,7 @@ func packCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			body, _, err := st.Scene(cmd.Context(), id)
-			if err != nil {
-				return err
-			}
-			doc, err := scene.Decode(body)
+			doc, _, err := st.Document(cmd.Context(), id)
 			if err != nil {
 				return err
 			}

@@ -286,6 +286,9 @@ func TestManyCopiesStayTogether(t *testing.T) {
 		}
 		require.Equal(t, want, string(replay.Encode()))
 		edits += len(w.log)
+		if n := seed - *first + 1; n%10_000 == 0 {
+			t.Logf("%d runs", n)
+		}
 	}
 	t.Logf("%d runs: %d edits, %d of them from older revisions, %d could not be kept", *runs, edits, clashes, lost)
 	require.Greater(t, edits, *runs, "something was done")

@@ -13,7 +13,6 @@ import (
 
 	"proscen/core/naming"
 	"proscen/core/picture"
-	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/media"
 	"proscen/internal/render"
@@ -113,11 +112,7 @@ func (a *API) footage(c *echo.Context) error {
 // sheet makes a shot list with pictures, as a spreadsheet or as pages to print.
 func (a *API) sheet(c *echo.Context) error {
 	ctx := c.Request().Context()
-	body, _, err := a.Store.Scene(ctx, c.Param("scene"))
-	if err != nil {
-		return err
-	}
-	doc, err := scene.Decode(body)
+	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
 	if err != nil {
 		return err
 	}

@@ -142,11 +142,7 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	if _, err := ffmpeg.Path(); err != nil {
 		return nil, badInput(err)
 	}
-	body, revision, err := a.Store.Scene(ctx, r.Scene)
-	if err != nil {
-		return nil, err
-	}
-	doc, err := scene.Decode(body)
+	doc, revision, err := a.Store.Document(ctx, r.Scene)
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +151,6 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 			return nil, badInput(errors.New("the scene has no such format any more; choose another one"))
 		}
 		doc.Settings.Format = *id
-		body = doc.Encode()
 	}
 	format := doc.Formats[doc.Settings.Format]
 	p := picture.Form{Width: format.Width, Height: format.Height}
@@ -184,7 +179,7 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	}
 	d := store.Delivery{
 		SceneID: r.Scene, Revision: revision, Assembly: r.Body.Assembly, Width: p.Width, Height: p.Height,
-		Quality: string(p.Quality), Rate: doc.Settings.Rate.String(), Document: []byte(body),
+		Quality: string(p.Quality), Rate: doc.Settings.Rate.String(), Document: doc.Encode(),
 	}
 	for _, i := range items {
 		d.Outputs = append(d.Outputs, store.Output{ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count()})

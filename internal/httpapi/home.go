@@ -29,11 +29,7 @@ func (a *API) do(ctx context.Context, id, author, person, operation string, args
 		author = "Home"
 	}
 	for range 8 {
-		body, revision, err := a.Store.Scene(ctx, id)
-		if err != nil {
-			return err
-		}
-		doc, err := scene.Decode(body)
+		doc, revision, err := a.Store.Document(ctx, id)
 		if err != nil {
 			return err
 		}
@@ -122,11 +118,7 @@ func (a *API) unbin(ctx context.Context, info store.SceneInfo, author, person st
 
 // CopyScene makes another scene like one.
 func (a *API) CopyScene(ctx context.Context, r CopySceneRequestObject) (CopySceneResponseObject, error) {
-	body, _, err := a.Store.Scene(ctx, r.Scene)
-	if err != nil {
-		return nil, err
-	}
-	doc, err := scene.Decode(body)
+	doc, _, err := a.Store.Document(ctx, r.Scene)
 	if err != nil {
 		return nil, err
 	}

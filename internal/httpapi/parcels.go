@@ -10,7 +10,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"proscen/core/naming"
-	"proscen/core/scene"
 	"proscen/internal/media"
 	"proscen/internal/parcel"
 )
@@ -18,11 +17,7 @@ import (
 // pack sends a scene with its files as a zip.
 func (a *API) pack(c *echo.Context) error {
 	ctx := c.Request().Context()
-	body, _, err := a.Store.Scene(ctx, c.Param("scene"))
-	if err != nil {
-		return err
-	}
-	doc, err := scene.Decode(body)
+	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
 	if err != nil {
 		return err
 	}

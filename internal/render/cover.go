@@ -58,16 +58,12 @@ type coverWorker struct {
 
 // Work makes the picture of a scene as it is now.
 func (w *coverWorker) Work(ctx context.Context, job *river.Job[CoverArgs]) error {
-	body, revision, err := w.store.Scene(ctx, job.Args.Scene)
+	doc, revision, err := w.store.Document(ctx, job.Args.Scene)
 	if errors.Is(err, store.ErrNotFound) {
 		return river.JobCancel(err)
 	}
 	if err != nil {
 		return err
-	}
-	doc, err := scene.Decode(body)
-	if err != nil {
-		return river.JobCancel(err)
 	}
 	jpeg, err := Cover(ctx, w.bucket, doc, w.threads)
 	if err != nil {

@@ -155,6 +155,16 @@ func (s *Store) Scene(ctx context.Context, id string) (json.RawMessage, int, err
 	return o.doc.Encode(), o.revision, nil
 }
 
+// Document returns a scene as a document of its own, which may be changed.
+func (s *Store) Document(ctx context.Context, id string) (*scene.Document, int, error) {
+	body, revision, err := s.Scene(ctx, id)
+	if err != nil {
+		return nil, 0, err
+	}
+	doc, err := scene.Decode(body)
+	return doc, revision, err
+}
+
 func missing(err error, what string) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return fmt.Errorf("the %s cannot be found: %w", what, ErrNotFound)

@@ -106,7 +106,7 @@ const all = computed<Findable[]>(() => {
     out.push({
       id: `actions/${id}`,
       kind: 'deed',
-      name: `${doc.nodes[a.cast]?.name ?? ''} ${deedWords[a.do] ?? a.do} ${doc.nodes[a.face ?? a.on ?? '']?.name ?? ''}`.trim(),
+      name: `${doc.nodes[a.cast]?.name ?? ''}: ${deedWords[a.do] ?? a.do} ${doc.nodes[a.face ?? a.on ?? '']?.name ?? ''}`.trim(),
       go: story('actions', id, a.in),
     })
   for (const d of desks)

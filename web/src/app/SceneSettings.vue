@@ -104,7 +104,13 @@ function add(name: string) {
           >
             <el-option v-for="r in offered" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
           </el-select>
-          <el-checkbox v-if="drops" :model-value="drop" label="drop-frame timecode" @change="countDrop(!!$event)" />
+          <el-checkbox
+            v-if="drops"
+            size="small"
+            :model-value="drop"
+            label="drop-frame timecode"
+            @change="countDrop(!!$event)"
+          />
         </div>
       </div>
       <p v-if="wrongRate" role="alert" class="why">{{ wrongRate }}</p>
