@@ -220,6 +220,8 @@ test('two scenes visited in turn show each its own set', async ({ page, browser 
     .getByRole('button', { name: 'House', exact: true })
     .dragTo(page.getByRole('application', { name: 'Plan view' }), { targetPosition: { x: 200, y: 200 } })
   await saved(page)
+  // Nothing is left selected, which the others would see.
+  await page.getByRole('application', { name: 'Scout view' }).click({ position: { x: 300, y: 75 } })
   const plan = async (p: Page) => {
     await p.mouse.move(640, 20)
     await p.waitForTimeout(500)

@@ -137,7 +137,11 @@ func TestTheBinIsEmptiedAndWhatIsDeliveredStays(t *testing.T) {
 	home := r.home()
 	assert.Len(t, home, 1)
 	assert.Contains(t, home, kept.Id)
-	assert.Equal(t, 404, r.call("GET", "/scenes/"+plain.Id, nil, &httpapi.Problem{}))
+	for _, id := range []string{plain.Id, used.Id} {
+		assert.Equal(t, 404, r.call("GET", "/scenes/"+id, nil, &httpapi.Problem{}))
+		assert.Equal(t, 404, r.call("PATCH", "/scenes/"+id, m{"binned": false}, &httpapi.Problem{}))
+		assert.Equal(t, 404, r.call("POST", "/scenes/"+id+"/copies", nil, &httpapi.Problem{}))
+	}
 	var manifest httpapi.Manifest
 	assert.Equal(t, 200, r.call("GET", "/deliveries/"+d.Id+"/manifest", nil, &manifest), "what was delivered is still there")
 	n, err = r.store.Sweep(context.Background(), time.Now().Add(time.Hour))

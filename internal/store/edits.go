@@ -89,7 +89,7 @@ func (s *Store) commit(ctx context.Context, o *openScene, id string, batch []*ar
 	ahead := false // the held document is ahead of the database
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var row sceneRow
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row, "id = ?", id).Error; err != nil {
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row, "id = ? and not emptied", id).Error; err != nil {
 			return missing(err, "scene")
 		}
 		if err := s.load(ctx, tx, o, id, row.Revision); err != nil {
@@ -285,7 +285,7 @@ const (
 // revision. There are none when they are too many or too large to be sent.
 func (s *Store) Since(ctx context.Context, id string, after int) (edits []Edit, revision int, err error) {
 	var row sceneRow
-	if err := s.db.WithContext(ctx).Take(&row, "id = ?", id).Error; err != nil {
+	if err := s.db.WithContext(ctx).Take(&row, "id = ? and not emptied", id).Error; err != nil {
 		return nil, 0, missing(err, "scene")
 	}
 	if row.Revision <= after || row.Revision-after > sinceEdits {

@@ -139,14 +139,14 @@ func productionNamed(tx *gorm.DB, name string) (production, error) {
 // Scene returns a scene's document in canonical JSON and its revision.
 func (s *Store) Scene(ctx context.Context, id string) (json.RawMessage, int, error) {
 	var row sceneRow
-	if err := s.db.WithContext(ctx).Take(&row, "id = ?", id).Error; err != nil {
+	if err := s.db.WithContext(ctx).Take(&row, "id = ? and not emptied", id).Error; err != nil {
 		return nil, 0, missing(err, "scene")
 	}
 	o := s.hold(id)
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	// It may have gone on while waiting for its turn.
-	if err := s.db.WithContext(ctx).Take(&row, "id = ?", id).Error; err != nil {
+	if err := s.db.WithContext(ctx).Take(&row, "id = ? and not emptied", id).Error; err != nil {
 		return nil, 0, missing(err, "scene")
 	}
 	if err := s.load(ctx, s.db, o, id, row.Revision); err != nil {

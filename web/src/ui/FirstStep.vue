@@ -37,6 +37,10 @@ const starting = useStarting()
   border-radius: 6px;
   background: rgb(24 34 38 / 0.9);
   text-align: center;
+  pointer-events: none; /* what is dropped on it is dropped on the view */
+}
+.step :deep(button) {
+  pointer-events: auto;
 }
 p {
   margin: 0;
