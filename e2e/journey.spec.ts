@@ -41,7 +41,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
 
   await test.step('open the scene from the list', async () => {
     await page.goto(server.url)
-    await page.getByRole('link', { name: /Last Car Down/ }).click()
+    await page.getByRole('button', { name: 'Open Last Car Down', exact: true }).click()
     await saved(page)
     await expect(onAir(page)).toContainText('Valley crane · shot 010')
   })

@@ -17,3 +17,9 @@ export function inWords(metres: number, digits = 2, unit: 'm' | 'm/s' = 'm'): st
   const shown = shownUnit(unit)
   return `${(metres * shown.factor).toFixed(digits)} ${shown.unit}`
 }
+
+/** Several metres in words, with the unit once. */
+export function allInWords(metres: number[], between: string): string {
+  const shown = shownUnit('m')
+  return `${metres.map((v) => (v * shown.factor).toFixed(2)).join(between)} ${shown.unit}`
+}

@@ -9,7 +9,7 @@ import NumberField from '@/ui/NumberField.vue'
 import { useStage } from '@/view3d/stage'
 import { deedWords } from '../words'
 import { useSubjects } from '../useSubjects'
-import { inWords } from '@/ui/lengths'
+import { allInWords, inWords } from '@/ui/lengths'
 
 const props = defineProps<{ action: string }>()
 const scene = useScene()
@@ -186,9 +186,7 @@ function remove() {
       >
       <template v-if="a.do === 'put'">
         <p class="note">
-          {{
-            a.at ? `It is put down at ${a.at.map((v) => inWords(v)).join(', ')}.` : 'It is put down where the hand is.'
-          }}
+          {{ a.at ? `It is put down at ${allInWords(a.at, ', ')}.` : 'It is put down where the hand is.' }}
           Measure to a place, then take it over.
         </p>
         <div class="row">

@@ -7,7 +7,7 @@ import { core, type Vec3 } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { dataAddress, keepPortrait } from './portraits'
-import { inWords } from '@/ui/lengths'
+import { allInWords } from '@/ui/lengths'
 
 const scene = useScene()
 const view = useView()
@@ -120,7 +120,7 @@ function keep() {
       <img v-if="picture" :src="picture" alt="The model beside a person of 1.74 m" class="look" />
       <dl class="figures">
         <dt>Size</dt>
-        <dd>{{ info.size.map((v) => inWords(v)).join(' × ') }}</dd>
+        <dd>{{ allInWords(info.size, ' × ') }}</dd>
         <dt>Triangles</dt>
         <dd>{{ info.triangles.toLocaleString('en') }}</dd>
         <dt>Clips</dt>
