@@ -48,7 +48,7 @@ async function rate(page: Page, name: string, keep: 'seconds' | 'frames') {
 test('from nothing: two scenes of a production, each at its rate, 90 seconds long', async ({ page }) => {
   await page.goto(server.url)
   await expect(page.getByRole('button', { name: 'Look at the demonstration' })).toBeVisible()
-  await page.getByRole('button', { name: /^A room/ }).click()
+  await page.getByRole('button', { name: /^Room/ }).click()
   await saved(page)
   await expect(page.getByLabel('In scene').getByRole('button', { name: 'Stove prop' })).toBeVisible()
 
@@ -122,7 +122,7 @@ test('a scene is given another rate both ways, and back again byte for byte', as
   const field = settings(page).getByRole('combobox', { name: 'Rate' })
   await field.fill('0.5')
   await field.press('Enter')
-  await expect(settings(page).getByRole('alert')).toContainText('is no rate')
+  await expect(settings(page).getByRole('alert')).toContainText('is not a frame rate')
   await type(page, 'Screen time begins at', '10:00:00:00')
   await settings(page).getByText('feet').click()
   await settings(page).getByRole('checkbox', { name: 'Deliver tall 9:16' }).check()

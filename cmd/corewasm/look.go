@@ -10,6 +10,7 @@ import (
 	"strings"
 	"syscall/js"
 
+	"proscen/core/assembly"
 	"proscen/core/compose"
 	"proscen/core/curve"
 	"proscen/core/geom"
@@ -57,16 +58,24 @@ func (h *host) timecode(args []js.Value) any {
 	return h.session.Doc.Settings.Timecode(scene.Clock(args[0].String()), int(math.Floor(args[1].Float())))
 }
 
-func (h *host) rates([]js.Value) any {
-	type rate struct {
-		Rate  string `json:"rate"`
-		Drops bool   `json:"drops"`
-	}
-	var out []rate
+// offered returns the rates and the picture shapes that a scene is offered.
+func (h *host) offered([]js.Value) any {
+	var rates []string
 	for _, r := range timing.Usual {
-		out = append(out, rate{r.String(), r.CanDrop()})
+		rates = append(rates, r.String())
 	}
-	return reply(out)
+	return reply(map[string]any{"rates": rates, "shapes": scene.Shapes})
+}
+
+// atRate reads a rate as it is typed, and says what the scene would be with it: whether
+// it has drop-frame, and how many frames its story would have with seconds kept.
+func (h *host) atRate(args []js.Value) any {
+	to, err := timing.ReadRate(args[0].String())
+	if err != nil {
+		return failed(err)
+	}
+	s := &h.session.Doc.Settings
+	return reply(map[string]any{"rate": to.String(), "drops": to.CanDrop(), "frames": assembly.StoryAtRate(s, to).Count()})
 }
 
 func (h *host) parseTimecode(args []js.Value) any {

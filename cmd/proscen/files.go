@@ -45,11 +45,19 @@ func readScene(file string) (*scene.Document, error) {
 // writeWhole writes a file by way of a temporary one beside it, so that it is
 // there whole or not at all.
 func writeWhole(file string, body []byte) error {
+	return writeFrom(file, func(w io.Writer) error {
+		_, err := w.Write(body)
+		return err
+	})
+}
+
+// writeFrom is writeWhole for what is too large to be held.
+func writeFrom(file string, write func(w io.Writer) error) error {
 	tmp, err := os.CreateTemp(filepath.Dir(file), ".proscen-*")
 	if err != nil {
 		return fmt.Errorf("%s cannot be written: %w", file, err)
 	}
-	_, err = tmp.Write(body)
+	err = write(tmp)
 	err = errors.Join(err, tmp.Close(), os.Chmod(tmp.Name(), 0o644))
 	if err == nil {
 		err = os.Rename(tmp.Name(), file)

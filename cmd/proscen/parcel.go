@@ -1,8 +1,8 @@
 package main
 
 import (
-	"bytes"
 	"fmt"
+	"io"
 	"os"
 
 	"github.com/spf13/cobra"
@@ -32,15 +32,13 @@ func packCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			var out bytes.Buffer
-			missing, err := parcel.Pack(cmd.Context(), &out, bucket, doc)
-			if err != nil {
+			return writeFrom(args[1], func(w io.Writer) error {
+				missing, err := parcel.Pack(cmd.Context(), w, bucket, doc)
+				for _, f := range missing {
+					fmt.Fprintf(cmd.ErrOrStderr(), "missing: the file of %s is not in the store\n", f.For)
+				}
 				return err
-			}
-			for _, f := range missing {
-				fmt.Fprintf(cmd.ErrOrStderr(), "missing: the file of %s is not in the store\n", f.For)
-			}
-			return writeWhole(args[1], out.Bytes())
+			})
 		},
 	}
 	s.flags(c)

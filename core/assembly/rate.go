@@ -45,12 +45,18 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	}
 	s.Rate, s.Drop = to, drop
 	c := clocks{Draft: d, pace: to.PerSecond() / from.PerSecond()}
-	keep := a.Keep == "seconds" && to != from
+	keep := a.Keep == "seconds"
 	if keep {
-		s.Story.In, s.Story.Out = c.lasting(s.Story.In, s.Story.Out)
+		s.Story = StoryAtRate(&d.Doc.Settings, to)
 	}
 	if err := d.SetJSON("settings", scene.SettingsID, scene.Canonical(s)); err != nil {
 		return "", err
+	}
+	if to == from {
+		if drop {
+			return "count in drop-frame", nil
+		}
+		return "count without drop-frame", nil
 	}
 	c.files(from, to)
 	if keep {
@@ -68,6 +74,14 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 		}
 	}
 	return fmt.Sprintf("change the rate to %s f/s, %s kept", to, a.Keep), nil
+}
+
+// StoryAtRate returns the story range of a scene as it would be at another rate with
+// seconds kept.
+func StoryAtRate(s *scene.Settings, to timing.Rate) timing.Range {
+	c := clocks{pace: to.PerSecond() / s.Rate.PerSecond()}
+	in, out := c.lasting(s.Story.In, s.Story.Out)
+	return timing.Range{In: in, Out: out}
 }
 
 // clocks brings both clocks of a scene to another number of frames a second.

@@ -71,11 +71,20 @@ func TestRateKeepsFrames(t *testing.T) {
 	require.Len(t, p, 1+len(d.Footage), "nothing but the settings, and of what rate files are")
 	assert.Equal(t, "00:01:00;02", d.Settings.Timecode(scene.ScreenClock, 0), "the number after 00:00:59;29")
 
+	// Only the counting: the clock goes on beginning at what it says.
+	d.Footage["plate"] = scene.Footage{Name: "plate", Blob: fmt.Sprintf("%064d", 1), Width: 320, Height: 180, Frames: 97}
+	d.Settings.ScreenStart = 107892 // 01:00:00;00
+	r, err := session.Open(d, nil).Run("rateChange", json.RawMessage(`{"rate":"30000/1001","keep":"frames"}`))
+	require.NoError(t, err)
+	assert.Equal(t, "count without drop-frame", r.Label)
+	assert.Equal(t, "01:00:00:00", d.Settings.Timecode(scene.ScreenClock, 0))
+	assert.Zero(t, d.Footage["plate"].Rate, "its file has the scene's rate still")
+
 	for args, says := range map[string]string{
-		`{"rate":"0.5","keep":"frames"}`:                    "not a frame rate",
-		`{"rate":"1/2","keep":"frames"}`:                    "not a frame rate",
-		`{"rate":"25","keep":"the change"}`:                 "seconds or frames",
-		`{"rate":"30000/1001","keep":"frames","drop":true}`: "already",
+		`{"rate":"0.5","keep":"frames"}`:        "not a frame rate",
+		`{"rate":"1/2","keep":"frames"}`:        "not a frame rate",
+		`{"rate":"25","keep":"the change"}`:     "seconds or frames",
+		`{"rate":"30000/1001","keep":"frames"}`: "already",
 	} {
 		_, err := session.Open(d, nil).Run("rateChange", json.RawMessage(args))
 		assert.ErrorContains(t, err, says)

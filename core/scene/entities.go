@@ -636,5 +636,11 @@ type Format struct {
 	Deliver bool   `json:"deliver,omitempty"` // besides the one that is worked in
 }
 
+// Shapes are the picture shapes that are offered.
+var Shapes = []Format{
+	{Name: "wide 16:9", Width: 1920, Height: 1080}, {Name: "scope 2.39:1", Width: 2048, Height: 858},
+	{Name: "square 1:1", Width: 1080, Height: 1080}, {Name: "tall 9:16", Width: 1080, Height: 1920},
+}
+
 // Aspect returns width divided by height.
 func (f Format) Aspect() float64 { return float64(f.Width) / float64(f.Height) }

@@ -5,6 +5,7 @@ package timing
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 )
@@ -74,6 +75,20 @@ func ParseRate(s string) (Rate, error) {
 		return Rate{}, fmt.Errorf("rate %q is not a frame rate: write frames per second from 1 to 1000, such as 24 or 24000/1001", clip(s))
 	}
 	return r, nil
+}
+
+// ReadRate reads a rate as people write it: as ParseRate does, or one of the usual
+// ones with decimals (23.976, 29.97), with or without f/s behind it.
+func ReadRate(s string) (Rate, error) {
+	t := strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(s), "f/s"))
+	if v, err := strconv.ParseFloat(t, 64); err == nil && strings.Contains(t, ".") {
+		for _, r := range Usual {
+			if math.Abs(r.PerSecond()-v) < 0.005 {
+				return r, nil
+			}
+		}
+	}
+	return ParseRate(t)
 }
 
 // MarshalJSON writes the rate as its string form.

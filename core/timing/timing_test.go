@@ -116,6 +116,20 @@ func TestTimecodeIsReadTheSameAtAnotherRate(t *testing.T) {
 	}
 }
 
+func TestRatesAsPeopleWriteThem(t *testing.T) {
+	for s, want := range map[string]Rate{
+		"23.976": Film2397, "23.98 f/s": Film2397, "29.97": Video299, " 59.94f/s": {60000, 1001}, "25": Video25, "30000/1001": Video299, "25.0": Video25, "18": {18, 1},
+	} {
+		r, err := ReadRate(s)
+		require.NoError(t, err, s)
+		assert.Equal(t, want, r, s)
+	}
+	for _, s := range []string{"0.5", "24.5", "fast", "", "f/s", "1/2"} {
+		_, err := ReadRate(s)
+		assert.ErrorContains(t, err, "from 1 to 1000", s)
+	}
+}
+
 func TestRatesBelowOneAreRefused(t *testing.T) {
 	for _, s := range []string{"1/2", "0.5", "0", "-24", "1000/1001", "1001"} {
 		_, err := ParseRate(s)

@@ -16,7 +16,7 @@ func TestSceneIsTheSameEveryTime(t *testing.T) {
 	assert.Empty(t, Scene().Validate())
 	assert.Empty(t, Empty().Validate())
 	for _, start := range []Start{StartEmpty, StartRoom, StartStreet, StartHillside} {
-		d, err := Begin(start)
+		d, err := Begin(start, "")
 		assert.NoError(t, err)
 		assert.Empty(t, d.Validate(), start)
 		assert.Equal(t, start == StartEmpty, len(d.Nodes) == 1, start)

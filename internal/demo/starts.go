@@ -1,11 +1,12 @@
 package demo
 
 import (
+	"encoding/json"
 	"fmt"
-	"math"
 
 	"proscen/core/kit"
 	"proscen/core/scene"
+	"proscen/core/session"
 	"proscen/core/timing"
 )
 
@@ -21,14 +22,16 @@ const (
 	StartDemo     Start = "demonstration" // its boards and sounds are made by Files
 )
 
-// Begin returns a new scene with a start, or an error that says which there are. It
-// is valid but for its names, which the caller gives.
-func Begin(start Start) (*scene.Document, error) {
+// Begin returns a new scene with a start, at a rate if one is given, or an error that
+// says what there is. It is valid but for its names, which the caller gives. The
+// demonstration has a rate of its own.
+func Begin(start Start, rate string) (*scene.Document, error) {
+	if start == StartDemo {
+		return Scene(), nil
+	}
 	b := &builder{Empty()}
 	switch start {
 	case StartEmpty, "":
-	case StartDemo:
-		return Scene(), nil
 	case StartRoom:
 		b.room()
 	case StartStreet:
@@ -47,19 +50,18 @@ func Begin(start Start) (*scene.Document, error) {
 			b.doc.Nodes[id] = n
 		}
 	}
-	return b.doc, nil
-}
-
-// AtRate gives a new scene another rate, and as many seconds as before.
-func AtRate(doc *scene.Document, text string) error {
-	rate, err := timing.ParseRate(text)
-	if err != nil {
-		return err
+	if rate == "" {
+		return b.doc, nil
 	}
-	s := &doc.Settings
-	s.Story.Out = s.Story.In + int(math.Round(rate.Frames(s.Rate.Seconds(float64(s.Story.Count())))))
-	s.Rate, s.Drop = rate, rate.CanDrop()
-	return nil
+	to, err := timing.ParseRate(rate)
+	if err != nil || to == b.doc.Settings.Rate {
+		return b.doc, err
+	}
+	args, err := json.Marshal(map[string]any{"rate": rate, "keep": "seconds", "drop": true})
+	if err == nil {
+		_, err = session.Open(b.doc, nil).Run("rateChange", args)
+	}
+	return b.doc, err
 }
 
 // Empty returns a valid scene with a floor, a clock, a light, the delivery

@@ -553,6 +553,9 @@ type ServerInterface interface {
 	// (PATCH /productions/{production})
 	RenameProduction(ctx *echo.Context, production string) error
 
+	// (GET /rates)
+	ListRates(ctx *echo.Context) error
+
 	// (GET /scenes)
 	ListScenes(ctx *echo.Context) error
 	// CreateScene Makes a scene from a document, or an empty one.
@@ -717,6 +720,15 @@ func (w *ServerInterfaceWrapper) RenameProduction(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RenameProduction(ctx, production)
+	return err
+}
+
+// ListRates converts echo context to params.
+func (w *ServerInterfaceWrapper) ListRates(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListRates(ctx)
 	return err
 }
 
@@ -1105,6 +1117,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	}
 
 	router.GET(options.BaseURL+"/health", wrapper.GetHealth, options.OperationMiddlewares["getHealth"]...)
+	router.GET(options.BaseURL+"/rates", wrapper.ListRates, options.OperationMiddlewares["listRates"]...)
 	router.GET(options.BaseURL+"/productions", wrapper.ListProductions, options.OperationMiddlewares["listProductions"]...)
 	router.POST(options.BaseURL+"/productions", wrapper.CreateProduction, options.OperationMiddlewares["createProduction"]...)
 	router.DELETE(options.BaseURL+"/productions/:production", wrapper.RemoveProduction, options.OperationMiddlewares["removeProduction"]...)
@@ -1429,6 +1442,44 @@ type RenameProductiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RenameProductiondefaultApplicationProblemPlusJSONResponse) VisitRenameProductionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRatesRequestObject struct {
+}
+
+type ListRatesResponseObject interface {
+	VisitListRatesResponse(w http.ResponseWriter) error
+}
+
+type ListRates200JSONResponse []string
+
+func (response ListRates200JSONResponse) VisitListRatesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRatesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRatesdefaultApplicationProblemPlusJSONResponse) VisitListRatesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2167,6 +2218,9 @@ type StrictServerInterface interface {
 	// (PATCH /productions/{production})
 	RenameProduction(ctx context.Context, request RenameProductionRequestObject) (RenameProductionResponseObject, error)
 
+	// (GET /rates)
+	ListRates(ctx context.Context, request ListRatesRequestObject) (ListRatesResponseObject, error)
+
 	// (GET /scenes)
 	ListScenes(ctx context.Context, request ListScenesRequestObject) (ListScenesResponseObject, error)
 	// CreateScene Makes a scene from a document, or an empty one.
@@ -2468,6 +2522,29 @@ func (sh *strictHandler) RenameProduction(ctx *echo.Context, production string) 
 		return err
 	} else if validResponse, ok := response.(RenameProductionResponseObject); ok {
 		return validResponse.VisitRenameProductionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListRates operation middleware
+func (sh *strictHandler) ListRates(ctx *echo.Context) error {
+	var request ListRatesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRates(ctx.Request().Context(), request.(ListRatesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRates")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListRatesResponseObject); ok {
+		return validResponse.VisitListRatesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

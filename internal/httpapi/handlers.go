@@ -52,32 +52,9 @@ func (a *API) ListScenes(ctx context.Context, _ ListScenesRequestObject) (ListSc
 // CreateScene stores a document, or an empty scene, under a production and a
 // title.
 func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (CreateSceneResponseObject, error) {
-	start := demo.StartEmpty
-	if r.Body.Start != nil {
-		start = demo.Start(*r.Body.Start)
-	}
-	doc, err := demo.Begin(start)
+	doc, err := a.begin(ctx, r.Body)
 	if err != nil {
-		return nil, badInput(err)
-	}
-	if start == demo.StartDemo {
-		if err := demo.Files(ctx, a.Bucket, doc); err != nil {
-			return nil, err
-		}
-	}
-	if rate := given(r.Body.Rate); rate != "" && start != demo.StartDemo {
-		if err := demo.AtRate(doc, rate); err != nil {
-			return nil, badInput(err)
-		}
-	}
-	if len(r.Body.Document) > 0 {
-		if doc, err = scene.Decode(r.Body.Document); err != nil {
-			var problems scene.Problems
-			if errors.As(err, &problems) {
-				return nil, problems
-			}
-			return nil, badInput(err)
-		}
+		return nil, err
 	}
 	doc.Settings.Production, doc.Settings.Title = r.Body.Production, r.Body.Title
 	if p := doc.Validate(); len(p) > 0 {
@@ -88,6 +65,33 @@ func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (Crea
 		return nil, err
 	}
 	return CreateScene201JSONResponse(sceneInfo(info)), nil
+}
+
+// begin returns what a new scene begins with: its document, or a start at a rate.
+func (a *API) begin(ctx context.Context, b *NewScene) (*scene.Document, error) {
+	if len(b.Document) > 0 {
+		doc, err := scene.Decode(b.Document)
+		var problems scene.Problems
+		switch {
+		case errors.As(err, &problems):
+			return nil, problems
+		case err != nil:
+			return nil, badInput(err)
+		}
+		return doc, nil
+	}
+	start := demo.StartEmpty
+	if b.Start != nil {
+		start = demo.Start(*b.Start)
+	}
+	doc, err := demo.Begin(start, given(b.Rate))
+	if err != nil {
+		return nil, badInput(err)
+	}
+	if start == demo.StartDemo {
+		err = demo.Files(ctx, a.Bucket, doc)
+	}
+	return doc, err
 }
 
 // GetScene returns a scene with its document.

@@ -12,6 +12,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/sync"
+	"proscen/core/timing"
 	"proscen/internal/store"
 )
 
@@ -150,6 +151,15 @@ func (a *API) scenePicture(c *echo.Context) error {
 	}
 	c.Response().Header().Set("Cache-Control", "private, max-age=604800")
 	return c.Blob(http.StatusOK, "image/jpeg", picture)
+}
+
+// ListRates lists the rates that are offered.
+func (a *API) ListRates(context.Context, ListRatesRequestObject) (ListRatesResponseObject, error) {
+	var out ListRates200JSONResponse
+	for _, r := range timing.Usual {
+		out = append(out, r.String())
+	}
+	return out, nil
 }
 
 func productionInfo(p store.ProductionInfo) ProductionInfo {

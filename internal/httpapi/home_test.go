@@ -40,6 +40,9 @@ func TestScenesAreRenamedMovedCopiedAndPutAway(t *testing.T) {
 	assert.Contains(t, p.Title, "from 1 to 1000")
 	assert.Equal(t, 422, r.call("POST", "/scenes", m{"production": "P", "title": "x", "start": "moon"}, &p))
 	assert.Contains(t, p.Title, "hillside")
+	var rates []string
+	require.Equal(t, 200, r.call("GET", "/rates", nil, &rates))
+	assert.Subset(t, rates, []string{"24", "25", "30000/1001"})
 	var held httpapi.Scene
 	r.call("GET", "/scenes/"+one.Id, nil, &held)
 	doc, err := scene.Decode(held.Document)
@@ -77,6 +80,9 @@ func TestScenesAreRenamedMovedCopiedAndPutAway(t *testing.T) {
 	// In the bin, its title is free; out again, it gets another.
 	require.Equal(t, 200, r.call("PATCH", "/scenes/"+one.Id, m{"binned": true}, &now))
 	require.NotNil(t, now.BinnedAt)
+	since := *now.BinnedAt
+	require.Equal(t, 200, r.call("PATCH", "/scenes/"+one.Id, m{"binned": true}, &now))
+	assert.Equal(t, since, *now.BinnedAt, "it does not stay longer for being thrown away twice")
 	require.Equal(t, 200, r.call("PATCH", "/scenes/"+two.Id, m{"title": "The dock"}, &now))
 	now = httpapi.SceneInfo{}
 	require.Equal(t, 200, r.call("PATCH", "/scenes/"+one.Id, m{"binned": false}, &now))

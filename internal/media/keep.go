@@ -5,8 +5,8 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"fmt"
+	"image"
 	"image/jpeg"
 	"os"
 	"path/filepath"
@@ -47,9 +47,9 @@ func (f File) Path() string {
 	return string(f.Kind) + "/" + f.Blob + end
 }
 
-// most is how many bytes a file of the kind may have.
-func (k Kind) most() int64 {
-	switch k {
+// Most returns how many bytes the file may have at most.
+func (f File) Most() int64 {
+	switch f.Kind {
 	case Model:
 		return maxBundle
 	case SoundFile:
@@ -59,9 +59,6 @@ func (k Kind) most() int64 {
 	}
 	return MaxImageBytes
 }
-
-// Most returns how many bytes the file may have at most.
-func (f File) Most() int64 { return f.Kind.most() }
 
 // FilesOf lists the files that a document names, each once, in order.
 func FilesOf(doc *scene.Document) []File {
@@ -122,7 +119,10 @@ func Keep(ctx context.Context, bucket *blob.Bucket, f File, data []byte) error {
 	case Model:
 		_, err = kit.DecodeBundle(data)
 	case Still:
-		_, err = jpeg.DecodeConfig(bytes.NewReader(data))
+		var c image.Config
+		if c, err = jpeg.DecodeConfig(bytes.NewReader(data)); err == nil && c.Width*c.Height > maxImagePixels {
+			err = fmt.Errorf("it is %d x %d pixels, more than %d million", c.Width, c.Height, maxImagePixels/1_000_000)
+		}
 	case SoundFile:
 		err = inFolder(data, func(dir, file string) error {
 			raw := filepath.Join(dir, "raw.pcm")
@@ -140,14 +140,8 @@ func Keep(ctx context.Context, bucket *blob.Bucket, f File, data []byte) error {
 			if err := ffmpeg.Run(ctx, append(ffmpeg.Foreign(ffmpeg.VideoFormats, file), "-map", "0:v:0", "-an", "-frames:v", "1", "-vf", "scale=256:-2", "-c:v", "mjpeg", "-f", "image2", small)...); err != nil {
 				return err
 			}
-			said, err := ffmpeg.Probe(ctx, ffmpeg.VideoFormats, file, "-show_entries", "stream=width,height")
-			if err != nil {
-				return err
-			}
-			if !json.Valid(said) {
-				return fmt.Errorf("it cannot be measured")
-			}
-			more[footageKey(f.Blob, ".jpg")], err = os.ReadFile(small)
+			body, err := os.ReadFile(small)
+			more[footageKey(f.Blob, ".jpg")] = body
 			return err
 		})
 	default:

@@ -92,10 +92,19 @@ func notes(doc *scene.Document, files, missing []media.File) io.Reader {
 	return &b
 }
 
+// unpacking keeps what is held in memory to one parcel.
+var unpacking = make(chan struct{}, 1)
+
 // Unpack reads a parcel, puts its files into a store and returns its scene. Files
 // that it does not bring, and the store does not have, are returned as missing.
 // Nothing but files is stored on error.
 func Unpack(ctx context.Context, from io.ReaderAt, size int64, bucket *blob.Bucket) (doc *scene.Document, missing []media.File, err error) {
+	select {
+	case unpacking <- struct{}{}:
+		defer func() { <-unpacking }()
+	case <-ctx.Done():
+		return nil, nil, ctx.Err()
+	}
 	z, err := zip.NewReader(from, size)
 	if err != nil {
 		return nil, nil, fmt.Errorf("%w: it is no zip file", ErrParcel)

@@ -83,11 +83,7 @@ func (s *Store) ProductionName(ctx context.Context, id string) (string, error) {
 // SceneInfo returns what is shown of a scene without reading it.
 func (s *Store) SceneInfo(ctx context.Context, id string) (SceneInfo, error) {
 	var out SceneInfo
-	err := s.db.WithContext(ctx).Table("scenes").
-		Select("scenes.*, productions.name as production, coalesce(covers.revision, -1) as pictured").
-		Joins("join productions on productions.id = scenes.production_id").
-		Joins("left join covers on covers.scene_id = scenes.id").
-		Where("scenes.id = ? and not scenes.emptied", id).Take(&out).Error
+	err := s.infos(ctx).Where("scenes.id = ?", id).Take(&out).Error
 	return out, missing(err, "scene")
 }
 
@@ -96,9 +92,10 @@ func (s *Store) Archive(ctx context.Context, id string, away bool) error {
 	return s.change(ctx, id, map[string]any{"archived": away})
 }
 
-// Bin puts a scene into the bin. It stays as it is until Sweep.
+// Bin puts a scene into the bin. It stays as it is until Sweep; one that is there
+// already does not stay longer.
 func (s *Store) Bin(ctx context.Context, id string) error {
-	return s.change(ctx, id, map[string]any{"binned_at": time.Now().UTC()})
+	return s.change(ctx, id, map[string]any{"binned_at": gorm.Expr("coalesce(binned_at, ?)", time.Now().UTC())})
 }
 
 // Unbin takes a scene out of the bin. ErrTaken says that its title is in use.

@@ -87,13 +87,17 @@ var ErrTaken = errors.New("the production has a scene of this title already; cho
 // Scenes lists all scenes by production and title.
 func (s *Store) Scenes(ctx context.Context) ([]SceneInfo, error) {
 	var out []SceneInfo
-	err := s.db.WithContext(ctx).Table("scenes").
+	err := s.infos(ctx).Order("productions.name, scenes.title").Scan(&out).Error
+	return out, err
+}
+
+// infos selects what is shown of scenes without reading them.
+func (s *Store) infos(ctx context.Context) *gorm.DB {
+	return s.db.WithContext(ctx).Table("scenes").
 		Select("scenes.*, productions.name as production, coalesce(covers.revision, -1) as pictured").
 		Joins("join productions on productions.id = scenes.production_id").
 		Joins("left join covers on covers.scene_id = scenes.id").
-		Where("not scenes.emptied").
-		Order("productions.name, scenes.title").Scan(&out).Error
-	return out, err
+		Where("not scenes.emptied")
 }
 
 // CreateScene stores a valid document as a new scene of the production that its

@@ -2,6 +2,7 @@ import createClient from 'openapi-fetch'
 import type { components, paths } from './api.gen'
 
 export type SceneInfo = components['schemas']['SceneInfo']
+export type Unpacked = components['schemas']['Unpacked']
 export type ProductionInfo = components['schemas']['ProductionInfo']
 export type Delivery = components['schemas']['Delivery']
 export type Output = components['schemas']['Output']

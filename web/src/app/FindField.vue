@@ -22,10 +22,16 @@ const typed = ref('')
 const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 const others = shallowRef<SceneInfo[]>([])
+/** The server does not say which other scenes there are. */
+const alone = ref(false)
 onMounted(async () => {
   await nextTick()
   field.value?.focus()
-  others.value = await ask(api.GET('/scenes')).catch(() => [])
+  try {
+    others.value = await ask(api.GET('/scenes'))
+  } catch {
+    alone.value = true
+  }
 })
 
 const desk = (d: Desk) => router.replace(`/scenes/${scene.id}/${d}`)
@@ -86,7 +92,8 @@ const all = computed<Findable[]>(() => {
       go: () =>
         void onDesk(m.clock === 'screen' ? 'splice' : view.desk === 'frame' ? 'frame' : 'dress', () => {
           view.select('markers', id)
-          head.set(m.frame)
+          if (m.clock === 'screen') head.setScreen(m.frame)
+          else head.setStory(m.frame)
         }),
     })
   const story = (collection: 'lines' | 'actions', id: string, frame: number) => () =>
@@ -189,6 +196,7 @@ function key(e: KeyboardEvent) {
         </li>
       </ul>
       <p v-else-if="typed.trim()" class="none">Nothing here is called “{{ typed }}”.</p>
+      <p v-if="alone" class="none" role="status">Other scenes cannot be looked for: the server does not answer.</p>
     </div>
   </div>
 </template>

@@ -7,7 +7,7 @@ import { ElMessageBox } from 'element-plus'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { SceneInfo } from '@/api/client'
-import { useHome, type Start } from '@/stores/home'
+import { starts, useHome, type Start } from '@/stores/home'
 import { sendLeft } from '@/stores/keeping'
 import { usePerson } from '@/stores/person'
 import NewScene from './NewScene.vue'
@@ -33,9 +33,11 @@ useEventListener(window, 'focus', () => void home.load())
 const open = (s: { id: string; shots: number }) => router.push(`/scenes/${s.id}/${s.shots ? 'splice' : 'dress'}`)
 const first = computed(() => home.scenes?.length === 0)
 const starting = ref(false)
-async function begin(start: Start, title: string) {
+async function begin(start: Start) {
   starting.value = true
-  const s = await home.made({ production: 'Hollin Pass', title, start })
+  const { title } = starts.find((w) => w.id === start)!
+  const production = start === 'demonstration' ? 'Hollin Pass' : 'First production'
+  const s = await home.made({ production, title, start })
   starting.value = false
   if (s) await open(s)
 }
@@ -75,7 +77,8 @@ async function act(what: string, scenes: SceneInfo[]) {
       return
     case 'archive':
     case 'unarchive':
-      return home.change(ids, { archived: what === 'archive' })
+      await home.change(ids, { archived: what === 'archive' })
+      return void home.chosen.clear()
     case 'bin':
     case 'unbin':
       await home.change(ids, { binned: what === 'bin' })
@@ -190,20 +193,11 @@ useEventListener(window, 'keydown', (e) => {
       <h2>Work out where the cameras stand, how they move, and when the picture cuts.</h2>
       <p>Begin with the demonstration, which is a whole scene from set to cut, or with a set of your own.</p>
       <div class="ways">
-        <button class="way main" :disabled="starting" @click="begin('demonstration', 'Last Car Down')">
+        <button class="way main" :disabled="starting" @click="begin('demonstration')">
           <b>Look at the demonstration</b><span>“Last Car Down”: eleven shots at a cable-car station</span>
         </button>
-        <button class="way" :disabled="starting" @click="begin('empty', 'First scene')">
-          <b>An empty scene</b><span>a level floor and nothing else</span>
-        </button>
-        <button class="way" :disabled="starting" @click="begin('room', 'A room')">
-          <b>A room</b><span>a kitchen with door and windows</span>
-        </button>
-        <button class="way" :disabled="starting" @click="begin('street', 'A street')">
-          <b>A street</b><span>houses, lamps and a road</span>
-        </button>
-        <button class="way" :disabled="starting" @click="begin('hillside', 'A hillside')">
-          <b>A hillside</b><span>a path, trees and a ridge</span>
+        <button v-for="w in starts.slice(0, -1)" :key="w.id" class="way" :disabled="starting" @click="begin(w.id)">
+          <b>{{ w.name }}</b><span>{{ w.what }}</span>
         </button>
       </div>
       <p v-if="starting" class="dim" role="status">It is being made…</p>

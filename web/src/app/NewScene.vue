@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // A new scene: its production, title, rate, and what it begins with.
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { Building2, Clapperboard, House, Mountain, Square } from '@lucide/vue'
-import { useHome, type Start } from '@/stores/home'
+import { api, ask } from '@/api/client'
+import { starts, useHome, type Start } from '@/stores/home'
 import { rateName } from '@/ui/rates'
 
 const props = defineProps<{ production: string }>()
@@ -13,14 +14,9 @@ const title = ref('')
 const start = ref<Start>('empty')
 const rate = ref('24')
 const busy = ref(false)
-const rates = ['12', '24000/1001', '24', '25', '30000/1001', '30', '48', '50', '60000/1001', '60']
-const starts = [
-  { id: 'empty', name: 'Empty', what: 'a level floor', icon: Square },
-  { id: 'room', name: 'Room', what: 'a kitchen with door and windows', icon: House },
-  { id: 'street', name: 'Street', what: 'houses, lamps and a road', icon: Building2 },
-  { id: 'hillside', name: 'Hillside', what: 'a path, trees and a ridge', icon: Mountain },
-  { id: 'demonstration', name: 'Demonstration', what: 'a whole scene, cut', icon: Clapperboard },
-] as const
+const rates = ref<string[]>([rate.value])
+onMounted(async () => (rates.value = await ask(api.GET('/rates')).catch(() => rates.value))) // making it will say why
+const icons = { empty: Square, room: House, street: Building2, hillside: Mountain, demonstration: Clapperboard }
 const ready = computed(() => production.value.trim() && title.value.trim() && !busy.value)
 async function make() {
   if (!ready.value) return
@@ -58,7 +54,7 @@ async function make() {
       <div class="starts" role="radiogroup" aria-label="Begin with">
         <label v-for="s in starts" :key="s.id" :class="{ on: start === s.id }">
           <input v-model="start" type="radio" name="start" :value="s.id" :aria-label="s.name" class="sr-only" />
-          <component :is="s.icon" :size="26" :stroke-width="1.4" />
+          <component :is="icons[s.id]" :size="26" :stroke-width="1.4" />
           <b>{{ s.name }}</b>
           <span>{{ s.what }}</span>
         </label>

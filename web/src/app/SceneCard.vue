@@ -44,11 +44,10 @@ function length(s: SceneInfo) {
   const seconds = Math.round(s.frames / perSecond(s.rate))
   return seconds < 60 ? `${seconds} s` : `${Math.floor(seconds / 60)} min ${seconds % 60} s`
 }
-const keys: Record<string, string> = { F2: 'rename', Delete: 'bin' }
 function key(e: KeyboardEvent) {
   if (e.key === ' ') choose(e)
-  else if (e.key === 'F2') void rename()
-  else if (keys[e.key]) emit('menu', keys[e.key]!)
+  else if (e.key === 'F2' && !props.scene.binnedAt) void rename()
+  else if (e.key === 'Delete' && !props.scene.binnedAt) emit('menu', 'bin')
   else return
   e.preventDefault()
 }
@@ -93,7 +92,7 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
         @keydown.esc="renaming = false"
         @blur="renamed"
       />
-      <b v-else class="title" @dblclick="rename">{{ scene.title }}</b>
+      <b v-else class="title" @dblclick="scene.binnedAt || rename()">{{ scene.title }}</b>
       <!-- A menu is only made for a card that somebody is at: there may be hundreds. -->
       <button v-if="!at" class="more" :aria-label="`More for ${scene.title}`"><Ellipsis :size="16" /></button>
       <el-dropdown v-else trigger="click" placement="bottom-end" @command="menu">
@@ -123,7 +122,7 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
         · {{ rateName(scene.rate) }} f/s</span
       >
       <span class="when"
-        >{{ scene.binnedAt ? `in the bin since ${ago(scene.binnedAt)}` : ago(scene.editedAt)
+        >{{ scene.binnedAt ? `thrown away ${ago(scene.binnedAt)}` : ago(scene.editedAt)
         }}<template v-if="scene.editedBy && !scene.binnedAt"> · {{ scene.editedBy }}</template></span
       >
       <span v-if="waiting" class="waits">{{

@@ -7,6 +7,7 @@ import { usePlayhead, type ClockName } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 import { perSecond, rateName } from '@/ui/rates'
+import { sentence } from '@/ui/sentence'
 
 defineEmits<{ close: [] }>()
 const scene = useScene()
@@ -23,34 +24,35 @@ function rename(e: Event) {
 }
 
 // Another rate is chosen first, and then what of the scene stays.
-const rates = core.rates()
-const rate = ref(settings.value.rate)
+const offered = core.offered()
+const asked = ref(settings.value.rate) // as it was typed
+const at = computed(() => {
+  void scene.changes
+  return core.atRate(asked.value)
+})
+const rate = computed(() => at.value.rate ?? settings.value.rate)
 const drop = ref(!!settings.value.drop)
-const drops = computed(() => rates.find((r) => r.rate === rate.value)?.drops ?? false)
-const offered = computed(() => [...new Set([...rates.map((r) => r.rate), settings.value.rate, rate.value])])
-const wrongRate = ref('')
 const changed = computed(() => rate.value !== settings.value.rate)
-const seconds = (frames: number, at: string) => `${(frames / perSecond(at)).toFixed(2)} s`
+const seconds = (frames: number, rate: string) => `${(frames / perSecond(rate)).toFixed(2)} s`
 function chooseRate(typed: string) {
-  wrongRate.value = ''
-  const text = typed.trim().replace(/\s*f\/s$/, '')
-  const known = rates.find((r) => r.rate === text || rateName(r.rate) === text)?.rate ?? text
-  if (!/^\d+(\/\d+)?$/.test(known) || !(perSecond(known) >= 1 && perSecond(known) <= 1000)) {
-    wrongRate.value = `“${typed}” is no rate; type frames a second from 1 to 1000, such as 24 or 24000/1001.`
-    return
-  }
-  rate.value = known
-  drop.value = rates.find((r) => r.rate === known)?.drops ?? false
+  asked.value = typed
+  drop.value = changed.value ? !!at.value.drops : !!settings.value.drop
+}
+function leaveRate() {
+  asked.value = settings.value.rate
+  drop.value = !!settings.value.drop
 }
 function changeRate(keep: 'seconds' | 'frames') {
-  const at = head.frame / scene.rate
-  scene.run('rateChange', { rate: rate.value, keep, drop: drop.value && drops.value })
-  if (keep === 'seconds') head.set(Math.round(at * scene.rate))
-  rate.value = settings.value.rate
+  const time = head.frame / scene.rate
+  scene.run('rateChange', { rate: rate.value, keep, drop: drop.value })
+  if (keep === 'seconds') head.set(Math.round(time * scene.rate))
+  leaveRate()
 }
 function countDrop(on: boolean) {
   drop.value = on
-  if (!changed.value) set({ drop: on }, on ? 'count in drop-frame' : 'count without drop-frame')
+  if (changed.value) return
+  scene.run('rateChange', { rate: settings.value.rate, keep: 'frames', drop: on })
+  leaveRate()
 }
 
 const wrongTime = ref('')
@@ -67,18 +69,18 @@ function begin(clock: ClockName, e: Event) {
 const story = (r: { in: number; out: number }) =>
   set({ story: { in: Math.round(r.in), out: Math.round(r.out) } }, 'change the story range')
 
-const shapes = [
-  { name: 'wide 16:9', width: 1920, height: 1080 },
-  { name: 'scope 2.39:1', width: 2048, height: 858 },
-  { name: 'square 1:1', width: 1080, height: 1080 },
-  { name: 'tall 9:16', width: 1080, height: 1920 },
-]
 const spare = computed(() =>
-  shapes.filter((s) => !Object.values(scene.doc.formats).some((f) => f.width === s.width && f.height === s.height)),
+  offered.shapes.filter(
+    (s) => !Object.values(scene.doc.formats).some((f) => f.width === s.width && f.height === s.height),
+  ),
 )
 const put = (id: string, change: object) => scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
+function renameFormat(id: string, e: Event) {
+  const field = e.target as HTMLInputElement
+  if (!put(id, { name: field.value.trim() })) field.value = scene.doc.formats[id]!.name
+}
 function add(name: string) {
-  const shape = shapes.find((s) => s.name === name) ?? { name: 'custom', width: 1280, height: 720 }
+  const shape = offered.shapes.find((s) => s.name === name) ?? { name: 'custom', width: 1280, height: 720 }
   scene.run('formatPut', { ...shape, deliver: true })
 }
 </script>
@@ -102,10 +104,15 @@ function add(name: string) {
             class="rate"
             @change="chooseRate"
           >
-            <el-option v-for="r in offered" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
+            <el-option
+              v-for="r in [...new Set([...offered.rates, settings.rate, rate])]"
+              :key="r"
+              :value="r"
+              :label="`${rateName(r)} f/s`"
+            />
           </el-select>
           <el-checkbox
-            v-if="drops"
+            v-if="at.drops"
             size="small"
             :model-value="drop"
             label="drop-frame timecode"
@@ -113,14 +120,11 @@ function add(name: string) {
           />
         </div>
       </div>
-      <p v-if="wrongRate" role="alert" class="why">{{ wrongRate }}</p>
+      <p v-if="at.error" role="alert" class="why">{{ sentence(at.error) }}</p>
       <div v-if="changed" class="change" role="group" aria-label="Change of rate">
         <p>From {{ rateName(settings.rate) }} to {{ rateName(rate) }} frames a second. What stays?</p>
         <button class="act main" @click="changeRate('seconds')">
-          Keep seconds<small
-            >{{ settings.story.out - settings.story.in }} f become
-            {{ Math.round(((settings.story.out - settings.story.in) * perSecond(rate)) / scene.rate) }} f</small
-          >
+          Keep seconds<small>{{ settings.story.out - settings.story.in }} f become {{ at.frames }} f</small>
         </button>
         <button class="act" @click="changeRate('frames')">
           Keep frames<small
@@ -128,7 +132,7 @@ function add(name: string) {
             {{ seconds(settings.story.out - settings.story.in, rate) }}</small
           >
         </button>
-        <button class="act" @click="rate = settings.rate">Leave it</button>
+        <button class="act" @click="leaveRate">Leave it</button>
       </div>
       <div class="row">
         <span>Clocks begin at</span>
@@ -242,7 +246,7 @@ function add(name: string) {
                 class="text"
                 :value="f.name"
                 :aria-label="`Name of ${f.name}`"
-                @change="put(String(id), { name: ($event.target as HTMLInputElement).value })"
+                @change="renameFormat(String(id), $event)"
               />
             </td>
             <td>

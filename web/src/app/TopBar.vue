@@ -36,7 +36,7 @@ function format(id: string) {
     <button
       class="crumbs"
       title="Scene settings"
-      aria-label="Scene settings"
+      :aria-label="`Scene settings of ${scene.doc.settings.title}`"
       :disabled="!scene.loaded"
       @click="settings = true"
     >

@@ -5,6 +5,7 @@ import type {
   Board,
   Card,
   Footage,
+  Format,
   Key,
   Line,
   Marker,
@@ -440,7 +441,8 @@ interface RawCore {
   trail(camera: string, frame: number, step: number, count: number): Float32Array
   timecode(clock: string, frame: number): string
   parseTimecode(clock: string, text: string): string
-  rates(): string
+  offered(): string
+  atRate(text: string): string
   stock(): string
   sharpZone(focal: number, stop: number, focus: number, sensorWidth: number, sensorHeight: number): string
   curve(keys: string, from: number, to: number, steps: number): Float32Array
@@ -701,8 +703,11 @@ export const core = {
   trail: (camera: string, frame: number, step: number, count: number): Float32Array =>
     raw().trail(camera, frame, step, count),
   timecode: (clock: 'story' | 'screen', frame: number): string => raw().timecode(clock, frame),
-  /** The frame rates that are offered, and which of them have drop-frame counting. */
-  rates: (): { rate: string; drops: boolean }[] => answer(raw().rates()),
+  /** The frame rates and picture shapes that a scene is offered. */
+  offered: (): { rates: string[]; shapes: Format[] } => answer(raw().offered()),
+  /** A rate as it is typed, and what the scene would be with it: its story's frames with seconds kept. */
+  atRate: (text: string): { rate?: string; drops?: boolean; frames?: number; error?: string } =>
+    answer(raw().atRate(text)),
   parseTimecode: (clock: 'story' | 'screen', text: string): { frame?: number; error?: string } =>
     answer(raw().parseTimecode(clock, text)),
   stock: (): Stock => answer(raw().stock()),

@@ -2,19 +2,30 @@
 // done to them as wholes.
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
-import { computed, reactive, ref, shallowRef } from 'vue'
-import { api, ask, type ProductionInfo, type SceneInfo } from '@/api/client'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { api, ask, type ProductionInfo, type SceneInfo, type Unpacked } from '@/api/client'
+import { upload } from '@/api/uploads'
 import { perSecond } from '@/ui/rates'
 import { usePerson } from './person'
 import { sentence } from '@/ui/sentence'
 
-export type Start = 'empty' | 'room' | 'street' | 'hillside' | 'demonstration'
 export type Shelf = 'scenes' | 'archived' | 'bin'
 export type Order = 'edited' | 'title' | 'length'
 export type SceneChange = { title?: string; production?: string; archived?: boolean; binned?: boolean }
 
-/** Milliseconds between two looks for pictures that are being made. */
+/** What a scene can begin with. */
+export const starts = [
+  { id: 'empty', name: 'Empty', title: 'First scene', what: 'a level floor and nothing else' },
+  { id: 'room', name: 'Room', title: 'A room', what: 'a kitchen with door and windows' },
+  { id: 'street', name: 'Street', title: 'A street', what: 'houses, lamps and a road' },
+  { id: 'hillside', name: 'Hillside', title: 'A hillside', what: 'a path, trees and a ridge' },
+  { id: 'demonstration', name: 'Demonstration', title: 'Last Car Down', what: 'eleven shots at a cable-car station' },
+] as const
+export type Start = (typeof starts)[number]['id']
+
+/** Milliseconds between two looks for pictures that are being made: longer and longer, while none comes. */
 const lookAgain = 1500
+const lookSeldom = 30_000
 
 const orders: Record<Order, (a: SceneInfo, b: SceneInfo) => number> = {
   edited: (a, b) => b.editedAt.localeCompare(a.editedAt),
@@ -60,7 +71,9 @@ export const useHome = defineStore('home', () => {
       if (shelfOf(s) !== shelf.value) continue
       const text = `${s.title} ${s.production} ${s.editedBy}`.toLowerCase()
       if (!words.every((w) => text.includes(w))) continue
-      by.set(s.production, [...(by.get(s.production) ?? []), s])
+      const list = by.get(s.production)
+      if (list) list.push(s)
+      else by.set(s.production, [s])
     }
     const all = productions.value.map((p) => ({ ...p, scenes: (by.get(p.name) ?? []).sort(orders[order.value]) }))
     // One that is empty is shown where it can be filled.
@@ -97,13 +110,9 @@ export const useHome = defineStore('home', () => {
   /** Takes in a packed scene; what it did not bring is said. */
   const unpack = (file: File) =>
     does(async () => {
-      const r = await fetch('/api/parcels', {
-        method: 'POST',
-        body: file,
-        headers: { 'Content-Type': 'application/zip' },
+      const said = await upload<Unpacked>('parcels', file).catch((e: Error) => {
+        throw new Error(`${file.name}: ${e.message}`)
       })
-      const said = (await r.json()) as { title?: string; scene: SceneInfo; missing: string[] }
-      if (!r.ok) throw new Error(`${file.name}: ${said.title ?? 'it could not be taken in'}`)
       const lacks = said.missing.length ? `; it did not bring the files of ${said.missing.slice(0, 3).join(', ')}` : ''
       ElMessage({ message: `“${said.scene.title}” is in ${said.scene.production}${lacks}.`, showClose: true })
     })
@@ -113,24 +122,32 @@ export const useHome = defineStore('home', () => {
   const removeProduction = (id: string) =>
     does(async () => {
       const { error } = await api.DELETE('/productions/{production}', { params: { path: { production: id } } })
-      if (error) throw new Error((error as { title: string }).title)
+      if (error) throw new Error(error.title)
     })
 
   const wanted = new Map<string, number>() // the revision whose picture was asked for
   let timer: ReturnType<typeof setTimeout> | undefined
+  let pause = lookAgain
   /** Sees to the picture of a scene that is in sight. */
   function picture(s: SceneInfo) {
     if (s.pictured >= s.revision || (wanted.get(s.id) ?? -1) >= s.revision) return
     wanted.set(s.id, s.revision)
     void api.POST('/scenes/{scene}/picture', { params: { path: { scene: s.id } } }).catch(() => wanted.delete(s.id))
-    timer ??= setTimeout(look, lookAgain)
+    if (pause > lookAgain) clearTimeout(timer)
+    if (pause > lookAgain || !timer) timer = setTimeout(look, lookAgain)
+    pause = lookAgain
   }
+  const lacking = () => (scenes.value ?? []).filter((s) => s.pictured < (wanted.get(s.id) ?? -1)).length
   async function look() {
     timer = undefined
+    const before = lacking()
     await load()
-    const open = (scenes.value ?? []).some((s) => wanted.has(s.id) && s.pictured < wanted.get(s.id)!)
-    if (open && looking) timer = setTimeout(look, lookAgain)
+    const now = lacking()
+    pause = now < before ? lookAgain : Math.min(pause * 1.5, lookSeldom)
+    if (now && looking) timer ??= setTimeout(look, pause)
   }
+  // What was chosen on one shelf is not meant on another.
+  watch(shelf, () => chosen.clear())
   let looking = false
   /** Home is shown, or is not any more. */
   function shows(on: boolean) {

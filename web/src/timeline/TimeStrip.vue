@@ -184,11 +184,12 @@ function dropMarker(e: PointerEvent) {
   else scene.cancel()
 }
 // The end of the story can be dragged, unless it ends with the action.
-const endHeld = ref(false)
+const endHeld = ref<{ x: number; out: number } | null>(null)
 const endMovable = computed(() => clock.value === 'story' && !scene.doc.settings.follow)
 const endArgs = (e: PointerEvent) => {
   const { in: first } = scene.doc.settings.story
-  const out = Math.max(first + 1, Math.round(frameAt(e.clientX)))
+  const { x, out: from } = endHeld.value!
+  const out = Math.max(first + 1, from + Math.round((e.clientX - x) * perPixel.value))
   return {
     collection: 'settings',
     id: 'settings',
@@ -197,23 +198,25 @@ const endArgs = (e: PointerEvent) => {
   }
 }
 function grabEnd(e: PointerEvent) {
-  endHeld.value = true
+  endHeld.value = { x: e.clientX, out: scene.doc.settings.story.out }
   ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
 }
 function moveEnd(e: PointerEvent) {
-  if (!endHeld.value) return
-  // What is seen stays while the end moves under the hand.
-  keptSpans.story ??= { ...span.value }
+  if (!endHeld.value || e.clientX === endHeld.value.x) return
+  keptSpans.story ??= { ...span.value } // what is seen stays while the end moves under the hand
   scene.preview('set', endArgs(e))
 }
 function dropEnd(e: PointerEvent) {
   if (!endHeld.value) return
-  endHeld.value = false
-  scene.run('set', endArgs(e))
+  const args = endArgs(e)
+  const moved = args.merge.story.out !== endHeld.value.out
+  endHeld.value = null
+  if (moved) scene.run('set', args)
+  else scene.cancel()
 }
 function leaveEnd() {
   if (endHeld.value) scene.cancel()
-  endHeld.value = false
+  endHeld.value = null
 }
 useEventListener(window, 'keydown', (e) => e.key === 'Escape' && endHeld.value && (e.stopPropagation(), leaveEnd()), {
   capture: true,
