@@ -204,7 +204,9 @@ test('scenes are renamed, copied, moved, archived, thrown away and taken back', 
 
   await more(page, 'On the lake', 'Duplicate')
   await expect(card(page, 'On the lake 2')).toBeVisible()
+  const lies = await card(page, 'On the lake 2').boundingBox()
   await page.getByRole('checkbox', { name: 'Choose On the lake 2' }).check()
+  expect(await card(page, 'On the lake 2').boundingBox(), 'a chosen card stays where it is').toEqual(lies)
   await page.getByRole('checkbox', { name: 'Choose A cellar' }).check()
   const chosen = page.getByRole('toolbar', { name: 'Chosen scenes' })
   await expect(chosen).toContainText('2 chosen')

@@ -244,7 +244,7 @@ useEventListener(window, 'keydown', (e) => {
         }}
       </p>
     </div>
-    <div v-if="chosen.length" class="chosen" role="toolbar" aria-label="Chosen scenes">
+    <div v-if="chosen.length" class="with-chosen" role="toolbar" aria-label="Chosen scenes">
       <b>{{ chosen.length }} chosen</b>
       <template v-if="home.shelf !== 'bin'">
         <button class="act" @click="act('copy', chosen)">Duplicate</button>
@@ -423,7 +423,7 @@ nav i {
   color: var(--dim);
   font: 12.5px var(--font-condensed);
 }
-.chosen {
+.with-chosen {
   position: fixed;
   left: 50%;
   bottom: 18px;

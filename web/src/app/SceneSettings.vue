@@ -70,9 +70,7 @@ const story = (r: { in: number; out: number }) =>
   set({ story: { in: Math.round(r.in), out: Math.round(r.out) } }, 'change the story range')
 
 const spare = computed(() =>
-  offered.shapes.filter(
-    (s) => !Object.values(scene.doc.formats).some((f) => f.width === s.width && f.height === s.height),
-  ),
+  offered.shapes.filter((s) => !Object.values(scene.doc.formats).some((f) => f.name === s.name)),
 )
 const put = (id: string, change: object) => scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
 function renameFormat(id: string, e: Event) {
