@@ -24,6 +24,28 @@ func TestSceneIsTheSameEveryTime(t *testing.T) {
 	}
 }
 
+// Walls stand around the room's floor, the road runs along the houses, the footpath up
+// the slope: x0, x1, z0, z1 in metres.
+func TestStartsStandTogether(t *testing.T) {
+	for start, want := range map[Start]map[string][4]float64{
+		StartRoom: {
+			"room-floor": {-3, 3, -2.5, 2.5}, "wall-back": {-3, 3, -2.5, -2.5}, "wall-left": {-3, -3, -2.5, 2.5}, "wall-right": {3, 3, -2.5, 2.5},
+		},
+		StartStreet:   {"road": {-40, 40, -3.25, 3.25}},
+		StartHillside: {"footpath": {0, 0, -8, 8}},
+	} {
+		d, err := Begin(start, "")
+		assert.NoError(t, err)
+		s := session.Open(d, nil)
+		for id, w := range want {
+			e := s.Stage().Extent(id, 0)
+			for i, v := range [4]float64{e.Min.X, e.Max.X, e.Min.Z, e.Max.Z} {
+				assert.InDelta(t, w[i], v, 0.9, "%s %s", start, id) // a door that stands open, kerbs, the width of a path
+			}
+		}
+	}
+}
+
 // TestDemonstrationHoldsWhatItPromises counts what the first scene must show.
 func TestDemonstrationHoldsWhatItPromises(t *testing.T) {
 	d := Scene()

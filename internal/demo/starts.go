@@ -85,9 +85,9 @@ func Empty() *scene.Document {
 func (b *builder) room() {
 	b.piece("room-floor", "Room floor", "floor", scene.Vec{0, 0.02, 0}, 0, values{"width": 6, "depth": 5})
 	b.colored("room-floor", "#7a644b")
-	b.piece("wall-back", "Back wall", "windowWall", scene.Vec{0, 0, -2.5}, 0, values{"width": 6})
-	b.piece("wall-left", "Left wall", "doorWall", scene.Vec{-3, 0, 0}, 90, values{"width": 5})
-	b.piece("wall-right", "Right wall", "windowWall", scene.Vec{3, 0, 0}, 90, values{"width": 5})
+	b.piece("wall-back", "Back wall", "windowWall", scene.Vec{-3, 0, -2.5}, 0, values{"width": 6})
+	b.piece("wall-left", "Left wall", "doorWall", scene.Vec{-3, 0, 2.5}, 90, values{"width": 5})
+	b.piece("wall-right", "Right wall", "windowWall", scene.Vec{3, 0, 2.5}, 90, values{"width": 5})
 	b.piece("table", "Table", "table", scene.Vec{0.3, 0.02, -0.2}, 0, nil)
 	b.piece("chair-1", "Chair", "chair", scene.Vec{0.3, 0.02, 0.6}, 0, nil)
 	b.piece("chair-2", "Chair by the window", "chair", scene.Vec{0.1, 0.02, -1}, 180, nil)
@@ -102,7 +102,7 @@ func (b *builder) room() {
 // that scout begins with.
 func (b *builder) street() {
 	b.piece("ground", "Ground", "floor", scene.Vec{}, 0, values{"width": 140, "depth": 120})
-	b.piece("road", "Road", "road", scene.Vec{40, 0.01, 0}, 90, values{"length": 80, "width": 6.5})
+	b.piece("road", "Road", "road", scene.Vec{-40, 0.01, 0}, 0, values{"length": 80, "width": 6.5})
 	for i := range 4 {
 		x := 24 - 16*float64(i)
 		b.piece(fmt.Sprintf("house-back-%d", i+1), fmt.Sprintf("House %d", 2*i+1), "house", scene.Vec{x, 0, -10}, 0, values{"width": 8 + float64(i%2), "depth": 6, "height": 3 + 0.6*float64(i%3)})
@@ -121,7 +121,7 @@ func (b *builder) street() {
 func (b *builder) hillside() {
 	b.piece("ground", "Ground", "ground", scene.Vec{}, 0, values{"width": 160, "depth": 160, "relief": 5, "scale": 30, "flat": 9})
 	b.piece("ridge", "Ridge", "ridge", scene.Vec{0, -2, -150}, 0, nil)
-	b.piece("footpath", "Footpath", "footpath", scene.Vec{0, 0.03, 8}, 0, values{"length": 16})
+	b.piece("footpath", "Footpath", "footpath", scene.Vec{0, 0.03, 8}, 90, values{"length": 16})
 	b.piece("sign", "Signpost", "sign", scene.Vec{1.6, 0, 3}, 20, nil)
 	b.piece("fence", "Fence", "fence", scene.Vec{-6, 0, -4}, 0, values{"length": 9})
 	for i, at := range []scene.Vec{{-11, 0, -9}, {-8, 0, -13}, {9, 0, -12}, {13, 0, -7}, {-15, 0, 2}, {15, 0, 4}, {4, 0, -16}} {
