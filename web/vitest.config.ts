@@ -7,6 +7,8 @@ export default mergeConfig(
     test: {
       environment: 'happy-dom',
       setupFiles: ['src/testing/setup.ts'],
+      // Long enough for what goes through thousands of edits on a slow machine.
+      testTimeout: 60_000,
       server: { deps: { inline: ['element-plus'] } },
     },
   }),
