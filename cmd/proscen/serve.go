@@ -21,6 +21,7 @@ import (
 	"proscen/internal/demo"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
+	"proscen/internal/production"
 	"proscen/internal/render"
 	"proscen/internal/store"
 	"proscen/web"
@@ -151,6 +152,9 @@ func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
 	if err := demo.Files(ctx, bucket, doc); err != nil {
 		return err
 	}
+	if err := production.Share(ctx, st, doc); err != nil {
+		return err
+	}
 	if _, err := st.CreateScene(ctx, doc); err != nil && !errors.Is(err, store.ErrTaken) {
 		return err
 	}
@@ -201,6 +205,7 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 		return nil
 	})
 	g.Go(func() error {
+		production.Spread(ctx, st, log, "") // what a stop has left
 		sweep(ctx, st, log)
 		return nil
 	})

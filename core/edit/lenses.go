@@ -25,10 +25,36 @@ type kitPutArgs struct {
 	ID string `json:"id"`
 }
 
-// kitPut adds a lens kit to the production or replaces one.
+// kitPut adds a lens kit or replaces one. Without Shared, one of the production
+// becomes a kit of the scene's own.
 func kitPut(d *Draft, a kitPutArgs) (string, error) {
 	d.SetKit(pick(d, a.ID), a.Kit)
 	return "put together the lens kit " + a.Name, nil
+}
+
+type libraryTakeArgs struct {
+	Kits map[string]scene.Kit `json:"kits"` // all that the production has
+}
+
+// libraryTake brings what a scene shares with its production up to date: kits of the
+// production are put in, but for those that the scene keeps as its own. Shared ones
+// that the production has no more become the scene's own.
+func libraryTake(d *Draft, a libraryTakeArgs) (string, error) {
+	for _, id := range ids(d.Doc.Kits) {
+		k := d.Doc.Kits[id]
+		if _, there := a.Kits[id]; k.Shared && !there {
+			k.Shared = false
+			d.SetKit(id, k)
+		}
+	}
+	for _, id := range ids(a.Kits) {
+		k := a.Kits[id]
+		k.Shared = true
+		if own, ok := d.Doc.Kits[id]; !ok || own.Shared {
+			d.SetKit(id, k)
+		}
+	}
+	return "take the lens kits of the production", nil
 }
 
 // freeKit frees the lenses of all cameras that use a kit.

@@ -52,6 +52,7 @@ func Core() Catalog {
 		"cameraFrame":   Op(cameraFrame),
 		"cameraOrbit":   Op(cameraOrbit),
 		"kitPut":        Op(kitPut),
+		"libraryTake":   Op(libraryTake),
 		"lensChoose":    Op(lensChoose),
 		"lensMove":      Op(lensMove),
 		"focusFollow":   Op(focusFollow),
@@ -205,6 +206,9 @@ func remove(d *Draft, a removeArgs) (string, error) {
 		case "paths":
 			removePath(d, id)
 		case "kits":
+			if k := d.Doc.Kits[id]; k.Shared {
+				return "", fmt.Errorf("%s is a kit of the production; remove it there, or keep it as this scene's own first", k.Name)
+			}
 			freeKit(d, id)
 		case "cards", "footage":
 			for _, s := range d.Doc.Shots {
@@ -395,12 +399,17 @@ func markerAdd(d *Draft, a markerAddArgs) (string, error) {
 }
 
 type sceneRenameArgs struct {
-	Production string `json:"production"`
-	Title      string `json:"title"`
+	Production *string `json:"production"` // what is left out stays
+	Title      *string `json:"title"`
 }
 
 func sceneRename(d *Draft, a sceneRenameArgs) (string, error) {
 	s := d.Doc.Settings
-	s.Production, s.Title = a.Production, a.Title
+	if a.Production != nil {
+		s.Production = *a.Production
+	}
+	if a.Title != nil {
+		s.Title = *a.Title
+	}
 	return "rename the scene", d.SetJSON("settings", scene.SettingsID, scene.Canonical(s))
 }

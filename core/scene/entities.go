@@ -316,13 +316,14 @@ type LeftPosition struct {
 	Focal    float64 `json:"focal"`
 }
 
-// Kit is a set of lenses of the production: primes by their focal length in mm,
-// zooms by their shortest and longest.
+// Kit is a set of lenses: primes by their focal length in mm, zooms by their
+// shortest and longest.
 type Kit struct {
 	Name    string       `json:"name"`
 	Primes  []float64    `json:"primes,omitempty"`
 	Zooms   [][2]float64 `json:"zooms,omitempty"`
 	Squeeze float64      `json:"squeeze,omitempty"` // of all its lenses, 0 stands for 1
+	Shared  bool         `json:"shared,omitempty"`  // it is the production's kit of the same id, and changes with it
 }
 
 // Nearest returns the focal length in mm of the kit that is nearest to another,

@@ -143,6 +143,32 @@ func TestCamerasAreNumberedCopiedOrderedAndArchived(t *testing.T) {
 	assert.Equal(t, 2, s.Doc.Nodes["b"].Camera.Order)
 }
 
+func TestASceneTakesWhatItsProductionShares(t *testing.T) {
+	s := open()
+	kits := func(names ...string) m {
+		out := m{}
+		for _, n := range names {
+			out[n] = m{"name": n, "primes": []float64{float64(10 + len(n))}}
+		}
+		return m{"kits": out}
+	}
+	s.Doc.Kits = map[string]scene.Kit{"own": {Name: "Own", Primes: []float64{50}}}
+	do(t, s, "libraryTake", kits("wide", "tele"))
+	assert.Equal(t, scene.Kit{Name: "wide", Primes: []float64{14}, Shared: true}, s.Doc.Kits["wide"])
+	assert.Equal(t, scene.Kit{Name: "Own", Primes: []float64{50}}, s.Doc.Kits["own"])
+	r, err := s.Run("libraryTake", scene.Canonical(kits("wide", "tele")))
+	require.NoError(t, err)
+	assert.Empty(t, r.Patch, "it has it already")
+	refused(t, s, "remove", m{"collection": "kits", "ids": []string{"wide"}}, "kit of the production")
+
+	do(t, s, "kitPut", m{"id": "wide", "name": "Ours", "primes": []float64{21}})
+	do(t, s, "libraryTake", kits("wide"))
+	assert.Equal(t, scene.Kit{Name: "Ours", Primes: []float64{21}}, s.Doc.Kits["wide"], "kept as its own")
+	assert.False(t, s.Doc.Kits["tele"].Shared, "what the production has no more is the scene's")
+	assert.Equal(t, []float64{14}, s.Doc.Kits["tele"].Primes)
+	do(t, s, "remove", m{"collection": "kits", "ids": []string{"tele"}})
+}
+
 func TestKitsHoldTheFocalLength(t *testing.T) {
 	s := open()
 	do(t, s, "kitPut", m{"id": "k", "name": "Primes", "primes": []float64{18, 25, 35, 50, 85}, "zooms": [][]float64{{100, 200}}})

@@ -64,9 +64,8 @@ func Begin(start Start, rate string) (*scene.Document, error) {
 	return b.doc, err
 }
 
-// Empty returns a valid scene with a floor, a clock, a light, the delivery
-// formats and an assembly without shots.
-func Empty() *scene.Document {
+// plain begins a document with a clock, a light and the delivery formats.
+func plain() *builder {
 	b := &builder{scene.New()}
 	b.settings()
 	s := &b.doc.Settings
@@ -74,6 +73,21 @@ func Empty() *scene.Document {
 	s.Sun = scene.Sun{Heading: 140, Height: 42, Strength: 1.4, Color: "#fff1dc"}
 	s.Sky = scene.Sky{Zenith: "#6f95c4", Horizon: "#cfdbe6", Ground: "#6d6a63", Strength: 0.7}
 	s.Haze = scene.Haze{Distance: 900}
+	return b
+}
+
+// Library returns what a production shares as long as nothing is in it: the rate and
+// the formats that new scenes begin with.
+func Library(production string) *scene.Document {
+	doc := plain().doc
+	doc.Settings.Production, doc.Settings.Title = production, "Library"
+	return doc
+}
+
+// Empty returns a valid scene with a floor, a clock, a light, the delivery
+// formats and an assembly without shots.
+func Empty() *scene.Document {
+	b := plain()
 	b.piece("ground", "Ground", "floor", scene.Vec{}, 0, values{"width": 60, "depth": 60})
 	b.doc.Assemblies["first-cut"] = scene.Assembly{Name: "first cut"}
 	b.doc.Lanes["main"] = scene.Lane{Assembly: "first-cut", Main: true, Name: "main"}

@@ -332,6 +332,15 @@ type NewVersion struct {
 	Revision int     `json:"revision"`
 }
 
+// Operation defines model for Operation.
+type Operation struct {
+	// Arguments Any JSON value
+	Arguments Json    `json:"arguments"`
+	Author    *string `json:"author,omitempty"`
+	Operation string  `json:"operation"`
+	Person    *string `json:"person,omitempty"`
+}
+
 // Output defines model for Output.
 type Output struct {
 	Bytes *int64 `json:"bytes,omitempty"`
@@ -401,9 +410,12 @@ type Problem struct {
 
 // ProductionInfo defines model for ProductionInfo.
 type ProductionInfo struct {
-	Id     string `json:"id"`
-	Name   string `json:"name"`
-	Scenes int    `json:"scenes"`
+	Id string `json:"id"`
+
+	// Library The document of what its scenes share, read and edited like a scene
+	Library string `json:"library"`
+	Name    string `json:"name"`
+	Scenes  int    `json:"scenes"`
 }
 
 // ProductionName defines model for ProductionName.
@@ -523,6 +535,9 @@ type PostEditJSONRequestBody = NewEdit
 // KnownEditsJSONRequestBody defines body for KnownEdits for application/json ContentType.
 type KnownEditsJSONRequestBody = KnownEditsJSONBody
 
+// OperateJSONRequestBody defines body for Operate for application/json ContentType.
+type OperateJSONRequestBody = Operation
+
 // KeepVersionJSONRequestBody defines body for KeepVersion for application/json ContentType.
 type KeepVersionJSONRequestBody = NewVersion
 
@@ -591,6 +606,9 @@ type ServerInterface interface {
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx *echo.Context, scene SceneId) error
+	// Operate Performs an operation on a scene or a library that is not open, as its next edit.
+	// (POST /scenes/{scene}/operations)
+	Operate(ctx *echo.Context, scene SceneId) error
 	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
 	// (POST /scenes/{scene}/picture)
 	WantScenePicture(ctx *echo.Context, scene SceneId) error
@@ -949,6 +967,22 @@ func (w *ServerInterfaceWrapper) KnownEdits(ctx *echo.Context) error {
 	return err
 }
 
+// Operate converts echo context to params.
+func (w *ServerInterfaceWrapper) Operate(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Operate(ctx, scene)
+	return err
+}
+
 // WantScenePicture converts echo context to params.
 func (w *ServerInterfaceWrapper) WantScenePicture(ctx *echo.Context) error {
 	var err error
@@ -1126,6 +1160,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/scenes", wrapper.CreateScene, options.OperationMiddlewares["createScene"]...)
 	router.GET(options.BaseURL+"/scenes/:scene", wrapper.GetScene, options.OperationMiddlewares["getScene"]...)
 	router.PATCH(options.BaseURL+"/scenes/:scene", wrapper.ChangeScene, options.OperationMiddlewares["changeScene"]...)
+	router.POST(options.BaseURL+"/scenes/:scene/operations", wrapper.Operate, options.OperationMiddlewares["operate"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/copies", wrapper.CopyScene, options.OperationMiddlewares["copyScene"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/picture", wrapper.WantScenePicture, options.OperationMiddlewares["wantScenePicture"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits", wrapper.ListEdits, options.OperationMiddlewares["listEdits"]...)
@@ -1965,6 +2000,40 @@ func (response KnownEditsdefaultApplicationProblemPlusJSONResponse) VisitKnownEd
 	return err
 }
 
+type OperateRequestObject struct {
+	Scene SceneId `json:"scene"`
+	Body  *OperateJSONRequestBody
+}
+
+type OperateResponseObject interface {
+	VisitOperateResponse(w http.ResponseWriter) error
+}
+
+type Operate204Response struct {
+}
+
+func (response Operate204Response) VisitOperateResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type OperatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OperatedefaultApplicationProblemPlusJSONResponse) VisitOperateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type WantScenePictureRequestObject struct {
 	Scene SceneId `json:"scene"`
 }
@@ -2256,6 +2325,9 @@ type StrictServerInterface interface {
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx context.Context, request KnownEditsRequestObject) (KnownEditsResponseObject, error)
+	// Operate Performs an operation on a scene or a library that is not open, as its next edit.
+	// (POST /scenes/{scene}/operations)
+	Operate(ctx context.Context, request OperateRequestObject) (OperateResponseObject, error)
 	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
 	// (POST /scenes/{scene}/picture)
 	WantScenePicture(ctx context.Context, request WantScenePictureRequestObject) (WantScenePictureResponseObject, error)
@@ -2959,6 +3031,54 @@ func (sh *strictHandler) KnownEdits(ctx *echo.Context, scene SceneId) error {
 		return err
 	} else if validResponse, ok := response.(KnownEditsResponseObject); ok {
 		return validResponse.VisitKnownEditsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Operate operation middleware
+func (sh *strictHandler) Operate(ctx *echo.Context, scene SceneId) error {
+	var request OperateRequestObject
+
+	request.Scene = scene
+
+	var body OperateJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Operate(ctx.Request().Context(), request.(OperateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Operate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OperateResponseObject); ok {
+		return validResponse.VisitOperateResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

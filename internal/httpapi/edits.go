@@ -10,6 +10,7 @@ import (
 
 	"proscen/core/patch"
 	"proscen/core/sync"
+	"proscen/internal/production"
 	"proscen/internal/store"
 )
 
@@ -122,6 +123,9 @@ func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditRe
 	stored, again, err := a.Store.Accept(ctx, r.Scene, e)
 	if err != nil {
 		return nil, err
+	}
+	if production.Concerns(r.Body.Patch) {
+		a.spread(ctx, r.Scene)
 	}
 	if !again {
 		stored.Patch = nil // whoever sent it has it

@@ -10,6 +10,7 @@ import (
 	"proscen/core/scene"
 	"proscen/internal/demo"
 	"proscen/internal/ffmpeg"
+	"proscen/internal/production"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -56,10 +57,6 @@ func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (Crea
 	if err != nil {
 		return nil, err
 	}
-	doc.Settings.Production, doc.Settings.Title = r.Body.Production, r.Body.Title
-	if p := doc.Validate(); len(p) > 0 {
-		return nil, p
-	}
 	info, err := a.Store.CreateScene(ctx, doc)
 	if err != nil {
 		return nil, err
@@ -67,10 +64,18 @@ func (a *API) CreateScene(ctx context.Context, r CreateSceneRequestObject) (Crea
 	return CreateScene201JSONResponse(sceneInfo(info)), nil
 }
 
-// begin returns what a new scene begins with: its document, or a start at a rate.
-func (a *API) begin(ctx context.Context, b *NewScene) (*scene.Document, error) {
+// begin returns what a new scene begins with: its document, or a start at a rate with
+// what its production has for it.
+func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err error) {
+	named := func() error {
+		doc.Settings.Production, doc.Settings.Title = b.Production, b.Title
+		if p := doc.Validate(); len(p) > 0 {
+			return p
+		}
+		return nil
+	}
 	if len(b.Document) > 0 {
-		doc, err := scene.Decode(b.Document)
+		doc, err = scene.Decode(b.Document)
 		var problems scene.Problems
 		switch {
 		case errors.As(err, &problems):
@@ -78,24 +83,44 @@ func (a *API) begin(ctx context.Context, b *NewScene) (*scene.Document, error) {
 		case err != nil:
 			return nil, badInput(err)
 		}
-		return doc, nil
+		return doc, named()
 	}
-	start := demo.StartEmpty
+	start, rate := demo.StartEmpty, given(b.Rate)
 	if b.Start != nil {
 		start = demo.Start(*b.Start)
 	}
-	doc, err := demo.Begin(start, given(b.Rate))
-	if err != nil {
+	// Once without the production: it is made only for what can be made.
+	if doc, err = demo.Begin(start, rate); err != nil {
 		return nil, badInput(err)
 	}
-	if start == demo.StartDemo {
-		err = demo.Files(ctx, a.Bucket, doc)
+	if err := named(); err != nil {
+		return nil, err
 	}
-	return doc, err
+	if start == demo.StartDemo {
+		if err := production.Share(ctx, a.Store, doc); err != nil {
+			return nil, err
+		}
+		return doc, demo.Files(ctx, a.Bucket, doc)
+	}
+	if rate == "" {
+		if rate, err = production.Rate(ctx, a.Store, b.Production); err != nil {
+			return nil, err
+		}
+		if doc, err = demo.Begin(start, rate); err != nil {
+			return nil, err
+		}
+	}
+	if err := named(); err != nil {
+		return nil, err
+	}
+	return doc, production.Begin(ctx, a.Store, doc)
 }
 
 // GetScene returns a scene with its document.
 func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneResponseObject, error) {
+	if err := production.Bring(ctx, a.Store, r.Scene); err != nil {
+		return nil, err
+	}
 	doc, revision, err := a.Store.Scene(ctx, r.Scene)
 	if err != nil {
 		return nil, err

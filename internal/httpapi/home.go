@@ -5,57 +5,16 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/labstack/echo/v5"
 
 	"proscen/core/scene"
-	"proscen/core/session"
-	"proscen/core/sync"
 	"proscen/core/timing"
+	"proscen/internal/production"
 	"proscen/internal/store"
 )
-
-// homeTab is the tab that edits from Home are made in: no open copy of a scene.
-const homeTab = "home"
-
-// do performs an operation on a scene as its next edit, so that everybody who has it
-// open sees it, and it is in the history.
-func (a *API) do(ctx context.Context, id, author, person, operation string, args any) error {
-	given, err := json.Marshal(args)
-	if err != nil {
-		return err
-	}
-	if author == "" {
-		author = "Home"
-	}
-	for range 8 {
-		doc, revision, err := a.Store.Document(ctx, id)
-		if err != nil {
-			return err
-		}
-		r, err := session.Open(doc, store.NewID).Run(operation, given)
-		if err != nil {
-			var problems scene.Problems
-			if errors.As(err, &problems) {
-				return problems
-			}
-			return badInput(err)
-		}
-		if len(r.Patch) == 0 {
-			return nil
-		}
-		_, _, err = a.Store.Accept(ctx, id, store.Edit{Author: author, Edit: sync.Edit{
-			ID: store.NewID(), Base: revision, Kind: sync.Do, Label: r.Label, Operation: operation, Arguments: given,
-			Tab: homeTab, Person: person, Patch: r.Patch,
-		}})
-		var clash sync.ClashError
-		if !errors.As(err, &clash) {
-			return err
-		}
-	}
-	return badInput(errors.New("others are changing the same just now; try again in a moment"))
-}
 
 // ChangeScene renames, moves, archives or bins a scene.
 func (a *API) ChangeScene(ctx context.Context, r ChangeSceneRequestObject) (ChangeSceneResponseObject, error) {
@@ -64,9 +23,10 @@ func (a *API) ChangeScene(ctx context.Context, r ChangeSceneRequestObject) (Chan
 		return nil, err
 	}
 	b := r.Body
+	who := production.Who{Author: given(b.Author), Person: given(b.Person)}
 	// Out of the bin first, so that nothing else is done to a scene that has to stay there.
 	if b.Binned != nil && !*b.Binned && info.BinnedAt != nil {
-		if err := a.unbin(ctx, info, given(b.Author), given(b.Person)); err != nil {
+		if err := a.unbin(ctx, info, who); err != nil {
 			return nil, err
 		}
 	}
@@ -81,7 +41,7 @@ func (a *API) ChangeScene(ctx context.Context, r ChangeSceneRequestObject) (Chan
 		if b.Production != nil {
 			to.Production = strings.TrimSpace(*b.Production)
 		}
-		if err := a.do(ctx, r.Scene, given(b.Author), given(b.Person), "sceneRename", to); err != nil {
+		if err := production.Do(ctx, a.Store, r.Scene, who, "sceneRename", to); err != nil {
 			return nil, err
 		}
 	}
@@ -102,7 +62,7 @@ func (a *API) ChangeScene(ctx context.Context, r ChangeSceneRequestObject) (Chan
 }
 
 // unbin takes a scene out of the bin, under another title when its own is in use.
-func (a *API) unbin(ctx context.Context, info store.SceneInfo, author, person string) error {
+func (a *API) unbin(ctx context.Context, info store.SceneInfo, who production.Who) error {
 	err := a.Store.Unbin(ctx, info.ID)
 	if !errors.Is(err, store.ErrTaken) {
 		return err
@@ -111,7 +71,7 @@ func (a *API) unbin(ctx context.Context, info store.SceneInfo, author, person st
 	if err != nil {
 		return err
 	}
-	if err := a.do(ctx, info.ID, author, person, "sceneRename", map[string]string{"production": info.Production, "title": title}); err != nil {
+	if err := production.Do(ctx, a.Store, info.ID, who, "sceneRename", map[string]string{"production": info.Production, "title": title}); err != nil {
 		return err
 	}
 	return a.Store.Unbin(ctx, info.ID)
@@ -163,7 +123,7 @@ func (a *API) ListRates(context.Context, ListRatesRequestObject) (ListRatesRespo
 }
 
 func productionInfo(p store.ProductionInfo) ProductionInfo {
-	return ProductionInfo{Id: p.ID, Name: p.Name, Scenes: p.Scenes}
+	return ProductionInfo{Id: p.ID, Name: p.Name, Scenes: p.Scenes, Library: p.Library}
 }
 
 // productionName returns a name without spaces around it.
@@ -186,9 +146,35 @@ func (a *API) ListProductions(ctx context.Context, _ ListProductionsRequestObjec
 	}
 	out := make(ListProductions200JSONResponse, len(all))
 	for i, p := range all {
+		if p.Library == "" {
+			if p.Library, err = production.Library(ctx, a.Store, p.ID); err != nil {
+				return nil, err
+			}
+		}
 		out[i] = productionInfo(p)
 	}
 	return out, nil
+}
+
+// Operate performs an operation on a document that is not open where it is wanted, such
+// as the library of the production of a scene.
+func (a *API) Operate(ctx context.Context, r OperateRequestObject) (OperateResponseObject, error) {
+	by, err := author(r.Body.Author)
+	if err != nil {
+		return nil, err
+	}
+	who := production.Who{Author: by, Person: given(r.Body.Person)}
+	if err := production.Do(ctx, a.Store, r.Scene, who, r.Body.Operation, r.Body.Arguments); err != nil {
+		return nil, err
+	}
+	a.spread(ctx, r.Scene)
+	return Operate204Response{}, nil
+}
+
+// spread lets the scenes of a library take what has changed in it; other documents
+// have none.
+func (a *API) spread(ctx context.Context, library string) {
+	go production.Spread(context.WithoutCancel(ctx), a.Store, a.Log, library)
 }
 
 // CreateProduction makes an empty production.
@@ -199,6 +185,9 @@ func (a *API) CreateProduction(ctx context.Context, r CreateProductionRequestObj
 	}
 	p, err := a.Store.CreateProduction(ctx, name)
 	if err != nil {
+		return nil, err
+	}
+	if p.Library, err = production.Library(ctx, a.Store, p.ID); err != nil {
 		return nil, err
 	}
 	return CreateProduction201JSONResponse(productionInfo(p)), nil
@@ -218,15 +207,16 @@ func (a *API) RenameProduction(ctx context.Context, r RenameProductionRequestObj
 		return nil, err
 	}
 	for _, id := range scenes {
-		info, err := a.Store.SceneInfo(ctx, id)
-		if err != nil {
-			return nil, err
-		}
-		if err := a.do(ctx, id, "", "", "sceneRename", map[string]string{"production": name, "title": info.Title}); err != nil {
+		if err := production.Do(ctx, a.Store, id, production.Who{}, "sceneRename", map[string]string{"production": name}); err != nil {
 			return nil, err
 		}
 	}
-	return RenameProduction200JSONResponse{Id: r.Production, Name: name, Scenes: len(scenes)}, nil
+	all, err := a.Store.Productions(ctx)
+	i := slices.IndexFunc(all, func(p store.ProductionInfo) bool { return p.ID == r.Production })
+	if err != nil || i < 0 {
+		return nil, errors.Join(err, store.ErrNotFound)
+	}
+	return RenameProduction200JSONResponse(productionInfo(all[i])), nil
 }
 
 // RemoveProduction removes a production without scenes.

@@ -117,7 +117,10 @@ func TestProductions(t *testing.T) {
 	}
 	var all []httpapi.ProductionInfo
 	r.call("GET", "/productions", nil, &all)
-	assert.Equal(t, []httpapi.ProductionInfo{{Id: made.Id, Name: "Hollin Ridge", Scenes: 1}, {Id: other.Id, Name: "Valley"}}, all)
+	assert.Equal(t, []httpapi.ProductionInfo{
+		{Id: made.Id, Name: "Hollin Ridge", Scenes: 1, Library: made.Library}, {Id: other.Id, Name: "Valley", Library: other.Library},
+	}, all)
+	assert.Contains(t, string(r.document(made.Library).Encode()), `"production":"Hollin Ridge"`)
 	assert.Equal(t, 409, r.call("DELETE", "/productions/"+made.Id, nil, &p))
 	assert.Contains(t, p.Title, "still has scenes")
 	assert.Equal(t, 204, r.call("DELETE", "/productions/"+other.Id, nil, nil))

@@ -22,6 +22,7 @@ import (
 	"proscen/internal/live"
 	"proscen/internal/media"
 	"proscen/internal/parcel"
+	"proscen/internal/production"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -141,6 +142,7 @@ func problem(err error) Problem {
 	var clash sync.ClashError
 	var problems scene.Problems
 	var coder echo.HTTPStatusCoder
+	var refused production.RefusedError
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.As(err, &clash):
@@ -159,6 +161,8 @@ func problem(err error) Problem {
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken), errors.Is(err, store.ErrNameTaken), errors.Is(err, store.ErrInUse):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}
+	case errors.As(err, &refused):
+		return Problem{Title: err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, errBadInput):
 		return Problem{Title: strings.TrimPrefix(err.Error(), errBadInput.Error()+": "), Status: http.StatusUnprocessableEntity}
 	case errors.As(err, &tooLarge):

@@ -193,7 +193,9 @@ func (s *Store) persist(tx *gorm.DB, row sceneRow, fresh []Edit, doc *scene.Docu
 		if err != nil {
 			return err
 		}
-		row.ProductionID = p.ID
+		if p.ID != row.ProductionID {
+			row.ProductionID, row.Taken = p.ID, -1
+		}
 	}
 	err := tx.Select("*").Updates(&row).Error
 	if errors.Is(err, gorm.ErrDuplicatedKey) {

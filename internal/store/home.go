@@ -23,13 +23,16 @@ var ErrInUse = errors.New("the production still has scenes, perhaps in the bin; 
 type ProductionInfo struct {
 	ID, Name string
 	Scenes   int
+	Library  string // the document of what they share; "" as long as nobody has asked for it
 }
 
 // Productions lists all productions by name.
 func (s *Store) Productions(ctx context.Context) ([]ProductionInfo, error) {
 	var out []ProductionInfo
 	err := s.db.WithContext(ctx).Table("productions").
-		Select("productions.id, productions.name, count(scenes.id) filter (where scenes.binned_at is null and not scenes.emptied) as scenes").
+		Select("productions.id, productions.name, " +
+			"count(scenes.id) filter (where scenes.binned_at is null and not scenes.emptied and not scenes.library) as scenes, " +
+			"coalesce(max(scenes.id) filter (where scenes.library), '') as library").
 		Joins("left join scenes on scenes.production_id = productions.id").
 		Group("productions.id").Order("productions.name").Scan(&out).Error
 	return out, err
@@ -56,17 +59,20 @@ func (s *Store) RemoveProduction(ctx context.Context, id string) error {
 			return missing(err, "production")
 		}
 		var scenes int64
-		if err := tx.Model(&sceneRow{}).Where("production_id = ?", id).Count(&scenes).Error; err != nil {
+		if err := tx.Model(&sceneRow{}).Where("production_id = ? and not library", id).Count(&scenes).Error; err != nil {
 			return err
 		}
 		if scenes > 0 {
 			return ErrInUse
 		}
+		if err := tx.Delete(&sceneRow{}, "production_id = ? and library", id).Error; err != nil {
+			return err
+		}
 		return tx.Delete(&p).Error
 	})
 }
 
-// ScenesOf lists the scenes of a production, those in the bin too.
+// ScenesOf lists the scenes of a production, those in the bin too, and its library.
 func (s *Store) ScenesOf(ctx context.Context, production string) ([]string, error) {
 	var ids []string
 	err := s.db.WithContext(ctx).Model(&sceneRow{}).Where("production_id = ? and not emptied", production).Order("id").Pluck("id", &ids).Error
@@ -108,7 +114,7 @@ func (s *Store) Unbin(ctx context.Context, id string) error {
 }
 
 func (s *Store) change(ctx context.Context, id string, to map[string]any) error {
-	r := s.db.WithContext(ctx).Model(&sceneRow{}).Where("id = ? and not emptied", id).Updates(to)
+	r := s.db.WithContext(ctx).Model(&sceneRow{}).Where("id = ? and not emptied and not library", id).Updates(to)
 	if r.Error == nil && r.RowsAffected == 0 {
 		return missing(gorm.ErrRecordNotFound, "scene")
 	}
@@ -190,7 +196,7 @@ func (s *Store) RenameProduction(ctx context.Context, id, name string) error {
 func (s *Store) FreeTitle(ctx context.Context, production, title string) (string, error) {
 	var titles []string
 	err := s.db.WithContext(ctx).Table("scenes").Joins("join productions on productions.id = scenes.production_id").
-		Where("productions.name = ? and scenes.binned_at is null and not scenes.emptied", production).Pluck("scenes.title", &titles).Error
+		Where("productions.name = ? and scenes.binned_at is null and not scenes.emptied and not scenes.library", production).Pluck("scenes.title", &titles).Error
 	out := title
 	for n := 2; slices.Contains(titles, out); n++ {
 		out = fmt.Sprintf("%s %d", title, n)

@@ -97,7 +97,7 @@ func (s *Store) infos(ctx context.Context) *gorm.DB {
 		Select("scenes.*, productions.name as production, coalesce(covers.revision, -1) as pictured").
 		Joins("join productions on productions.id = scenes.production_id").
 		Joins("left join covers on covers.scene_id = scenes.id").
-		Where("not scenes.emptied")
+		Where("not scenes.emptied and not scenes.library")
 }
 
 // CreateScene stores a valid document as a new scene of the production that its
@@ -112,22 +112,26 @@ func (s *Store) CreateScene(ctx context.Context, doc *scene.Document) (SceneInfo
 		if err != nil {
 			return err
 		}
-		row := sceneRow{ID: info.ID, ProductionID: p.ID, Title: info.Title, Facts: info.Facts, EditedAt: info.EditedAt}
-		if err := tx.Create(&row).Error; err != nil {
-			if errors.Is(err, gorm.ErrDuplicatedKey) {
-				return ErrTaken
-			}
-			return err
-		}
-		var rows []entity
-		for _, t := range doc.Tables() {
-			for _, id := range t.IDs() {
-				rows = append(rows, entity{info.ID, "", t.Name(), id, jsonb(t.Get(id))})
-			}
-		}
-		return tx.CreateInBatches(rows, 500).Error
+		return create(tx, sceneRow{ID: info.ID, ProductionID: p.ID, Title: info.Title, Facts: info.Facts, EditedAt: info.EditedAt, Taken: -1}, doc)
 	})
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		err = ErrTaken
+	}
 	return info, err
+}
+
+// create stores a document under a new row.
+func create(tx *gorm.DB, row sceneRow, doc *scene.Document) error {
+	if err := tx.Create(&row).Error; err != nil {
+		return err
+	}
+	var rows []entity
+	for _, t := range doc.Tables() {
+		for _, id := range t.IDs() {
+			rows = append(rows, entity{row.ID, "", t.Name(), id, jsonb(t.Get(id))})
+		}
+	}
+	return tx.CreateInBatches(rows, 500).Error
 }
 
 // productionNamed returns the production of a name, a new one if there is none.

@@ -130,6 +130,8 @@ type (
 		Archived     bool
 		BinnedAt     *time.Time
 		Emptied      bool
+		Library      bool // it is no scene, but what those of its production share
+		Taken        int  // the revision of the library that the scene has taken, −1 for none
 	}
 	cover struct {
 		SceneID  string `gorm:"primaryKey"`

@@ -109,6 +109,25 @@ export interface paths {
         patch: operations["changeScene"];
         trace?: never;
     };
+    "/scenes/{scene}/operations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Performs an operation on a scene or a library that is not open, as its next edit. */
+        post: operations["operate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/copies": {
         parameters: {
             query?: never;
@@ -735,10 +754,18 @@ export interface components {
             author?: string;
             person?: string;
         };
+        Operation: {
+            operation: string;
+            arguments: components["schemas"]["Json"];
+            author?: string;
+            person?: string;
+        };
         ProductionInfo: {
             id: string;
             name: string;
             scenes: number;
+            /** @description The document of what its scenes share, read and edited like a scene */
+            library: string;
         };
         ProductionName: {
             name: string;
@@ -1186,6 +1213,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SceneInfo"];
                 };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    operate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Operation"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Failed"];
         };

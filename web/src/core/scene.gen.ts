@@ -342,6 +342,7 @@ export interface Kit {
   primes?: number[];
   zooms?: [number, number][];
   squeeze?: number;
+  shared?: boolean;
 }
 export interface Board {
   shot: string;
