@@ -11,6 +11,7 @@ import (
 	"syscall/js"
 
 	"proscen/core/assembly"
+	"proscen/core/clip"
 	"proscen/core/compose"
 	"proscen/core/curve"
 	"proscen/core/geom"
@@ -76,6 +77,19 @@ func (h *host) atRate(args []js.Value) any {
 	}
 	s := &h.session.Doc.Settings
 	return reply(map[string]any{"rate": to.String(), "drops": to.CanDrop(), "frames": assembly.StoryAtRate(s, to).Count()})
+}
+
+// clip copies a selection as it looks at a frame of story time.
+func (h *host) clip(args []js.Value) any {
+	var sel clip.Selection
+	if err := json.Unmarshal([]byte(args[0].String()), &sel); err != nil {
+		return failed(err)
+	}
+	doc, err := h.session.Clip(sel, args[1].Float())
+	if err != nil {
+		return failed(err)
+	}
+	return reply(map[string]any{"clip": doc})
 }
 
 func (h *host) parseTimecode(args []js.Value) any {

@@ -6,6 +6,7 @@ import (
 
 	"proscen/core/edit"
 	"proscen/core/scene"
+	"proscen/core/timing"
 )
 
 // Panel is a picture among the files that becomes a board.
@@ -52,26 +53,30 @@ type boardArgs struct {
 	ID string `json:"id"`
 }
 
-// addBoard gives a shot a board from one of its frames on; one that begins at
-// the same frame goes.
 func addBoard(d *edit.Draft, a boardArgs) (string, error) {
-	s, ok := d.Doc.Shots[a.Shot]
+	return "hold a board against shot " + d.Doc.Shots[a.Shot].Number, PutBoard(d, a.Shot, a.Panel, a.At, a.ID)
+}
+
+// PutBoard gives a shot a board from one of its frames on; one that begins at the same
+// frame goes. With an id it is stored as that entity.
+func PutBoard(d *edit.Draft, shot string, p Panel, at int, id string) error {
+	s, ok := d.Doc.Shots[shot]
 	if !ok {
-		return "", errGone
+		return errGone
 	}
-	if a.At < 0 || a.At >= s.Screen().Count() {
-		return "", fmt.Errorf("a board of shot %s begins from 0 to %d frames after its start, not %d", s.Number, s.Screen().Count()-1, a.At)
+	if at < 0 || at >= s.Screen().Count() {
+		return fmt.Errorf("a board of shot %s begins from 0 to %d frames after its start, not %d", s.Number, s.Screen().Count()-1, at)
 	}
-	for _, id := range d.Doc.BoardsOf(a.Shot) {
-		if d.Doc.Boards[id].At == a.At {
-			d.Delete("boards", id)
+	for _, k := range d.Doc.BoardsOf(shot) {
+		if d.Doc.Boards[k].At == at {
+			d.Delete("boards", k)
 		}
 	}
-	if a.ID == "" {
-		a.ID = d.NewID()
+	if id == "" {
+		id = d.NewID()
 	}
-	d.SetBoard(a.ID, scene.Board{Shot: a.Shot, Name: a.Name, Blob: a.Blob, Width: a.Width, Height: a.Height, At: a.At})
-	return "hold a board against shot " + s.Number, nil
+	d.SetBoard(id, scene.Board{Shot: shot, Name: p.Name, Blob: p.Blob, Width: p.Width, Height: p.Height, At: at})
+	return nil
 }
 
 type cardArgs struct {
@@ -100,13 +105,23 @@ func addCard(d *edit.Draft, a cardArgs) (string, error) {
 
 type footageArgs struct {
 	scene.Footage
-	ID string `json:"id"`
+	From string `json:"from"` // the rate of the library that it is taken from, "" for the scene's
+	ID   string `json:"id"`
 }
 
 // addFootage adds a video that shots can play.
 func addFootage(d *edit.Draft, a footageArgs) (string, error) {
 	if a.ID == "" {
 		a.ID = d.NewID()
+	}
+	if here := d.Doc.Settings.Rate; a.From != "" {
+		from, err := timing.ParseRate(a.From)
+		if err != nil {
+			return "", err
+		}
+		if from != here {
+			a.Footage = paced(filed(a.Footage, from, here), here.PerSecond()/from.PerSecond())
+		}
 	}
 	d.SetFootage(a.ID, a.Footage)
 	return "add footage " + a.Footage.Name, nil

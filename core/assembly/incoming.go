@@ -5,7 +5,9 @@ import (
 	"fmt"
 
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
+	"proscen/core/timing"
 )
 
 // IncomingShot is a shot from elsewhere, with its boards.
@@ -129,4 +131,42 @@ func bringLines(d *edit.Draft, a linesArgs) (string, error) {
 		d.SetLine(d.NewID(), l)
 	}
 	return fmt.Sprintf("bring in %d lines", len(a.Lines)), nil
+}
+
+// PutIn puts shots, which follow one another from frame 0 on, into the main lane of an
+// assembly at a screen frame; a shot that runs there is split, and everything later
+// moves. Numbers that are in use, or would be out of order, are made anew. It returns the shots' ids.
+func PutIn(d *edit.Draft, assembly string, at int, shots []IncomingShot) ([]string, error) {
+	c, err := open(d, assembly)
+	if err != nil || len(shots) == 0 {
+		return nil, err
+	}
+	l := c.main()
+	next := l.openAt(max(0, at), shots[len(shots)-1].Shot.ScreenOut)
+	var ids []string
+	for i, in := range shots {
+		s := in.Shot
+		s.ScreenIn, s.ScreenOut = s.ScreenIn+at, s.ScreenOut+at
+		if c.numbers()[s.Number] > 0 || !l.fits(next+i, s.Number) {
+			s.Number = l.number(next + i)
+		}
+		id := d.NewID()
+		l.insert(next+i, id, s)
+		for _, b := range in.Boards {
+			b.Shot = id
+			d.SetBoard(d.NewID(), b)
+		}
+		ids = append(ids, id)
+	}
+	_, err = c.done("")
+	return ids, err
+}
+
+// AtRate brings a whole document to another rate, with seconds kept.
+func AtRate(doc *scene.Document, to timing.Rate) error {
+	if doc.Settings.Rate == to {
+		return nil
+	}
+	_, err := changeRate(&edit.Draft{Draft: patch.NewDraft(doc)}, rateArgs{Rate: to.String(), Keep: "seconds"})
+	return err
 }

@@ -476,6 +476,11 @@ func (l *lane) number(i int) string {
 	}
 }
 
+// fits tells whether a number sorts between its neighbours at an index.
+func (l *lane) fits(i int, number string) bool {
+	return (i == 0 || l.shots[i-1].Number < number) && (i == len(l.shots) || number < l.shots[i].Number)
+}
+
 // suffix counts a, b, … z, za, zb …
 func suffix(k int) string { return strings.Repeat("z", k/26) + string(rune('a'+k%26)) }
 

@@ -146,15 +146,30 @@ func rows[T any](c clocks, of map[string]T, row func(T) string, at func(T) timin
 // files lets footage remember the rate of its file.
 func (c clocks) files(from, to timing.Rate) {
 	for _, id := range slices.Sorted(maps.Keys(c.Doc.Footage)) {
-		f := c.Doc.Footage[id]
-		switch f.Rate {
-		case timing.Rate{}:
-			f.Rate = from
-		case to:
-			f.Rate = timing.Rate{}
-		}
-		c.SetFootage(id, f)
+		c.SetFootage(id, filed(c.Doc.Footage[id], from, to))
 	}
+}
+
+// filed returns footage of a scene at one rate as one at another has it: its file
+// keeps its own.
+func filed(f scene.Footage, from, to timing.Rate) scene.Footage {
+	switch f.Rate {
+	case timing.Rate{}:
+		f.Rate = from
+	case to:
+		f.Rate = timing.Rate{}
+	}
+	return f
+}
+
+// paced returns footage whose frames are counted at another pace, with seconds kept.
+func paced(f scene.Footage, pace float64) scene.Footage {
+	f.Frames = max(1, int(math.Floor(float64(f.Frames)*pace+1e-9)))
+	f.Pace = f.FileFrame(1) / pace
+	if math.Abs(f.Pace-1) < 1e-9 {
+		f.Pace = 0
+	}
+	return f
 }
 
 func (c clocks) cut() {
@@ -178,13 +193,7 @@ func (c clocks) cut() {
 		c.SetShot(id, s)
 	}
 	for _, id := range slices.Sorted(maps.Keys(doc.Footage)) {
-		f := doc.Footage[id]
-		f.Frames = max(1, int(math.Floor(float64(f.Frames)*c.pace+1e-9)))
-		f.Pace = f.FileFrame(1) / c.pace
-		if math.Abs(f.Pace-1) < 1e-9 {
-			f.Pace = 0
-		}
-		c.SetFootage(id, f)
+		c.SetFootage(id, paced(doc.Footage[id], c.pace))
 	}
 	for _, id := range slices.Sorted(maps.Keys(doc.Boards)) {
 		b := doc.Boards[id]

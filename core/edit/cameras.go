@@ -34,7 +34,7 @@ type cameraAddArgs struct {
 // name. Without Like it is like the camera with the highest number; the first
 // one takes its lenses from the first kit.
 func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
-	number := nextCamera(d.Doc)
+	number := NextCamera(d.Doc)
 	if a.Name == "" {
 		a.Name = "Camera " + strconv.Itoa(number)
 	}
@@ -60,8 +60,8 @@ func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
 	return fmt.Sprintf("add camera %d", number), nil
 }
 
-// nextCamera returns the number after the highest that a camera has.
-func nextCamera(doc *scene.Document) int {
+// NextCamera returns the number after the highest that a camera has.
+func NextCamera(doc *scene.Document) int {
 	number := 1
 	for _, n := range doc.Nodes {
 		if n.Camera != nil {
@@ -123,7 +123,7 @@ func cameraCopy(d *Draft, a cameraCopyArgs) (string, error) {
 	if !a.Keys {
 		p := d.Stage.Picture(a.ID, a.Frame)
 		k := *n.Camera
-		k.Number = nextCamera(d.Doc)
+		k.Number = NextCamera(d.Doc)
 		k.Color = CameraColors[(k.Number-1)%len(CameraColors)]
 		k.Support, k.Unrest, k.Aim, k.AimAt, k.Left, k.Level, k.Lag, k.Archived, k.Order = scene.Sticks, nil, scene.AimFree, "", nil, false, 0, false, 0
 		k.Focal, k.Focus = p.Focal, p.Focus

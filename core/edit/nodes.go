@@ -346,23 +346,29 @@ func pick(d *Draft, id string) string {
 	return id
 }
 
-// freeName returns a name that no node has: the name itself, or with a number
-// instead of its own.
-func freeName(doc *scene.Document, name string) string {
-	taken := map[string]bool{}
+// freeName returns a name that no node has: the one asked for, or with a number.
+func freeName(doc *scene.Document, name string) string { return Names(doc)(name) }
+
+// Names returns a function that gives out names which no node has, and none twice.
+func Names(doc *scene.Document) func(name string) string {
+	taken := make(map[string]bool, len(doc.Nodes))
 	for _, n := range doc.Nodes {
 		taken[n.Name] = true
 	}
-	if !taken[name] {
-		return name
+	next := map[string]int{} // by the name without its number
+	return func(name string) string {
+		if !taken[name] {
+			taken[name] = true
+			return name
+		}
+		stem := strings.TrimRight(strings.TrimRight(name, "0123456789"), " ")
+		for i := max(2, next[stem]); ; i++ {
+			if out := stem + " " + strconv.Itoa(i); !taken[out] {
+				taken[out], next[stem] = true, i+1
+				return out
+			}
+		}
 	}
-	stem := strings.TrimRight(name, "0123456789")
-	stem = strings.TrimRight(stem, " ")
-	out := name
-	for i := 2; taken[out]; i++ {
-		out = stem + " " + strconv.Itoa(i)
-	}
-	return out
 }
 
 type markerAddArgs struct {

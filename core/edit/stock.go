@@ -209,7 +209,7 @@ func (d *Draft) copyNode(id, parent, as string) string {
 	n.Locked = false
 	if n.Camera != nil {
 		c := *n.Camera
-		c.Number = nextCamera(d.Doc)
+		c.Number = NextCamera(d.Doc)
 		c.Color = CameraColors[(c.Number-1)%len(CameraColors)]
 		c.Order, c.Archived = 0, false
 		n.Camera = &c

@@ -9,6 +9,7 @@ import (
 	"maps"
 
 	"proscen/core/assembly"
+	"proscen/core/clip"
 	"proscen/core/edit"
 	"proscen/core/kit"
 	"proscen/core/motion"
@@ -22,6 +23,7 @@ import (
 func Operations() edit.Catalog {
 	c := edit.Core()
 	maps.Copy(c, assembly.Operations())
+	maps.Copy(c, clip.Operations())
 	return c
 }
 
@@ -277,4 +279,12 @@ func (s *Session) ShotAt(shot string, screen float64) (program.Playing, bool) {
 		return program.Playing{}, false
 	}
 	return s.Program().Show(&program.Entry{ID: shot, Shot: e}, screen), true
+}
+
+// Clip copies a selection as it looks at a frame of story time, for paste in this or
+// another scene.
+func (s *Session) Clip(sel clip.Selection, frame float64) (out *scene.Document, err error) {
+	s.Cancel()
+	s.aside(func() { out, err = clip.Take(s.Doc, sel, frame, s.Stage()) })
+	return out, err
 }

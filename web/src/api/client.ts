@@ -38,8 +38,8 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   } catch {
     throw new RequestFailed(0, 'The server does not answer. Check that it is running; your work goes on here.')
   }
-  if (a.error || a.data === undefined) {
+  if (a.error || (a.data === undefined && a.response.status !== 204)) {
     throw new RequestFailed(a.response.status, a.error?.title ?? `The server answered ${a.response.status}.`)
   }
-  return a.data
+  return a.data as T
 }

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 // What a scene has once: its title, rate, clocks, formats and units.
-import { Trash2 } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead, type ClockName } from '@/stores/playhead'
@@ -8,6 +7,7 @@ import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 import { perSecond, rateName } from '@/ui/rates'
 import { sentence } from '@/ui/sentence'
+import FormatsTable from './FormatsTable.vue'
 
 defineEmits<{ close: [] }>()
 const scene = useScene()
@@ -68,19 +68,6 @@ function begin(clock: ClockName, e: Event) {
 }
 const story = (r: { in: number; out: number }) =>
   set({ story: { in: Math.round(r.in), out: Math.round(r.out) } }, 'change the story range')
-
-const spare = computed(() =>
-  offered.shapes.filter((s) => !Object.values(scene.doc.formats).some((f) => f.name === s.name)),
-)
-const put = (id: string, change: object) => scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
-function renameFormat(id: string, e: Event) {
-  const field = e.target as HTMLInputElement
-  if (!put(id, { name: field.value.trim() })) field.value = scene.doc.formats[id]!.name
-}
-function add(name: string) {
-  const shape = offered.shapes.find((s) => s.name === name) ?? { name: 'custom', width: 1280, height: 720 }
-  scene.run('formatPut', { ...shape, deliver: true })
-}
 </script>
 <template>
   <el-dialog :model-value="true" title="Scene settings" width="640" @close="$emit('close')">
@@ -225,80 +212,7 @@ function add(name: string) {
           <el-radio-button value="metres" label="metres" /><el-radio-button value="feet" label="feet" />
         </el-radio-group>
       </div>
-      <table aria-label="Formats">
-        <thead>
-          <tr>
-            <th>Format</th>
-            <th>Width</th>
-            <th>Height</th>
-            <th>Worked in</th>
-            <th>Delivered</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(f, id) in scene.doc.formats" :key="id">
-            <td>
-              <input
-                v-typed
-                class="text"
-                :value="f.name"
-                :aria-label="`Name of ${f.name}`"
-                @change="renameFormat(String(id), $event)"
-              />
-            </td>
-            <td>
-              <NumberField
-                label=""
-                unit="px"
-                :digits="0"
-                :value="f.width"
-                @change="put(String(id), { width: Math.round($event) })"
-              />
-            </td>
-            <td>
-              <NumberField
-                label=""
-                unit="px"
-                :digits="0"
-                :value="f.height"
-                @change="put(String(id), { height: Math.round($event) })"
-              />
-            </td>
-            <td>
-              <input
-                type="radio"
-                :checked="settings.format === id"
-                :aria-label="`Work in ${f.name}`"
-                @change="set({ format: id }, `work in ${f.name}`)"
-              />
-            </td>
-            <td>
-              <input
-                type="checkbox"
-                :checked="f.deliver || settings.format === id"
-                :disabled="settings.format === id"
-                :aria-label="`Deliver ${f.name}`"
-                @change="put(String(id), { deliver: ($event.target as HTMLInputElement).checked })"
-              />
-            </td>
-            <td>
-              <button
-                class="icon"
-                :aria-label="`Remove ${f.name}`"
-                :disabled="settings.format === id"
-                @click="scene.run('formatRemove', { id })"
-              >
-                <Trash2 :size="14" />
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <div class="line">
-        <button v-for="s in spare" :key="s.name" class="act" @click="add(s.name)">Add {{ s.name }}</button>
-        <button class="act" @click="add('')">Add a custom one</button>
-      </div>
+      <FormatsTable deliver />
     </div>
   </el-dialog>
 </template>
@@ -315,8 +229,7 @@ function add(name: string) {
   gap: 6px 10px;
   align-items: center;
 }
-.row > span:first-child,
-th {
+.row > span:first-child {
   color: var(--dim);
   font: 12px var(--font-condensed);
   text-align: left;
@@ -377,15 +290,6 @@ th {
   height: auto;
   display: block;
   padding: 4px 10px;
-}
-table {
-  border-collapse: collapse;
-}
-td {
-  padding: 2px 6px 2px 0;
-}
-td .field {
-  width: 104px;
 }
 .why {
   margin: 0;

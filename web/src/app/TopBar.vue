@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { CircleHelp, CloudAlert, CloudCheck, CloudUpload, History, Redo2, Search, Undo2 } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { CircleHelp, Search } from '@lucide/vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useScene } from '@/stores/scene'
 import { desks, useView } from '@/stores/view'
-import HistoryLeaf from './HistoryLeaf.vue'
-import PeopleHere from './PeopleHere.vue'
+import EditState from './EditState.vue'
 import SceneSettings from './SceneSettings.vue'
 
 defineEmits<{ help: []; find: [] }>()
@@ -14,11 +13,6 @@ const view = useView()
 const router = useRouter()
 const settings = ref(false)
 const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
-const saying = computed(() => {
-  if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
-  const waiting = `${scene.waiting} ${scene.waiting === 1 ? 'edit waits' : 'edits wait'}`
-  return scene.saved === 'saving' ? (scene.waiting > 1 ? `saving · ${waiting}` : 'saving') : `not saved · ${waiting}`
-})
 function format(id: string) {
   scene.run('set', {
     collection: 'settings',
@@ -64,55 +58,7 @@ function format(id: string) {
     >
       <el-option v-for="(f, id) in scene.doc.formats" :key="id" :value="id" :label="f.name" />
     </el-select>
-    <button
-      class="icon"
-      aria-label="Undo"
-      :title="scene.undoable.length ? `Undo: ${scene.undoable.at(-1)!.label}` : 'Nothing to undo'"
-      :disabled="!scene.undoable.length || !!scene.past"
-      @click="scene.undo()"
-    >
-      <Undo2 :size="17" />
-    </button>
-    <button
-      class="icon"
-      aria-label="Redo"
-      :title="scene.redoable.length ? `Redo: ${scene.redoable.at(-1)!.label}` : 'Nothing to redo'"
-      :disabled="!scene.redoable.length || !!scene.past"
-      @click="scene.redo()"
-    >
-      <Redo2 :size="17" />
-    </button>
-    <button
-      class="icon"
-      :class="{ told: scene.lost.length }"
-      aria-label="History"
-      :title="
-        scene.lost.length ? `History · ${scene.lost.length} could not be kept` : 'History: what was done, and versions'
-      "
-      :aria-pressed="view.history"
-      @click="view.history = !view.history"
-    >
-      <History :size="17" />
-    </button>
-    <span
-      v-if="scene.loaded"
-      class="saved"
-      :class="scene.saved"
-      role="status"
-      aria-label="Saved state"
-      :title="
-        scene.saved === 'waiting'
-          ? 'The server does not answer. What was done is kept in this browser, and sent as soon as it answers.'
-          : ''
-      "
-    >
-      <CloudCheck v-if="scene.saved === 'saved'" :size="15" /><CloudUpload
-        v-else-if="scene.saved === 'saving'"
-        :size="15"
-      /><CloudAlert v-else :size="15" />
-      {{ saying }}
-    </span>
-    <PeopleHere v-if="scene.loaded" />
+    <EditState />
     <button
       class="icon"
       aria-label="Find"
@@ -125,7 +71,6 @@ function format(id: string) {
     <button class="icon" aria-label="Keyboard" title="Keyboard (?)" @click="$emit('help')">
       <CircleHelp :size="17" />
     </button>
-    <HistoryLeaf v-model="view.history" />
   </header>
 </template>
 <style scoped>
@@ -199,23 +144,5 @@ function format(id: string) {
 }
 .format {
   width: 132px;
-}
-.saved {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  min-width: 124px;
-  color: var(--dim);
-  font: 12px var(--font-condensed);
-}
-.told {
-  border-color: var(--warning);
-  color: var(--warning);
-}
-.saved.saved svg {
-  color: var(--good);
-}
-.saved.waiting {
-  color: var(--warning);
 }
 </style>

@@ -20,7 +20,7 @@ import type {
 } from './scene.gen'
 import coreUrl from '../../wasm/core.wasm?url'
 
-export type { Action, Board, Card, Document, Footage, Key, Line, Marker, Node, Path, Settings, Shot, Sound, Track }
+export type { Action, Board, Card, Document, Footage, Key, Kit, Line, Model, Marker, Node, Path, Settings, Shot, Sound, Track }
 export type CollectionName = Exclude<keyof Document, 'schema'>
 export type Vec3 = [number, number, number]
 
@@ -443,6 +443,7 @@ interface RawCore {
   parseTimecode(clock: string, text: string): string
   offered(): string
   atRate(text: string): string
+  clip(selection: string, frame: number): string
   stock(): string
   sharpZone(focal: number, stop: number, focus: number, sensorWidth: number, sensorHeight: number): string
   curve(keys: string, from: number, to: number, steps: number): Float32Array
@@ -708,6 +709,11 @@ export const core = {
   /** A rate as it is typed, and what the scene would be with it: its story's frames with seconds kept. */
   atRate: (text: string): { rate?: string; drops?: boolean; frames?: number; error?: string } =>
     answer(raw().atRate(text)),
+  /** Copies a selection as it looks at a frame of story time, for the operation paste in any scene. */
+  clip: (
+    selection: { nodes?: string[]; paths?: string[]; shots?: string[] },
+    frame: number,
+  ): { clip?: Document; error?: string } => answer(raw().clip(JSON.stringify(selection), frame)),
   parseTimecode: (clock: 'story' | 'screen', text: string): { frame?: number; error?: string } =>
     answer(raw().parseTimecode(clock, text)),
   stock: (): Stock => answer(raw().stock()),

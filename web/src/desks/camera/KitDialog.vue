@@ -1,61 +1,78 @@
 <script setup lang="ts">
-// The lens kits of the production: primes and zooms written as a list.
-import { ref, watch } from 'vue'
+// The lens kits of a scene, those of its production among them; or of a library.
+import { computed, ref, watch } from 'vue'
+import { useLibrary } from '@/stores/library'
 import { useScene } from '@/stores/scene'
+import { lensesOf, readLenses } from './kits'
 
-const props = defineProps<{ kit: string }>()
+/** In a library, kits are only put together; in a scene, one is chosen too. */
+const props = defineProps<{ kit: string; library?: boolean }>()
 const emit = defineEmits<{ close: []; use: [id: string] }>()
 const scene = useScene()
+const library = useLibrary()
 const id = ref(props.kit)
 const name = ref('')
 const lenses = ref('')
 const squeeze = ref(1)
 const wrong = ref('')
-watch(
-  id,
-  () => {
-    const k = scene.doc.kits[id.value]
-    name.value = k?.name ?? 'New kit'
-    squeeze.value = k?.squeeze || 1
-    lenses.value = [...(k?.primes ?? []), ...(k?.zooms ?? []).map((z) => `${z[0]}–${z[1]}`)].join(', ')
-    wrong.value = ''
-  },
-  { immediate: true },
+const busy = ref(false)
+const kit = computed(() => scene.doc.kits[id.value])
+function read() {
+  name.value = kit.value?.name ?? 'New kit'
+  squeeze.value = kit.value?.squeeze || 1
+  lenses.value = lensesOf(kit.value)
+  wrong.value = ''
+}
+watch(id, read, { immediate: true })
+const changed = computed(
+  () =>
+    name.value !== kit.value?.name ||
+    squeeze.value !== (kit.value?.squeeze || 1) ||
+    lenses.value !== lensesOf(kit.value),
 )
-function save() {
-  const primes: number[] = []
-  const zooms: [number, number][] = []
-  for (const part of lenses.value.split(/[,;\n]+/).map((p) => p.trim())) {
-    if (!part) continue
-    const ends = part
-      .replace(/mm$/, '')
-      .split(/\s*[–—-]\s*/)
-      .map(Number)
-    if (ends.some((v) => !(v >= 1)) || ends.length > 2) {
-      wrong.value = `“${part}” is neither a focal length such as 35 nor a zoom such as 24–70.`
-      return
-    }
-    if (ends.length === 2) zooms.push([ends[0]!, ends[1]!])
-    else primes.push(ends[0]!)
-  }
-  primes.sort((a, b) => a - b)
-  const args = { name: name.value, primes, zooms, squeeze: squeeze.value }
-  const [made] = id.value ? [id.value] : scene.make('kits', 'kitPut', args)
-  if (id.value && !scene.run('kitPut', { ...args, id: id.value })) return
-  if (!made) return
+function written() {
+  const found = readLenses(lenses.value)
+  wrong.value = found.wrong
+  return { name: name.value.trim(), primes: found.primes, zooms: found.zooms, squeeze: squeeze.value }
+}
+function done(made: string) {
   emit('use', made)
   emit('close')
+}
+/** Keeps the kit in this document: in a scene it is the scene's own. */
+function keepHere() {
+  const args = written()
+  if (wrong.value) return
+  const made = id.value
+    ? scene.run('kitPut', { ...args, id: id.value }) && id.value
+    : scene.make('kits', 'kitPut', args)[0]
+  if (made) done(made)
+}
+/** Keeps the kit in the production: all its scenes take it. */
+async function share() {
+  const args = written()
+  if (wrong.value || busy.value) return
+  busy.value = true
+  const made = id.value || crypto.randomUUID()
+  const put = await library.putKit(made, args)
+  busy.value = false
+  if (put) done(made)
 }
 function remove() {
   if (scene.run('remove', { collection: 'kits', ids: [id.value] })) id.value = Object.keys(scene.doc.kits)[0] ?? ''
 }
 </script>
 <template>
-  <el-dialog :model-value="true" title="Lens kits" width="420" @close="emit('close')">
+  <el-dialog :model-value="true" title="Lens kits" width="460" @close="emit('close')">
     <label class="field"
       >Kit
       <el-select v-model="id" size="small" aria-label="Kit" :empty-values="[null, undefined]">
-        <el-option v-for="(k, key) in scene.doc.kits" :key="key" :value="key" :label="k.name" />
+        <el-option
+          v-for="(k, key) in scene.doc.kits"
+          :key="key"
+          :value="key"
+          :label="library ? k.name : `${k.name}, ${k.shared ? 'of the production' : 'of this scene'}`"
+        />
         <el-option value="" label="a new kit" />
       </el-select>
     </label>
@@ -77,9 +94,23 @@ function remove() {
       </el-select>
     </label>
     <p v-if="wrong" role="alert" class="wrong">{{ wrong }}</p>
+    <p v-if="!library && kit?.shared && changed" class="note">
+      This kit is of the production. Changed here alone, it becomes this scene’s own.
+    </p>
     <template #footer>
-      <button v-if="id" class="act" @click="remove">Remove the kit</button>
-      <button class="act primary" @click="save">Use this kit</button>
+      <button v-if="id && !kit?.shared" class="act" @click="remove">Remove the kit</button>
+      <template v-if="library">
+        <button class="act main" @click="keepHere">{{ id ? 'Change the kit' : 'Make the kit' }}</button>
+      </template>
+      <template v-else>
+        <button v-if="changed || !id" class="act" :disabled="busy" @click="keepHere">
+          {{ id ? 'Change in this scene' : 'Make for this scene' }}
+        </button>
+        <button v-if="changed || !id || !kit?.shared" class="act" :disabled="busy" @click="share">
+          {{ !id ? 'Make for all scenes' : kit?.shared ? 'Change in all scenes' : 'Give to all scenes' }}
+        </button>
+        <button v-if="id && !changed" class="act main" @click="done(id)">Use this kit</button>
+      </template>
     </template>
   </el-dialog>
 </template>
