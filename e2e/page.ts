@@ -18,7 +18,7 @@ export async function newScene(page: Page, production: string, title: string, st
   await dialog.getByLabel('Production').fill(production)
   await dialog.getByRole('textbox', { name: 'Title' }).fill(title)
   if (rate) {
-    await dialog.getByText('24 f/s', { exact: true }).click()
+    await dialog.getByText('production’s', { exact: true }).first().click()
     await page.getByRole('option', { name: `${rate} f/s`, exact: true }).click()
   }
   await dialog.getByText(start, { exact: true }).click()

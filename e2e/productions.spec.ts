@@ -157,6 +157,102 @@ test('an empty scene says what to do first, with the button that does it, and sa
   await expect(notes).toHaveCount(0)
 })
 
+const kitOf = async (title: string) =>
+  Object.values((await server.document(await idOf(title))).document.kits!).map(
+    (k) => k as { name: string; primes: number[]; shared?: boolean },
+  )
+const dialog = (page: Page) => page.getByRole('dialog', { name: 'Lens kits' })
+async function lenses(page: Page, list: string, press: string) {
+  await dialog(page).getByLabel('Lenses of the kit').fill(list)
+  await dialog(page).getByRole('button', { name: press }).click()
+  await expect(dialog(page)).toBeHidden()
+}
+
+test('the scenes of a production share a lens kit, and one keeps it as its own', async ({ page }) => {
+  await page.goto(server.url)
+  await page.getByRole('link', { name: 'What Valley shares' }).click()
+  await page.getByRole('button', { name: 'New kit' }).click()
+  await dialog(page).getByLabel('Kit name').fill('Valley primes')
+  await lenses(page, '18, 35, 75', 'Make the kit')
+  await saved(page)
+  for (const title of ['First steps', 'At the bridge'])
+    await expect.poll(() => kitOf(title)).toEqual([{ name: 'Valley primes', primes: [18, 35, 75], shared: true }])
+  // It is changed from within a scene, for all.
+  await page.goto(`${server.url}/scenes/${await idOf('First steps')}/frame`)
+  await saved(page)
+  await page.getByRole('button', { name: /^Look through camera 1/ }).click()
+  await page.getByRole('tab', { name: 'lens' }).click()
+  await page.getByRole('button', { name: 'Kits…' }).click()
+  await dialog(page).getByText('a new kit').click()
+  await page.getByRole('option', { name: 'Valley primes, of the production' }).click()
+  await lenses(page, '21, 40', 'Change in all scenes')
+  await expect(page.getByRole('button', { name: '21 mm' })).toBeVisible()
+  for (const title of ['First steps', 'At the bridge'])
+    await expect.poll(async () => (await kitOf(title))[0]!.primes).toEqual([21, 40])
+  // And for this one alone.
+  await page.getByRole('button', { name: 'Kits…' }).click()
+  await lenses(page, '21, 40, 90', 'Change in this scene')
+  await saved(page)
+  await page.getByRole('link', { name: 'All scenes' }).click()
+  await page.getByRole('link', { name: 'What Valley shares' }).click()
+  await page.getByRole('button', { name: 'Change Valley primes' }).click()
+  await lenses(page, '24', 'Change the kit')
+  await expect.poll(async () => (await kitOf('At the bridge'))[0]!.primes).toEqual([24])
+  expect(await kitOf('First steps')).toEqual([{ name: 'Valley primes', primes: [21, 40, 90] }])
+  // What is done to the library is undone like anything else.
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(async () => (await kitOf('At the bridge'))[0]!.primes).toEqual([21, 40])
+  await newScene(await home(page), 'Valley', 'Takes it')
+  expect((await kitOf('Takes it'))[0]!.primes).toEqual([21, 40])
+})
+async function home(page: Page) {
+  await page.getByRole('link', { name: 'All scenes' }).click()
+  return page
+}
+
+test('things and shots are copied in one scene and pasted in another', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${await idOf('A room')}/dress`)
+  await saved(page)
+  const list = page.getByLabel('In scene')
+  await list.getByRole('button', { name: 'Stove prop' }).click()
+  await list.getByRole('button', { name: 'Table prop' }).click({ modifiers: ['Control'] })
+  await page.keyboard.press('Control+c')
+  await expect(page.getByText('Copied 2 things.', { exact: false })).toBeVisible()
+  await page.goto(`${server.url}/scenes/${await idOf('Second steps')}/dress`) // another page, another life
+  await saved(page)
+  await page.keyboard.press('Control+v')
+  await expect(list.getByRole('button', { name: 'Stove prop' })).toBeVisible()
+  await saved(page)
+  const nodes = async (title: string) =>
+    Object.values((await server.document(await idOf(title))).document.nodes!) as { name: string; position: number[] }[]
+  const place = (all: { name: string; position: number[] }[], name: string) =>
+    all.find((n) => n.name === name)?.position
+  for (const name of ['Stove', 'Table'])
+    expect(place(await nodes('Second steps'), name)).toEqual(place(await nodes('A room'), name))
+  await page.keyboard.press('Control+z')
+  await expect(list.getByRole('button', { name: 'Stove prop' })).toHaveCount(0)
+
+  // A shot brings its camera along, at the playhead.
+  await page.goto(`${server.url}/scenes/${await idOf('First steps')}/splice`)
+  await saved(page)
+  await page.getByRole('listitem', { name: /^Shot 010,/ }).click()
+  await page.keyboard.press('Control+c')
+  await expect(page.getByText('Copied 1 thing and 1 shot.', { exact: false })).toBeVisible()
+  await page.goto(`${server.url}/scenes/${await idOf('In the harbour')}/splice`)
+  await saved(page)
+  await page.keyboard.press('Control+v')
+  await expect(page.getByRole('listitem', { name: /^Shot 010,/ })).toBeVisible()
+  await saved(page)
+  const from = (await server.document(await idOf('First steps'))).document
+  const to = (await server.document(await idOf('In the harbour'))).document
+  type Shot = { camera: string; screenIn: number; screenOut: number }
+  const was = Object.values(from.shots!)[0] as Shot
+  const is = Object.values(to.shots!)[0] as Shot
+  expect(to.nodes![is.camera]).toMatchObject({ kind: 'camera', position: from.nodes![was.camera]!.position })
+  const seconds = (s: Shot, rate: number) => (s.screenOut - s.screenIn) / rate
+  expect(Math.abs(seconds(is, 30000 / 1001) - seconds(was, 24))).toBeLessThan(0.5 / 29.97 + 1e-6)
+})
+
 test('one field finds things, shots, scenes and commands, and goes there', async ({ page }) => {
   await page.goto(`${server.url}/scenes/${await idOf('Rates')}/dress`)
   await saved(page)

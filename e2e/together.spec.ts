@@ -162,7 +162,7 @@ test('what cannot be kept is said and can be looked at; history shows and restor
   await history.getByRole('button', { name: 'See it', exact: true }).click()
   await expect(page.getByText('You see version “before trying”')).toBeVisible()
   await expect(page.getByRole('button', { name: /^Marker .* at 20$/ })).toHaveCount(0)
-  await page.getByRole('button', { name: 'Back to the scene' }).click()
+  await page.getByRole('button', { name: 'Back to the present' }).click()
   await expect(page.getByRole('button', { name: /^Marker .* at 20$/ })).toBeVisible()
   await history.getByRole('button', { name: 'Restore', exact: true }).click()
   await expect(page.getByRole('button', { name: /^Marker .* at 20$/ })).toHaveCount(0)

@@ -92,6 +92,19 @@ func (h *host) clip(args []js.Value) any {
 	return reply(map[string]any{"clip": doc})
 }
 
+// unused lists what nothing uses, with what it is called.
+func (h *host) unused([]js.Value) any {
+	type named struct {
+		scene.Thing
+		Name string `json:"name"`
+	}
+	out := []named{}
+	for _, t := range h.session.Doc.Unused() {
+		out = append(out, named{t, h.session.Doc.Called(t.Collection, t.ID)})
+	}
+	return reply(out)
+}
+
 func (h *host) parseTimecode(args []js.Value) any {
 	f, err := h.session.Doc.Settings.ParseTimecode(scene.Clock(args[0].String()), args[1].String())
 	if err != nil {

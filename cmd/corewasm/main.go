@@ -56,7 +56,7 @@ func main() {
 		"structure": h.structure, "mesh": h.mesh, "evaluate": h.evaluate, "onAir": h.onAir, "screenAt": h.screenAt,
 		"path": h.path, "trail": h.trail, "handles": h.handles, "strike": h.strike, "ground": h.ground, "extent": h.extent, "missing": h.missing, "provide": h.provide, "texture": h.texture, "bent": h.bent, "snap": h.snap, "way": h.way,
 		"compose": h.compose, "suggest": h.suggest, "framing": h.framing, "ribbon": h.ribbon, "numbers": h.numbers, "overshoots": h.overshoots,
-		"timecode": h.timecode, "offered": h.offered, "atRate": h.atRate, "clip": h.clip, "parseTimecode": h.parseTimecode,
+		"timecode": h.timecode, "offered": h.offered, "atRate": h.atRate, "clip": h.clip, "unused": h.unused, "parseTimecode": h.parseTimecode,
 		"cut": h.cut, "choose": h.choose, "airOf": h.airOf, "between": h.between, "rhythm": h.rhythm, "differences": h.differences,
 		"joinLack": h.joinLack, "schedule": h.schedule, "lines": h.lines, "uses": h.uses, "keysOf": h.keysOf, "entrances": h.entrances, "shotAt": h.shotAt,
 		"writeCut": h.writeCut, "readCut": h.readCut,

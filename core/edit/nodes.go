@@ -27,8 +27,11 @@ func Core() Catalog {
 
 		"stockPlace": Op(stockPlace),
 		"modelAdd":   Op(modelAdd),
-		"scatter":    Op(scatter),
-		"duplicate":  Op(duplicate),
+
+		"clearUnused": Op(clearUnused),
+		"fileReplace": Op(fileReplace),
+		"scatter":     Op(scatter),
+		"duplicate":   Op(duplicate),
 
 		"move":       Op(move),
 		"align":      Op(align),

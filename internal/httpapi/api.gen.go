@@ -214,6 +214,13 @@ type Event struct {
 // EventKind defines model for Event.Kind.
 type EventKind string
 
+// Facts defines model for Facts.
+type Facts struct {
+	// Bytes Of the document
+	Bytes int64       `json:"bytes"`
+	Files []KnownFile `json:"files"`
+}
+
 // FieldProblem defines model for FieldProblem.
 type FieldProblem struct {
 	Message string `json:"message"`
@@ -237,6 +244,20 @@ type ImageInfo struct {
 
 // Json Any JSON value
 type Json = json.RawMessage
+
+// KnownFile defines model for KnownFile.
+type KnownFile struct {
+	Blob string `json:"blob"`
+
+	// Bytes -1 when the file is missing
+	Bytes int64 `json:"bytes"`
+
+	// For What names it
+	For string `json:"for"`
+
+	// Kind models, images, sounds or footage
+	Kind string `json:"kind"`
+}
 
 // Manifest defines model for Manifest.
 type Manifest struct {
@@ -311,10 +332,13 @@ type NewEdit struct {
 // NewScene defines model for NewScene.
 type NewScene struct {
 	// Document Any JSON value
-	Document   Json   `json:"document,omitempty"`
-	Production string `json:"production"`
+	Document Json `json:"document,omitempty"`
 
-	// Rate Frames a second, such as 24 or 30000/1001, when no document is given
+	// Like The id of a scene that it begins as a copy of
+	Like       *string `json:"like,omitempty"`
+	Production string  `json:"production"`
+
+	// Rate Frames a second, such as 24 or 30000/1001; the production's when it is left out
 	Rate *string `json:"rate,omitempty"`
 
 	// Start What stands there when no document is given
@@ -603,6 +627,9 @@ type ServerInterface interface {
 	// GetEdit An edit with its patch.
 	// (GET /scenes/{scene}/edits/{revision})
 	GetEdit(ctx *echo.Context, scene SceneId, revision int) error
+	// GetFacts What is known of a scene besides its document.
+	// (GET /scenes/{scene}/facts)
+	GetFacts(ctx *echo.Context, scene SceneId) error
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx *echo.Context, scene SceneId) error
@@ -951,6 +978,22 @@ func (w *ServerInterfaceWrapper) GetEdit(ctx *echo.Context) error {
 	return err
 }
 
+// GetFacts converts echo context to params.
+func (w *ServerInterfaceWrapper) GetFacts(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetFacts(ctx, scene)
+	return err
+}
+
 // KnownEdits converts echo context to params.
 func (w *ServerInterfaceWrapper) KnownEdits(ctx *echo.Context) error {
 	var err error
@@ -1161,6 +1204,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/scenes/:scene", wrapper.GetScene, options.OperationMiddlewares["getScene"]...)
 	router.PATCH(options.BaseURL+"/scenes/:scene", wrapper.ChangeScene, options.OperationMiddlewares["changeScene"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/operations", wrapper.Operate, options.OperationMiddlewares["operate"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/facts", wrapper.GetFacts, options.OperationMiddlewares["getFacts"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/copies", wrapper.CopyScene, options.OperationMiddlewares["copyScene"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/picture", wrapper.WantScenePicture, options.OperationMiddlewares["wantScenePicture"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/edits", wrapper.ListEdits, options.OperationMiddlewares["listEdits"]...)
@@ -1960,6 +2004,45 @@ func (response GetEditdefaultApplicationProblemPlusJSONResponse) VisitGetEditRes
 	return err
 }
 
+type GetFactsRequestObject struct {
+	Scene SceneId `json:"scene"`
+}
+
+type GetFactsResponseObject interface {
+	VisitGetFactsResponse(w http.ResponseWriter) error
+}
+
+type GetFacts200JSONResponse Facts
+
+func (response GetFacts200JSONResponse) VisitGetFactsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFactsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFactsdefaultApplicationProblemPlusJSONResponse) VisitGetFactsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type KnownEditsRequestObject struct {
 	Scene SceneId `json:"scene"`
 	Body  *KnownEditsJSONRequestBody
@@ -2322,6 +2405,9 @@ type StrictServerInterface interface {
 	// GetEdit An edit with its patch.
 	// (GET /scenes/{scene}/edits/{revision})
 	GetEdit(ctx context.Context, request GetEditRequestObject) (GetEditResponseObject, error)
+	// GetFacts What is known of a scene besides its document.
+	// (GET /scenes/{scene}/facts)
+	GetFacts(ctx context.Context, request GetFactsRequestObject) (GetFactsResponseObject, error)
 	// KnownEdits Which of some ids of edits are in the log.
 	// (POST /scenes/{scene}/known)
 	KnownEdits(ctx context.Context, request KnownEditsRequestObject) (KnownEditsResponseObject, error)
@@ -2983,6 +3069,31 @@ func (sh *strictHandler) GetEdit(ctx *echo.Context, scene SceneId, revision int)
 		return err
 	} else if validResponse, ok := response.(GetEditResponseObject); ok {
 		return validResponse.VisitGetEditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetFacts operation middleware
+func (sh *strictHandler) GetFacts(ctx *echo.Context, scene SceneId) error {
+	var request GetFactsRequestObject
+
+	request.Scene = scene
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFacts(ctx.Request().Context(), request.(GetFactsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFacts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetFactsResponseObject); ok {
+		return validResponse.VisitGetFactsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

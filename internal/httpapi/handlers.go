@@ -10,6 +10,7 @@ import (
 	"proscen/core/scene"
 	"proscen/internal/demo"
 	"proscen/internal/ffmpeg"
+	"proscen/internal/media"
 	"proscen/internal/production"
 	"proscen/internal/render"
 	"proscen/internal/store"
@@ -85,6 +86,12 @@ func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err 
 		}
 		return doc, named()
 	}
+	if b.Like != nil {
+		if doc, _, err = a.Store.Document(ctx, *b.Like); err != nil {
+			return nil, err
+		}
+		return doc, named()
+	}
 	start, rate := demo.StartEmpty, given(b.Rate)
 	if b.Start != nil {
 		start = demo.Start(*b.Start)
@@ -126,6 +133,23 @@ func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneRe
 		return nil, err
 	}
 	return GetScene200JSONResponse{Id: r.Scene, Revision: revision, Document: doc}, nil
+}
+
+// GetFacts tells what is known of a scene besides its document.
+func (a *API) GetFacts(ctx context.Context, r GetFactsRequestObject) (GetFactsResponseObject, error) {
+	doc, _, err := a.Store.Document(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	out := GetFacts200JSONResponse{Bytes: int64(doc.Size()), Files: []KnownFile{}}
+	for _, f := range media.FilesOf(doc) {
+		size, err := media.SizeOf(ctx, a.Bucket, f)
+		if err != nil {
+			return nil, err
+		}
+		out.Files = append(out.Files, KnownFile{Kind: string(f.Kind), Blob: f.Blob, Bytes: size, For: f.For})
+	}
+	return out, nil
 }
 
 func output(o store.Output) Output {

@@ -10,8 +10,6 @@ import (
 	"image/jpeg"
 	"os"
 	"path/filepath"
-	"slices"
-	"strings"
 
 	"gocloud.dev/blob"
 	"gocloud.dev/gcerrors"
@@ -62,34 +60,25 @@ func (f File) Most() int64 {
 
 // FilesOf lists the files that a document names, each once, in order.
 func FilesOf(doc *scene.Document) []File {
-	found := map[[2]string]File{}
-	add := func(k Kind, blob, of string) {
-		key := [2]string{string(k), blob}
-		if _, ok := found[key]; blob != "" && blobForm.MatchString(blob) && (!ok || of < found[key].For) {
-			found[key] = File{k, blob, of}
+	var out []File
+	for _, f := range doc.Files() {
+		if blobForm.MatchString(f.Blob) {
+			out = append(out, File{Kind(f.Kind), f.Blob, doc.Called(f.Users[0].Collection, f.Users[0].ID)})
 		}
 	}
-	for _, m := range doc.Models {
-		add(Model, m.Blob, "model "+m.Name)
-	}
-	for _, b := range doc.Boards {
-		add(Still, b.Blob, "board "+b.Name)
-	}
-	for _, c := range doc.Cards {
-		add(Still, c.Blob, "card "+c.Name)
-	}
-	for _, s := range doc.Sounds {
-		add(SoundFile, s.Blob, "sound "+s.Name)
-	}
-	for _, f := range doc.Footage {
-		add(VideoFile, f.Blob, "footage "+f.Name)
-	}
-	out := make([]File, 0, len(found))
-	for _, f := range found {
-		out = append(out, f)
-	}
-	slices.SortFunc(out, func(a, b File) int { return strings.Compare(a.Path(), b.Path()) })
 	return out
+}
+
+// SizeOf returns how many bytes a file of a store has, −1 when it is not there.
+func SizeOf(ctx context.Context, bucket *blob.Bucket, f File) (int64, error) {
+	a, err := bucket.Attributes(ctx, f.Path())
+	switch {
+	case gcerrors.Code(err) == gcerrors.NotFound:
+		return -1, nil
+	case err != nil:
+		return 0, err
+	}
+	return a.Size, nil
 }
 
 // Open opens a file of a store; nil when it is not there.

@@ -128,6 +128,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** What is known of a scene besides its document. */
+        get: operations["getFacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/copies": {
         parameters: {
             query?: never;
@@ -754,6 +773,26 @@ export interface components {
             author?: string;
             person?: string;
         };
+        Facts: {
+            /**
+             * Format: int64
+             * @description Of the document
+             */
+            bytes: number;
+            files: components["schemas"]["KnownFile"][];
+        };
+        KnownFile: {
+            /** @description models, images, sounds or footage */
+            kind: string;
+            blob: string;
+            /**
+             * Format: int64
+             * @description -1 when the file is missing
+             */
+            bytes: number;
+            /** @description What names it */
+            for: string;
+        };
         Operation: {
             operation: string;
             arguments: components["schemas"]["Json"];
@@ -778,7 +817,9 @@ export interface components {
              * @enum {string}
              */
             start?: "empty" | "room" | "street" | "hillside" | "demonstration";
-            /** @description Frames a second, such as 24 or 30000/1001, when no document is given */
+            /** @description The id of a scene that it begins as a copy of */
+            like?: string;
+            /** @description Frames a second, such as 24 or 30000/1001; the production's when it is left out */
             rate?: string;
             document?: components["schemas"]["Json"];
         };
@@ -1238,6 +1279,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Facts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Facts"];
+                };
             };
             default: components["responses"]["Failed"];
         };

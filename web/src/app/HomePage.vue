@@ -2,7 +2,7 @@
 // Home: productions with their scenes as pictures, and what is done to scenes as
 // wholes. The first thing that anybody sees.
 import { useEventListener } from '@vueuse/core'
-import { FolderPlus, PackageOpen, Pencil, Plus, Search, Trash2 } from '@lucide/vue'
+import { FolderPlus, Library, PackageOpen, Pencil, Plus, Search, Trash2 } from '@lucide/vue'
 import { ElMessageBox } from 'element-plus'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
@@ -210,6 +210,13 @@ useEventListener(window, 'keydown', (e) => {
           <button class="icon" :aria-label="`Rename ${p.name}`" @click="renameProduction(p.id, p.name)">
             <Pencil :size="13" />
           </button>
+          <router-link
+            class="icon"
+            :to="`/productions/${p.library}`"
+            :aria-label="`What ${p.name} shares`"
+            title="What its scenes share: lens kits, formats, models, sounds, pictures"
+            ><Library :size="14"
+          /></router-link>
           <button class="icon" :aria-label="`New scene in ${p.name}`" title="New scene" @click="making = p.name">
             <Plus :size="15" />
           </button>

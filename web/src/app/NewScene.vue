@@ -12,9 +12,13 @@ const home = useHome()
 const production = ref(props.production)
 const title = ref('')
 const start = ref<Start>('empty')
-const rate = ref('24')
+/** '' for the production's. */
+const rate = ref('')
+/** A scene to begin with, as a copy; '' for one of the starts. */
+const like = ref('')
+const there = computed(() => (home.scenes ?? []).filter((s) => !s.binnedAt))
 const busy = ref(false)
-const rates = ref<string[]>([rate.value])
+const rates = ref<string[]>([])
 onMounted(async () => (rates.value = await ask(api.GET('/rates')).catch(() => rates.value))) // making it will say why
 const icons = { empty: Square, room: House, street: Building2, hillside: Mountain, demonstration: Clapperboard }
 const ready = computed(() => production.value.trim() && title.value.trim() && !busy.value)
@@ -24,8 +28,8 @@ async function make() {
   const s = await home.made({
     production: production.value.trim(),
     title: title.value.trim(),
-    start: start.value,
-    ...(start.value === 'demonstration' ? {} : { rate: rate.value }),
+    ...(like.value ? { like: like.value } : { start: start.value }),
+    ...(rate.value && !like.value && start.value !== 'demonstration' ? { rate: rate.value } : {}),
   })
   busy.value = false
   if (s) emit('made', s.id)
@@ -44,22 +48,45 @@ async function make() {
           >Title
           <input v-model="title" v-typed aria-label="Title" required maxlength="200" autofocus />
         </label>
-        <label v-if="start !== 'demonstration'"
+        <label v-if="start !== 'demonstration' && !like"
           >Rate
-          <el-select v-model="rate" size="small" aria-label="Rate">
+          <el-select v-model="rate" size="small" aria-label="Rate" :empty-values="[null, undefined]">
+            <el-option value="" label="production’s" />
             <el-option v-for="r in rates" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
           </el-select>
         </label>
       </div>
       <div class="starts" role="radiogroup" aria-label="Begin with">
-        <label v-for="s in starts" :key="s.id" :class="{ on: start === s.id }">
-          <input v-model="start" type="radio" name="start" :value="s.id" :aria-label="s.name" class="sr-only" />
+        <label v-for="s in starts" :key="s.id" :class="{ on: start === s.id && !like }">
+          <input
+            v-model="start"
+            type="radio"
+            name="start"
+            :value="s.id"
+            :aria-label="s.name"
+            class="sr-only"
+            @click="like = ''"
+          />
           <component :is="icons[s.id]" :size="26" :stroke-width="1.4" />
           <b>{{ s.name }}</b>
           <span>{{ s.what }}</span>
         </label>
       </div>
-      <p class="hint">A scene that there is already begins another one with <b>Duplicate</b> in its menu.</p>
+      <label v-if="there.length" class="like"
+        >or with a scene that is there
+        <el-select
+          v-model="like"
+          size="small"
+          filterable
+          clearable
+          aria-label="Begin with the scene"
+          :empty-values="[null, undefined]"
+          :value-on-clear="''"
+        >
+          <el-option value="" label="none" />
+          <el-option v-for="s in there" :key="s.id" :value="s.id" :label="`${s.title}, ${s.production}`" />
+        </el-select>
+      </label>
       <div class="end">
         <button type="button" class="act" @click="emit('close')">Leave it</button>
         <button class="act main" :disabled="!ready">Make the scene</button>
@@ -124,10 +151,14 @@ async function make() {
   color: var(--dim);
   font: 11.5px/14px var(--font-condensed);
 }
-.hint {
-  margin: 0 0 12px;
+.like {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin: 0 0 14px;
   color: var(--dim);
   font: 12px var(--font-condensed);
+  white-space: nowrap;
 }
 .end {
   display: flex;

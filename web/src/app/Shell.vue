@@ -11,6 +11,7 @@ import TimeStrip from '@/timeline/TimeStrip.vue'
 import { useStage } from '@/view3d/stage'
 import { useShortcuts } from './shortcuts'
 import FindField from './FindField.vue'
+import PastBanner from './PastBanner.vue'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
 import { lengthUnit } from '@/ui/lengths'
@@ -136,13 +137,7 @@ onMounted(() => back.value!.append(stage.canvas))
       <router-link to="/">All scenes</router-link>
     </div>
     <div v-else-if="!scene.loaded" class="desk fail"><el-skeleton :rows="6" animated style="width: 420px" /></div>
-    <div v-if="scene.past && scene.loaded" class="banner past" role="status">
-      You see {{ scene.past.title }}. Nothing can be changed here.
-      <button class="act" @click="scene.restore(scene.past.document, `restore ${scene.past.title}`)">
-        Restore this state
-      </button>
-      <button class="act main" @click="scene.lookBack()">Back to the scene</button>
-    </div>
+    <PastBanner v-if="scene.past && scene.loaded" />
     <div v-else-if="stage.trouble.value && scene.loaded" class="banner" role="alert">{{ stage.trouble.value }}</div>
     <div v-else-if="people.leader" class="banner following" role="status" :style="{ '--person': people.leader.color }">
       Following {{ people.leader.name }}
@@ -182,22 +177,6 @@ onMounted(() => back.value!.append(stage.canvas))
   display: grid;
   grid-template-rows: 44px minmax(0, 1fr) 24px;
   height: 100vh;
-}
-.banner {
-  position: absolute;
-  left: 50%;
-  top: 50px;
-  z-index: 60;
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  padding: 6px 8px 6px 14px;
-  transform: translateX(-50%);
-  border: 2px solid var(--person, var(--sand));
-  border-radius: 6px;
-  background: var(--panel);
-  box-shadow: 0 6px 20px rgb(0 0 0 / 0.4);
-  white-space: nowrap;
 }
 .has-leaf .banner {
   left: calc(50% - 176px); /* beside the leaf */

@@ -9,6 +9,7 @@ export const router = createRouter({
       component: () => import('./Shell.vue'),
       props: true,
     },
+    { path: '/productions/:library', component: () => import('./ProductionPage.vue'), props: true },
     { path: '/scenes/:sceneId', redirect: (to) => `${to.path}/dress` },
     { path: '/:rest(.*)', redirect: '/' },
   ],

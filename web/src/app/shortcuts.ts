@@ -1,5 +1,6 @@
 // Keys for what is done all day. Each has a word for the sheet on “?”.
 import { useEventListener } from '@vueuse/core'
+import { useCopying } from '@/stores/copying'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
@@ -56,6 +57,7 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
   const arranging = useArranging()
   const leaving = useLeaving()
   const cutting = useCutting()
+  const copying = useCopying()
   const cut = useCutActions()
   const splicing = () => view.desk === 'splice'
   const camera = (number: number) => {
@@ -161,7 +163,7 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
     { keys: ['h'], words: 'lengthen the shot to the playhead', group: 'Cut', run: () => splicing() && cut.reach() },
     { keys: ['p'], words: 'close the gap at the playhead', group: 'Cut', run: () => splicing() && cut.closeGap() },
     { keys: ['z'], words: 'hold the frame at the playhead', group: 'Cut', run: () => splicing() && cut.freeze() },
-    { keys: ['Ctrl+c'], shown: 'Ctrl C', words: 'copy keys', group: 'Edit', run: () => view.copyKeys() },
+    { keys: ['Ctrl+c'], shown: 'Ctrl C', words: 'copy what is selected', group: 'Edit', run: () => copying.copy() },
     {
       keys: ['Ctrl+a'],
       shown: 'Ctrl A',
@@ -169,7 +171,13 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
       group: 'Edit',
       run: () => view.allKeys(view.node || view.through),
     },
-    { keys: ['Ctrl+v'], shown: 'Ctrl V', words: 'paste keys', group: 'Edit', run: () => strip()?.pasteKeys(false) },
+    {
+      keys: ['Ctrl+v'],
+      shown: 'Ctrl V',
+      words: 'paste, also from another scene',
+      group: 'Edit',
+      run: () => copying.paste(() => strip()?.pasteKeys(false)),
+    },
     {
       keys: ['Ctrl+Shift+v'],
       shown: 'Ctrl Shift V',

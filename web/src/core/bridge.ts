@@ -7,8 +7,10 @@ import type {
   Footage,
   Format,
   Key,
+  Kit,
   Line,
   Marker,
+  Model,
   Node,
   Path,
   ProscenScene as Document,
@@ -20,7 +22,24 @@ import type {
 } from './scene.gen'
 import coreUrl from '../../wasm/core.wasm?url'
 
-export type { Action, Board, Card, Document, Footage, Key, Kit, Line, Model, Marker, Node, Path, Settings, Shot, Sound, Track }
+export type {
+  Action,
+  Board,
+  Card,
+  Document,
+  Footage,
+  Key,
+  Kit,
+  Line,
+  Model,
+  Marker,
+  Node,
+  Path,
+  Settings,
+  Shot,
+  Sound,
+  Track,
+}
 export type CollectionName = Exclude<keyof Document, 'schema'>
 export type Vec3 = [number, number, number]
 
@@ -444,6 +463,7 @@ interface RawCore {
   offered(): string
   atRate(text: string): string
   clip(selection: string, frame: number): string
+  unused(): string
   stock(): string
   sharpZone(focal: number, stop: number, focus: number, sensorWidth: number, sensorHeight: number): string
   curve(keys: string, from: number, to: number, steps: number): Float32Array
@@ -709,6 +729,8 @@ export const core = {
   /** A rate as it is typed, and what the scene would be with it: its story's frames with seconds kept. */
   atRate: (text: string): { rate?: string; drops?: boolean; frames?: number; error?: string } =>
     answer(raw().atRate(text)),
+  /** What nothing in the scene uses, with what it is called. */
+  unused: (): { collection: CollectionName; id: string; name: string }[] => answer(raw().unused()),
   /** Copies a selection as it looks at a frame of story time, for the operation paste in any scene. */
   clip: (
     selection: { nodes?: string[]; paths?: string[]; shots?: string[] },

@@ -91,7 +91,7 @@ export const useHome = defineStore('home', () => {
       await load()
     }
   }
-  const made = (body: { production: string; title: string; start: Start; rate?: string }) =>
+  const made = (body: { production: string; title: string; start?: Start; like?: string; rate?: string }) =>
     does(() => ask(api.POST('/scenes', { body })))
   const change = (ids: string[], to: SceneChange) =>
     does(async () => {

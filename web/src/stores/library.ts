@@ -49,13 +49,11 @@ export const useLibrary = defineStore('library', () => {
     }
   }
   /** Puts a lens kit into the library, and resolves when the open scene has taken it. */
-  async function putKit(kit: string, body: Kit): Promise<boolean> {
-    const { shared: _, ...own } = body
-    if (!(await operate('kitPut', { id: kit, ...own }))) return false
-    const own_ = scene.doc.kits[kit]
+  async function putKit(id: string, kit: Kit): Promise<boolean> {
+    if (!(await operate('kitPut', { id, ...kit, shared: false }))) return false
     // One that the scene has kept as its own is the production's again.
-    if (own_ && !own_.shared) scene.run('kitPut', { id: kit, ...own, shared: true })
-    await until(() => scene.doc.kits[kit]).toBeTruthy({ timeout: 5000 })
+    if (scene.doc.kits[id] && !scene.doc.kits[id].shared) scene.run('kitPut', { id, ...kit, shared: true })
+    await until(() => scene.doc.kits[id]).toBeTruthy({ timeout: 5000 })
     return true
   }
   /** Files that are in the library, and may not be there yet. */

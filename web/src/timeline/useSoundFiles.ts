@@ -13,24 +13,26 @@ export function useSoundFiles() {
   const view = useView()
   const head = usePlayhead()
   const busy = ref('')
+  /** Puts a sound on a track from the playhead on; without a track it gets one of its own. */
+  function put({ name, blob, seconds }: { name: string; blob: string; seconds: number }, track: string) {
+    const on =
+      track || scene.make('tracks', 'trackAdd', { name, clock: 'screen', assembly: scene.cut.assembly, gain: 0 })[0]
+    if (!on) return
+    const at = Math.round(scene.doc.tracks[on]!.clock === 'story' ? head.story : head.screen)
+    const [made] = scene.make('sounds', 'soundAdd', { track: on, name, blob, seconds, in: at, gain: 0 })
+    if (made) view.select('sounds', made)
+  }
   /** Takes files in; without a track each gets one of its own, tied to screen time. */
   async function take(files: File[], track: string) {
     for (const file of files) {
       busy.value = `taking in ${file.name}`
       try {
-        const kept = await upload<{ blob: string; seconds: number }>('sounds', file)
-        const name = stem(file)
-        const on =
-          track || scene.make('tracks', 'trackAdd', { name, clock: 'screen', assembly: scene.cut.assembly, gain: 0 })[0]
-        if (!on) break
-        const at = Math.round(scene.doc.tracks[on]!.clock === 'story' ? head.story : head.screen)
-        const [made] = scene.make('sounds', 'soundAdd', { track: on, name, ...kept, in: at, gain: 0 })
-        if (made) view.select('sounds', made)
+        put({ name: stem(file), ...(await upload<{ blob: string; seconds: number }>('sounds', file)) }, track)
       } catch (e) {
         ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
       }
     }
     busy.value = ''
   }
-  return { take, busy }
+  return { take, put, busy }
 }

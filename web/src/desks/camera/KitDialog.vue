@@ -6,11 +6,11 @@ import { useScene } from '@/stores/scene'
 import { lensesOf, readLenses } from './kits'
 
 /** In a library, kits are only put together; in a scene, one is chosen too. */
-const props = defineProps<{ kit: string; library?: boolean }>()
+const props = defineProps<{ first: string; shelf?: boolean }>()
 const emit = defineEmits<{ close: []; use: [id: string] }>()
 const scene = useScene()
 const library = useLibrary()
-const id = ref(props.kit)
+const id = ref(props.first)
 const name = ref('')
 const lenses = ref('')
 const squeeze = ref(1)
@@ -33,7 +33,12 @@ const changed = computed(
 function written() {
   const found = readLenses(lenses.value)
   wrong.value = found.wrong
-  return { name: name.value.trim(), primes: found.primes, zooms: found.zooms, squeeze: squeeze.value }
+  return {
+    name: name.value.trim(),
+    primes: found.primes,
+    zooms: found.zooms,
+    ...(squeeze.value === 1 ? {} : { squeeze: squeeze.value }),
+  }
 }
 function done(made: string) {
   emit('use', made)
@@ -71,7 +76,7 @@ function remove() {
           v-for="(k, key) in scene.doc.kits"
           :key="key"
           :value="key"
-          :label="library ? k.name : `${k.name}, ${k.shared ? 'of the production' : 'of this scene'}`"
+          :label="shelf ? k.name : `${k.name}, ${k.shared ? 'of the production' : 'of this scene'}`"
         />
         <el-option value="" label="a new kit" />
       </el-select>
@@ -94,12 +99,12 @@ function remove() {
       </el-select>
     </label>
     <p v-if="wrong" role="alert" class="wrong">{{ wrong }}</p>
-    <p v-if="!library && kit?.shared && changed" class="note">
+    <p v-if="!shelf && kit?.shared && changed" class="note">
       This kit is of the production. Changed here alone, it becomes this scene’s own.
     </p>
     <template #footer>
       <button v-if="id && !kit?.shared" class="act" @click="remove">Remove the kit</button>
-      <template v-if="library">
+      <template v-if="shelf">
         <button class="act main" @click="keepHere">{{ id ? 'Change the kit' : 'Make the kit' }}</button>
       </template>
       <template v-else>

@@ -225,7 +225,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       Gate {{ now.gateWidth.toFixed(2) }} × {{ now.gateHeight.toFixed(2) }} mm, field of view {{ now.hfov.toFixed(1) }}°
       × {{ now.vfov.toFixed(1) }}°
     </p>
-    <KitDialog v-if="editing" :kit="cam.kit ?? ''" @close="editing = false" @use="useKit" />
+    <KitDialog v-if="editing" :first="cam.kit ?? ''" @close="editing = false" @use="useKit" />
   </template>
 </template>
 <style scoped>

@@ -9,6 +9,8 @@ import { useView } from '@/stores/view'
 import { dataAddress, keepPortrait } from './portraits'
 import { allInWords } from '@/ui/lengths'
 
+/** On the shelf of a library, a model is kept and not placed. */
+const props = defineProps<{ shelf?: boolean }>()
 const scene = useScene()
 const view = useView()
 const open = ref(false)
@@ -83,11 +85,12 @@ function keep() {
   keepPortrait(`model ${blob}`, small)
   open.value = false
   const id = Object.keys(scene.doc.models).find((k) => scene.doc.models[k]!.blob === blob)
-  if (id) view.placing = { kind: clips?.length ? 'cast' : 'prop', model: id, name: name.value || 'Model' }
+  if (id && !props.shelf)
+    view.placing = { kind: clips?.length ? 'cast' : 'prop', model: id, name: name.value || 'Model' }
 }
 </script>
 <template>
-  <button class="act wide" @click="show"><Upload :size="13" /> Import a model</button>
+  <button class="act" :class="{ wide: !shelf }" @click="show"><Upload :size="13" /> Import a model</button>
   <el-dialog v-model="open" title="Import a model" width="520" append-to-body>
     <label
       class="drop"

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // The stock of stand-ins over the list of what is in the scene.
-import { Search } from '@lucide/vue'
+import { Library, Search } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Model } from '@/core/bridge'
 import { useView, type Placing } from '@/stores/view'
 import { useScene } from '@/stores/scene'
+import FromProduction from '../FromProduction.vue'
 import ImportDialog from './ImportDialog.vue'
 import ScatterForm from './ScatterForm.vue'
 import SceneTree from './SceneTree.vue'
@@ -42,6 +43,14 @@ const imported = computed<Item[]>(() =>
     group: 'Imported models',
   })),
 )
+const taking = ref(false)
+/** Puts a model of the production on the shelf, ready to be placed. */
+function take(m: Model) {
+  const there = Object.keys(scene.doc.models).find((id) => scene.doc.models[id]!.blob === m.blob)
+  const id = there ?? scene.make('models', 'modelAdd', m)[0]
+  taking.value = false
+  if (id) view.placing = { kind: m.clips?.length ? 'cast' : 'prop', model: id, name: m.name }
+}
 const wanted = computed(() =>
   [...imported.value, ...shelf].filter((s) =>
     `${s.item.name} ${s.group}`.toLowerCase().includes(search.value.trim().toLowerCase()),
@@ -78,6 +87,8 @@ const groups = computed(() => {
         <button class="link" @click="search = ''">Show all</button>
       </p>
       <ImportDialog />
+      <button class="act wide" @click="taking = true"><Library :size="13" /> Models of the production…</button>
+      <FromProduction v-if="taking" kind="models" @close="taking = false" @take="take" />
       <p v-if="view.placing" class="sr-only" role="status">Placing {{ view.placing.name }}</p>
     </div>
     <SceneTree />
@@ -100,6 +111,11 @@ const groups = computed(() => {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(64px, 1fr));
   gap: 4px;
+}
+.wide {
+  width: 100%;
+  justify-content: center;
+  margin-top: 6px;
 }
 .none {
   padding: 8px 0;

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 // Boards: those of the shot in a row, and panels dealt onto new shots in order.
-import { FolderOpen, ImagePlus, Trash2 } from '@lucide/vue'
+import { Copy, FolderOpen, ImagePlus, Library, Trash2 } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { stem, upload, type KeptImage } from '@/api/uploads'
+import FromProduction from '../FromProduction.vue'
+import { useCopying } from '@/stores/copying'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
@@ -23,6 +25,8 @@ const boards = computed(() =>
 )
 const length = ref(48)
 const busy = ref('')
+const taking = ref(false)
+const copying = useCopying()
 
 const fail = (e: unknown) => ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
 function files(e: Event): File[] {
@@ -31,14 +35,18 @@ function files(e: Event): File[] {
   input.value = ''
   return list
 }
+/** Gives the shot a board from the playhead on; the first one from its beginning. */
+function give({ name, blob, width, height }: { name: string; blob?: string; width?: number; height?: number }) {
+  const inside = shot.value ? Math.round(head.screen) - shot.value.screenIn : 0
+  const within = inside > 0 && inside < shot.value!.screenOut - shot.value!.screenIn
+  scene.run('boardAdd', { shot: id.value, name, blob, width, height, at: boards.value.length && within ? inside : 0 })
+  taking.value = false
+}
 async function add(e: Event) {
   const [file] = files(e)
   if (!file) return
   try {
-    const kept = await upload<KeptImage>('images', file)
-    const inside = shot.value ? Math.round(head.screen) - shot.value.screenIn : 0
-    const within = inside > 0 && inside < shot.value!.screenOut - shot.value!.screenIn
-    scene.run('boardAdd', { shot: id.value, name: stem(file), ...kept, at: boards.value.length && within ? inside : 0 })
+    give({ name: stem(file), ...(await upload<KeptImage>('images', file)) })
   } catch (e) {
     fail(e)
   }
@@ -84,6 +92,14 @@ const change = (board: string, merge: object, label: string) =>
           />
           <button
             class="icon"
+            aria-label="Copy the board"
+            title="Copy the board; Ctrl V gives it to the selected shot"
+            @click="copying.take({ boards: [key] })"
+          >
+            <Copy :size="13" />
+          </button>
+          <button
+            class="icon"
             aria-label="Remove the board"
             @click="scene.run('remove', { collection: 'boards', ids: [key] })"
           >
@@ -103,6 +119,8 @@ const change = (board: string, merge: object, label: string) =>
           ><ImagePlus :size="14" /> {{ boards.length ? 'Another from here' : 'Add a board' }}
           <input type="file" accept="image/png,image/jpeg" aria-label="Picture of a board" @change="add"
         /></label>
+        <button class="act" @click="taking = true"><Library :size="14" /> Of the production…</button>
+        <FromProduction v-if="taking" kind="cards" @close="taking = false" @take="give" />
         <button
           v-if="boards.length && shot.plays !== 'board'"
           class="act"

@@ -1,21 +1,24 @@
 <script setup lang="ts">
 // A sound and its track: place, gain and fades; which clock the track is tied
 // to. Footage is taken in here too, with its sound.
-import { Film, Music, Trash2 } from '@lucide/vue'
+import { Film, Library, Music, Trash2 } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { stem, upload } from '@/api/uploads'
+import type { Footage } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
 import { useView } from '@/stores/view'
 import { useSoundFiles } from '@/timeline/useSoundFiles'
 import NumberField from '@/ui/NumberField.vue'
+import FromProduction from '../FromProduction.vue'
 
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const { take, busy } = useSoundFiles()
+const { take, put, busy } = useSoundFiles()
+const taking = ref<'sounds' | 'footage' | ''>('')
 const sound = computed(() => (view.selected?.collection === 'sounds' ? scene.doc.sounds[view.selected.id] : undefined))
 const trackID = computed(() => sound.value?.track ?? (view.selected?.collection === 'tracks' ? view.selected.id : ''))
 const track = computed(() => scene.doc.tracks[trackID.value])
@@ -31,6 +34,22 @@ const tracks = computed(() =>
     .map(([id, t]) => ({ id, t })),
 )
 const working = ref('')
+/** Lets a video stand as a shot at the playhead; `from` is the rate of the library that it comes from. */
+function stand(video: Footage, from = '') {
+  const [made] = scene.make('footage', 'footageAdd', { ...video, from })
+  if (!made) return
+  const { name, frames } = scene.doc.footage[made]!
+  const args = {
+    assembly: scene.cut.assembly,
+    plays: 'footage',
+    footage: made,
+    at: Math.round(head.screen),
+    frames,
+    name,
+  }
+  const [shot] = scene.make('shots', 'shotInsert', args)
+  if (shot) view.select('shots', shot)
+}
 async function footage(e: Event) {
   const input = e.target as HTMLInputElement
   const file = input.files?.[0]
@@ -38,21 +57,7 @@ async function footage(e: Event) {
   if (!file) return
   working.value = `taking in ${file.name}`
   try {
-    const kept = await upload<{ frames: number }>(`footage?rate=${scene.doc.settings.rate}`, file)
-    const [made] = scene.make('footage', 'footageAdd', { name: stem(file), ...kept })
-    if (made) {
-      const at = Math.round(head.screen)
-      const args = {
-        assembly: scene.cut.assembly,
-        plays: 'footage',
-        footage: made,
-        at,
-        frames: kept.frames,
-        name: stem(file),
-      }
-      const [shot] = scene.make('shots', 'shotInsert', args)
-      if (shot) view.select('shots', shot)
-    }
+    stand({ ...(await upload<Footage>(`footage?rate=${scene.doc.settings.rate}`, file)), name: stem(file) })
   } catch (e) {
     ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
   }
@@ -179,6 +184,7 @@ async function footage(e: Event) {
           :disabled="!!busy"
           @change="take([...(($event.target as HTMLInputElement).files ?? [])], trackID)"
       /></label>
+      <button class="act" @click="taking = 'sounds'"><Library :size="14" /> Of the production…</button>
       <button class="act" @click="scene.run('trackAdd', { clock: 'story', gain: 0 })">◷ track</button>
       <button class="act" @click="scene.run('trackAdd', { clock: 'screen', assembly: scene.cut.assembly, gain: 0 })">
         ▷ track
@@ -197,7 +203,20 @@ async function footage(e: Event) {
           :disabled="!!working"
           @change="footage"
       /></label>
+      <button class="act" @click="taking = 'footage'"><Library :size="14" /> Of the production…</button>
     </div>
+    <FromProduction
+      v-if="taking === 'sounds'"
+      kind="sounds"
+      @close="taking = ''"
+      @take="(put($event, trackID), (taking = ''))"
+    />
+    <FromProduction
+      v-if="taking === 'footage'"
+      kind="footage"
+      @close="taking = ''"
+      @take="(v, from) => (stand(v, from), (taking = ''))"
+    />
     <p v-if="working" class="note" role="status">{{ working }}</p>
   </div>
 </template>
