@@ -279,6 +279,66 @@ test('one field finds things, shots, scenes and commands, and goes there', async
   await expect(page.getByRole('button', { name: 'Scene settings' })).toContainText('At the bridge')
 })
 
+test('a guided round, keys of one’s own, and the facts of a scene', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${await idOf('Rates')}/dress?round`)
+  await saved(page)
+  const round = page.getByRole('complementary', { name: 'Guided round' })
+  await expect(round).toContainText('1 of 10')
+  await page.getByRole('button', { name: 'Play' }).click()
+  await expect(round.getByRole('status')).toHaveText('Done.')
+  await page.getByRole('button', { name: 'Pause' }).click()
+  for (let i = 0; i < 3; i++) await round.getByRole('button', { name: /^(Go on|Pass over)$/ }).click()
+  await expect(round).toContainText('4 of 10')
+  await desk(page, 'Frame') // the real control
+  await expect(round.getByRole('status')).toHaveText('Done.')
+  await round.getByRole('button', { name: 'Leave the round' }).click()
+  await expect(round).toBeHidden()
+
+  const command = async (name: string) => {
+    await page.keyboard.press('Control+k')
+    await page.getByRole('combobox', { name: /^Find things/ }).fill(name)
+    await page.keyboard.press('Enter')
+  }
+  await command('guided round')
+  await expect(round).toContainText('4 of 10') // where it was left
+  await round.getByRole('button', { name: 'Leave the round' }).click()
+  await command('preferences')
+  await page.getByRole('button', { name: /^Key of guides/ }).click()
+  await page.keyboard.press('m')
+  await expect(page.getByRole('alert')).toContainText(
+    'M is the key of “drop a marker” on Dress, Frame, Splice, Turnover.',
+  )
+  await page.getByRole('button', { name: 'Take it from there' }).click()
+  await expect(page.getByRole('button', { name: 'Key of drop a marker: none' })).toBeVisible()
+  await page.getByText('feet', { exact: true }).click()
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('ft to 100 px')).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keyboard' })).toContainText('Mguides')
+  await page.keyboard.press('Escape')
+
+  await server.post(`/scenes/${await idOf('Rates')}/operations`, {
+    operation: 'cardAdd',
+    arguments: { name: 'old title', title: 'Old' },
+  })
+  await command('facts')
+  const facts = page.getByRole('dialog', { name: /^Facts of/ })
+  await expect(facts.getByLabel('Counts')).toContainText('cameras11')
+  await facts.getByRole('button', { name: 'Give wind to the production' }).click()
+  await expect(facts.getByText('in the production')).toBeVisible()
+  await facts.getByRole('button', { name: 'Clear 1' }).click()
+  await expect(facts).toContainText('Everything is in use.')
+  // Another scene takes the sound from there.
+  await page.goto(`${server.url}/scenes/${await idOf('In the harbour')}/splice`)
+  await saved(page)
+  await page.getByRole('tab', { name: 'sound' }).click()
+  await page.getByRole('button', { name: 'Of the production…' }).first().click()
+  await page.getByRole('button', { name: 'Take wind' }).click()
+  await saved(page)
+  const { sounds } = (await server.document(await idOf('In the harbour'))).document
+  expect(Object.values(sounds!)).toMatchObject([{ name: 'wind', seconds: 50 }])
+})
+
 test('scenes are renamed, copied, moved, archived, thrown away and taken back', async ({ page, browser }) => {
   for (const title of ['At the lake', 'At the mill', 'A cellar'])
     await server.post('/scenes', { production: 'Lowlands', title, start: title === 'A cellar' ? 'room' : 'hillside' })

@@ -3,6 +3,7 @@ package edit_test
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 	"testing"
 
 	"proscen/core/curve"
@@ -239,4 +240,56 @@ func TestStoryRangeFollowsTheAction(t *testing.T) {
 	d.do("set", `{"collection":"settings","id":"settings","merge":{"follow":false,"story":{"in":0,"out":90}}}`)
 	d.do("actionAdd", `{"id":"later","cast":"walker","do":"stand","in":400,"out":531}`)
 	assert.Equal(t, 90, out(), "fixed")
+}
+
+func TestWhatNothingUsesIsCleared(t *testing.T) {
+	doc := scenetest.Rich()
+	assert.Equal(t, []scene.Thing{}, append([]scene.Thing{}, doc.Unused()...), "all of it is in use")
+	doc.Models["spare"] = scene.Model{Name: "spare", Blob: strings.Repeat("cd", 32), Size: scene.Vec{1, 1, 1}, Triangles: 1}
+	doc.Kits["own"] = scene.Kit{Name: "Own", Primes: []float64{50}}
+	doc.Kits["shared"] = scene.Kit{Name: "Shared", Primes: []float64{50}, Shared: true}
+	doc.Paths["idle"] = doc.Paths["walk"]
+	doc.Cards["old"] = doc.Cards["card"]
+	doc.Footage["old"] = doc.Footage["film"]
+	doc.Tracks["silent"] = scene.Track{Name: "silent", Clock: scene.StoryClock}
+	want := []scene.Thing{{Collection: "models", ID: "spare"}, {Collection: "kits", ID: "own"}, {Collection: "paths", ID: "idle"}, {Collection: "cards", ID: "old"}, {Collection: "footage", ID: "old"}, {Collection: "tracks", ID: "silent"}}
+	require.Equal(t, want, doc.Unused())
+	// One came into use meanwhile.
+	n := doc.Nodes["case"]
+	n.Piece, n.Model = nil, "spare"
+	doc.Nodes["case"] = n
+	r, err := edit.Core().Run(doc, "clearUnused", scene.Canonical(map[string]any{"things": want}), edit.Tools{})
+	require.NoError(t, err)
+	assert.Equal(t, "clear 5 things that nothing used", r.Label)
+	assert.Empty(t, doc.Unused())
+	assert.Contains(t, doc.Models, "spare")
+	_, err = edit.Core().Run(doc, "clearUnused", scene.Canonical(map[string]any{"things": want}), edit.Tools{})
+	assert.ErrorContains(t, err, "in use")
+}
+
+func TestAFileIsGivenAgainToAllThatNameIt(t *testing.T) {
+	doc := scenetest.Rich()
+	old, fresh := strings.Repeat("ab", 32), strings.Repeat("ef", 32)
+	doc.Boards["second"] = scene.Board{Shot: "s1", Blob: old, Width: 16, Height: 9}
+	files := doc.Files()
+	require.Len(t, files, 4, "one of each kind")
+	assert.Equal(t, []scene.Thing{{Collection: "boards", ID: "board"}, {Collection: "boards", ID: "second"}}, files[1].Users)
+	give := func(kind string, with map[string]any) {
+		t.Helper()
+		with["blob"] = fresh
+		_, err := edit.Core().Run(doc, "fileReplace", scene.Canonical(map[string]any{"kind": kind, "blob": old, "with": with}), edit.Tools{})
+		require.NoError(t, err)
+	}
+	give("images", map[string]any{"width": 32, "height": 18})
+	give("sounds", map[string]any{"seconds": 7.5})
+	give("footage", map[string]any{"width": 8, "height": 6, "frames": 50})
+	give("models", map[string]any{"size": []float64{2, 2, 2}, "triangles": 99})
+	assert.Equal(t, []any{fresh, 32, fresh, 18}, []any{doc.Boards["board"].Blob, doc.Boards["board"].Width, doc.Boards["second"].Blob, doc.Boards["second"].Height})
+	assert.Equal(t, []any{7.5, 7.5}, []any{doc.Sounds["gust"].Seconds, doc.Sounds["ring"].Seconds})
+	assert.Equal(t, []any{50, 99}, []any{doc.Footage["film"].Frames, doc.Models["model"].Triangles})
+	for _, f := range doc.Files() {
+		assert.Equal(t, fresh, f.Blob)
+	}
+	_, err := edit.Core().Run(doc, "fileReplace", scene.Canonical(map[string]any{"kind": "images", "blob": old, "with": map[string]any{}}), edit.Tools{})
+	assert.ErrorContains(t, err, "any more")
 }

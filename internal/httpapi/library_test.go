@@ -13,6 +13,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/internal/httpapi"
+	"proscen/internal/media"
 	"proscen/internal/production"
 )
 
@@ -128,4 +129,27 @@ func TestWhatAStopHasLeftIsTakenLater(t *testing.T) {
 	behind, err = r.store.Behind(ctx, "", "")
 	require.NoError(t, err)
 	assert.Empty(t, behind)
+}
+
+func TestFactsSayWhichFilesAreMissing(t *testing.T) {
+	r := newRig(t, false)
+	var info httpapi.SceneInfo
+	require.Equal(t, 201, r.call("POST", "/scenes", m{"production": "P", "title": "D", "start": "demonstration"}, &info))
+	var facts httpapi.Facts
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/facts", nil, &facts))
+	require.NotEmpty(t, facts.Files)
+	doc := r.document(info.Id)
+	assert.InDelta(t, len(doc.Encode()), facts.Bytes, 30)
+	for _, f := range facts.Files {
+		assert.Positive(t, f.Bytes, f.For)
+	}
+	lost := facts.Files[0]
+	require.NoError(t, r.bucket.Delete(context.Background(), media.File{Kind: media.Kind(lost.Kind), Blob: lost.Blob}.Path()))
+	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/facts", nil, &facts))
+	assert.Equal(t, int64(-1), facts.Files[0].Bytes)
+	assert.Positive(t, facts.Files[1].Bytes)
+	// The production has the kits of the demonstration, and its scene takes them from it.
+	for _, k := range doc.Kits {
+		assert.True(t, k.Shared, k.Name)
+	}
 }

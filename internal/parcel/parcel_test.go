@@ -118,7 +118,7 @@ func TestWhatIsNoParcelIsRefused(t *testing.T) {
 		"holds no scene.json":               made(t, map[string][]byte{"other.json": doc.Encode()}),
 		"this is not a scene document":      made(t, map[string][]byte{"scene.json": []byte("{")}),
 		"is damaged: its bytes are not":     made(t, map[string][]byte{"scene.json": doc.Encode(), key: damaged}),
-		"the file of board panel cannot be": made(t, map[string][]byte{"scene.json": other.Encode(), "media/images/" + hex.EncodeToString(sum[:]) + ".jpg": text}),
+		"the file of board of shot 010 cannot be": made(t, map[string][]byte{"scene.json": other.Encode(), "media/images/" + hex.EncodeToString(sum[:]) + ".jpg": text}),
 		"larger than 64 MB":                 bomb,
 	} {
 		b := memblob.OpenBucket(nil)

@@ -4,6 +4,8 @@ import type { components, paths } from './api.gen'
 export type SceneInfo = components['schemas']['SceneInfo']
 export type Unpacked = components['schemas']['Unpacked']
 export type ProductionInfo = components['schemas']['ProductionInfo']
+export type Facts = components['schemas']['Facts']
+export type KnownFile = components['schemas']['KnownFile']
 export type Delivery = components['schemas']['Delivery']
 export type Output = components['schemas']['Output']
 export type Presence = components['schemas']['Presence']

@@ -10,9 +10,10 @@ import { useScene } from '@/stores/scene'
 import { useView, desks, type Desk } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import { find, type Findable } from './finding'
-import type { Shortcut } from './shortcuts'
+import { onDesk as isOn, useKeys } from './keys'
+import type { Command } from './shortcuts'
 
-const props = defineProps<{ commands: Shortcut[] }>()
+const props = defineProps<{ commands: Command[] }>()
 const emit = defineEmits<{ close: [] }>()
 const scene = useScene()
 const view = useView()
@@ -34,8 +35,9 @@ onMounted(async () => {
   }
 })
 
+const { shownOf } = useKeys()
 const desk = (d: Desk) => router.replace(`/scenes/${scene.id}/${d}`)
-async function onDesk(d: Desk, then: () => void) {
+async function onDesk(d: Desk, then: () => unknown) {
   if (view.desk !== d) await desk(d)
   then()
 }
@@ -129,13 +131,13 @@ const all = computed<Findable[]>(() => {
       })
   out.push({ id: 'home', kind: 'command', name: 'all scenes', go: () => void router.push('/') })
   for (const c of props.commands)
-    if (c.words && c.keys.length)
+    if (!c.hidden)
       out.push({
         id: `command/${c.words}`,
         kind: 'command',
         name: c.words,
-        key: c.shown ?? c.keys[0]!.toUpperCase(),
-        go: c.run,
+        key: shownOf(c, isOn(c, view.desk) ? view.desk : c.desks![0]!),
+        go: () => (isOn(c, view.desk) ? c.run() : void onDesk(c.desks![0]!, c.run)),
       })
   return out
 })

@@ -30,7 +30,8 @@ onMounted(async () => {
 onBeforeUnmount(() => home.shows(false))
 useEventListener(window, 'focus', () => void home.load())
 
-const open = (s: { id: string; shots: number }) => router.push(`/scenes/${s.id}/${s.shots ? 'splice' : 'dress'}`)
+const open = (s: { id: string; shots: number }, round = false) =>
+  router.push(round ? `/scenes/${s.id}/dress?round` : `/scenes/${s.id}/${s.shots ? 'splice' : 'dress'}`)
 const first = computed(() => home.scenes?.length === 0)
 const starting = ref(false)
 async function begin(start: Start) {
@@ -39,7 +40,7 @@ async function begin(start: Start) {
   const production = start === 'demonstration' ? 'Hollin Pass' : 'First production'
   const s = await home.made({ production, title, start })
   starting.value = false
-  if (s) await open(s)
+  if (s) await open(s, start === 'demonstration')
 }
 
 async function prompt(title: string, label: string, value: string): Promise<string> {

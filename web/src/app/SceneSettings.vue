@@ -3,14 +3,17 @@
 import { computed, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead, type ClockName } from '@/stores/playhead'
+import { useLibrary } from '@/stores/library'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 import { perSecond, rateName } from '@/ui/rates'
 import { sentence } from '@/ui/sentence'
 import FormatsTable from './FormatsTable.vue'
 
-defineEmits<{ close: [] }>()
+defineEmits<{ close: []; facts: [] }>()
 const scene = useScene()
+const library = useLibrary()
+void library.load()
 const head = usePlayhead()
 const settings = computed(() => scene.doc.settings)
 const assembly = computed(() => scene.doc.assemblies[scene.cut.assembly])
@@ -213,6 +216,12 @@ const story = (r: { in: number; out: number }) =>
         </el-radio-group>
       </div>
       <FormatsTable deliver />
+      <p class="more">
+        <button class="link" @click="$emit('facts')">Facts of the scene: counts, files, what nothing uses</button>
+        <router-link v-if="library.id" :to="`/productions/${library.id}`"
+          >What {{ settings.production }} shares</router-link
+        >
+      </p>
     </div>
   </el-dialog>
 </template>
@@ -294,6 +303,11 @@ const story = (r: { in: number; out: number }) =>
 .why {
   margin: 0;
   color: var(--warning);
+}
+.more {
+  display: flex;
+  justify-content: space-between;
+  margin: 0;
 }
 .dim {
   color: var(--dim);

@@ -1,16 +1,21 @@
 <script setup lang="ts">
 // One shell, four desks, one canvas behind them all.
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch, watchEffect } from 'vue'
 import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { useView, type Desk } from '@/stores/view'
+import { desks, useView, type Desk } from '@/stores/view'
+import { usePreferences } from '@/stores/preferences'
 import TimeStrip from '@/timeline/TimeStrip.vue'
 import { useStage } from '@/view3d/stage'
-import { useShortcuts } from './shortcuts'
+import { onDesk, useKeys } from './keys'
+import { useShortcuts, type Command } from './shortcuts'
+import GuidedRound from './GuidedRound.vue'
+import PreferencesDialog from './PreferencesDialog.vue'
 import FindField from './FindField.vue'
+import SceneFacts from './SceneFacts.vue'
 import PastBanner from './PastBanner.vue'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
@@ -23,18 +28,27 @@ const view = useView()
 const head = usePlayhead()
 const people = usePeople()
 const router = useRouter()
+const route = useRoute()
 const stage = useStage()
 const back = ref<HTMLElement | null>(null)
 const strip = ref<InstanceType<typeof TimeStrip> | null>(null)
-const help = ref(false)
-const finding = ref(false)
+/** What is open over the desks. */
+const over = ref<'help' | 'find' | 'facts' | 'preferences' | 'round' | ''>('')
+const open = (what: typeof over.value) => scene.loaded && (over.value = what)
 const sizes = useLocalStorage('proscen.strip', { height: 200 })
 watchEffect(() => document.documentElement.style.setProperty('--strip', `${sizes.value.height}px`))
-const shortcuts = useShortcuts(
-  () => strip.value,
-  () => (help.value = true),
-  () => (finding.value = scene.loaded),
-)
+const commands = useShortcuts(() => strip.value, {
+  help: () => open('help'),
+  find: () => open('find'),
+  facts: () => open('facts'),
+  preferences: () => open('preferences'),
+  round: () => open('round'),
+})
+const { shownOf } = useKeys()
+const sheet = (group: string) => commands.filter((c) => c.group === group && !c.hidden && c.keys.length)
+const keyOf = (c: Command) => shownOf(c, onDesk(c, view.desk) ? view.desk : c.desks![0]!)
+/** Where a command can be done, if not everywhere. */
+const onlyOn = (c: Command) => c.desks?.map((d) => desks.find((x) => x.id === d)!.title).join(', ')
 const groups = ['Time', 'Set', 'Cameras', 'Cut', 'Edit', 'View'] as const
 const pages = {
   dress: defineAsyncComponent(() => import('@/desks/dress/DressDesk.vue')),
@@ -69,6 +83,7 @@ watch(
     head.setScreen(0)
     stage.evaluate(head.story)
     document.title = `${scene.doc.settings.title} · Proscen`
+    if (route.query.round !== undefined) open('round')
   },
 )
 watch(
@@ -102,11 +117,10 @@ onBeforeUnmount(() => {
   head.stop()
   scene.leave()
 })
-watch(
-  () => scene.doc.settings.lengths,
-  (l) => (lengthUnit.value = l === 'feet' ? 'ft' : 'm'),
-  { immediate: true },
-)
+const preferences = usePreferences()
+watchEffect(() => {
+  lengthUnit.value = (preferences.lengths || scene.doc.settings.lengths) === 'feet' ? 'ft' : 'm'
+})
 stage.stills.cardOf = (id) => scene.doc.cards[id]
 /** Seconds of a file that go by in a second: its speed, and what its rate and the scene's make of it. */
 stage.stills.paceOf = (shot) => {
@@ -129,8 +143,11 @@ onMounted(() => back.value!.append(stage.canvas))
 <template>
   <div ref="back" class="back" aria-hidden="true"></div>
   <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history }">
-    <TopBar @help="help = true" @find="finding = true" />
-    <FindField v-if="finding" :commands="shortcuts" @close="finding = false" />
+    <TopBar @help="open('help')" @find="open('find')" @facts="open('facts')" />
+    <SceneFacts v-if="over === 'facts'" @close="over = ''" />
+    <PreferencesDialog v-if="over === 'preferences'" :commands="commands" @close="over = ''" />
+    <GuidedRound v-if="over === 'round'" @close="over = ''" />
+    <FindField v-if="over === 'find'" :commands="commands" @close="over === 'find' && (over = '')" />
     <div v-if="scene.failure" class="desk fail">
       <p>{{ scene.failure }}</p>
       <button class="act" @click="scene.load(props.sceneId)">Try again</button>
@@ -153,15 +170,22 @@ onMounted(() => back.value!.append(stage.canvas))
       <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"><TimeStrip ref="strip" /></el-splitter-panel>
     </el-splitter>
     <StatusLine v-if="scene.loaded" />
-    <el-dialog v-model="help" title="Keyboard" width="620">
+    <el-dialog
+      v-if="over === 'help'"
+      :model-value="true"
+      title="Keyboard"
+      width="680"
+      @close="over === 'help' && (over = '')"
+    >
       <div class="sheet">
         <section v-for="g in groups" :key="g">
           <h3>{{ g }}</h3>
-          <p v-for="s in shortcuts.filter((x) => x.group === g && x.words)" :key="s.words">
-            <kbd>{{ s.shown ?? s.keys[0]!.toUpperCase() }}</kbd>{{ s.words }}
+          <p v-for="c in sheet(g)" :key="c.words">
+            <kbd>{{ keyOf(c) || '—' }}</kbd>{{ c.words }} <i v-if="c.desks" class="dim">{{ onlyOn(c) }}</i>
           </p>
         </section>
       </div>
+      <template #footer><button class="act" @click="open('preferences')">Change keys…</button></template>
     </el-dialog>
   </div>
 </template>
@@ -175,7 +199,7 @@ onMounted(() => back.value!.append(stage.canvas))
   position: relative;
   z-index: 1;
   display: grid;
-  grid-template-rows: 44px minmax(0, 1fr) 24px;
+  grid-template-rows: auto minmax(0, 1fr) auto;
   height: 100vh;
 }
 .has-leaf .banner {
@@ -193,8 +217,13 @@ onMounted(() => back.value!.append(stage.canvas))
 }
 .sheet p {
   display: flex;
+  align-items: baseline;
   gap: 10px;
   margin: 5px 0;
+}
+.sheet i {
+  margin-left: auto;
+  font: 11px var(--font-condensed);
 }
 kbd {
   min-width: 58px;

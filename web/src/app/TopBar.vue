@@ -7,7 +7,7 @@ import { desks, useView } from '@/stores/view'
 import EditState from './EditState.vue'
 import SceneSettings from './SceneSettings.vue'
 
-defineEmits<{ help: []; find: [] }>()
+defineEmits<{ help: []; find: []; facts: [] }>()
 const scene = useScene()
 const view = useView()
 const router = useRouter()
@@ -36,7 +36,7 @@ function format(id: string) {
     >
       <span class="dim">{{ scene.doc.settings.production }}</span><b>{{ scene.doc.settings.title }}</b>
     </button>
-    <SceneSettings v-if="settings" @close="settings = false" />
+    <SceneSettings v-if="settings" @close="settings = false" @facts="((settings = false), $emit('facts'))" />
     <nav class="ribbon" aria-label="Desks">
       <button
         v-for="d in desks"

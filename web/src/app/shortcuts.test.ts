@@ -3,18 +3,23 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h } from 'vue'
 import { useView } from '@/stores/view'
-import { useShortcuts, type Shortcut } from './shortcuts'
+import { desks } from '@/stores/view'
+import { onDesk, refused, shown, useKeys } from './keys'
+import { useShortcuts, type Command } from './shortcuts'
 
-let list: Shortcut[]
+let list: Command[]
 function listen() {
   return mount(
     defineComponent({
       setup() {
-        list = useShortcuts(
-          () => null,
-          () => {},
-          () => {},
-        )
+        const nothing = () => {}
+        list = useShortcuts(() => null, {
+          help: nothing,
+          find: nothing,
+          facts: nothing,
+          preferences: nothing,
+          round: nothing,
+        })
         return () => h('div')
       },
     }),
@@ -24,11 +29,42 @@ function listen() {
 describe('shortcuts', () => {
   beforeEach(() => setActivePinia(createPinia()))
 
-  it('means one thing by each key', () => {
+  it('means one thing by each key of a desk, and calls every command by words of its own', () => {
     listen()
-    const keys = list.flatMap((s) => s.keys)
-    expect(keys.filter((k, i) => keys.indexOf(k) !== i)).toEqual([])
-    expect(list.length).toBeGreaterThan(20)
+    for (const { id } of desks) {
+      const keys = list.filter((c) => onDesk(c, id)).flatMap((c) => c.keys)
+      expect(keys.filter((k, i) => keys.indexOf(k) !== i)).toEqual([])
+      expect(keys.length).toBeGreaterThan(20)
+    }
+    expect(new Set(list.map((c) => c.words)).size).toBe(list.length)
+  })
+
+  it('takes another key on one desk, and says who has a key', () => {
+    const w = listen()
+    const view = useView()
+    const { give, holder, keysOf, shownOf } = useKeys()
+    const measure = list.find((c) => c.words.startsWith('measure'))!
+    const press = (key: string, more: KeyboardEventInit = {}) =>
+      document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, ...more }))
+    expect(holder(list, measure, 'dress', 'g')?.words).toBe('guides')
+    expect(holder(list, measure, 'dress', 'ctrl+m')).toBeUndefined()
+    give(measure, 'dress', 'ctrl+m')
+    expect([shownOf(measure, 'dress'), shownOf(measure, 'frame')]).toEqual(['Ctrl M', 'T'])
+    view.desk = 'dress'
+    press('t')
+    expect(view.measuring).toBe(false)
+    press('m', { ctrlKey: true })
+    expect(view.measuring).toBe(true)
+    view.desk = 'frame'
+    press('t')
+    expect(view.measuring).toBe(false)
+    give(measure, 'dress', '')
+    expect(keysOf(measure, 'dress')).toEqual([])
+    give(measure, 'dress', 't') // what it came with is nothing to be kept
+    expect(keysOf(measure, 'dress')).toEqual(['t'])
+    expect(shown('ctrl+shift+z')).toBe('Ctrl Shift Z')
+    expect([refused('escape'), refused('control'), refused('f2')]).toEqual([expect.stringContaining('Esc'), null, ''])
+    w.unmount()
   })
 
   it('come back after something was pressed or chosen with the mouse, and not with keys', () => {

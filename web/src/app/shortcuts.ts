@@ -1,21 +1,34 @@
 // Keys for what is done all day. Each has a word for the sheet on “?”.
 import { useEventListener } from '@vueuse/core'
+import { computed } from 'vue'
 import { useCopying } from '@/stores/copying'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
-import { useView } from '@/stores/view'
+import { desks, useView, type Desk } from '@/stores/view'
 import { useCutActions } from '@/timeline/useCutActions'
 import { useLeaving } from '@/view3d/leaving'
 import { planMemory, type Face } from '@/view3d/plan/memory'
+import { onDesk, pressed, useKeys } from './keys'
 
-export interface Shortcut {
-  keys: string[] // as KeyboardEvent.key; Ctrl+ stands for Control or Command
+/** Something that is done all day. Its words name it, also in the preferences. */
+export interface Command {
+  keys: string[] // as KeyboardEvent.key; Ctrl+ stands for Control or Command. None: only found
   words: string
   group: 'Time' | 'Set' | 'Cameras' | 'Cut' | 'Edit' | 'View'
-  shown?: string
-  run: () => void
+  desks?: Desk[] // where it can be done; everywhere if they are left out
+  hidden?: boolean // one of a row of which the first is shown
+  run: () => unknown
+}
+
+/** What commands open besides. */
+export interface Opens {
+  help(): void
+  find(): void
+  facts(): void
+  preferences(): void
+  round(): void
 }
 
 /** What keys do on the time strip. */
@@ -50,7 +63,8 @@ function useReleasedFocus() {
   useEventListener(window, 'change', () => release('select, input[type=color]'))
 }
 
-export function useShortcuts(strip: () => Strip | null, help: () => void, finds: () => void): Shortcut[] {
+/** The commands of the shell. */
+function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
@@ -59,7 +73,6 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
   const cutting = useCutting()
   const copying = useCopying()
   const cut = useCutActions()
-  const splicing = () => view.desk === 'splice'
   const camera = (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
     if (!c) return
@@ -86,32 +99,29 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
   useEventListener(window, 'pointermove', (e) => Object.assign(pointer, { x: e.clientX, y: e.clientY }), {
     passive: true,
   })
-  const list: Shortcut[] = [
-    { keys: [' '], shown: 'Space', words: 'play or pause', group: 'Time', run: () => head.toggle() },
+  const list: Command[] = [
+    { keys: [' '], words: 'play or pause', group: 'Time', run: () => head.toggle() },
     { keys: ['j'], words: 'shuttle back', group: 'Time', run: () => head.shuttle(-1) },
     { keys: ['k'], words: 'stop', group: 'Time', run: () => head.stop() },
     { keys: ['l'], words: 'shuttle on', group: 'Time', run: () => head.shuttle(1) },
-    { keys: [',', 'ArrowLeft'], shown: ',', words: 'one frame back', group: 'Time', run: () => head.step(-1) },
-    { keys: ['.', 'ArrowRight'], shown: '.', words: 'one frame on', group: 'Time', run: () => head.step(1) },
+    { keys: [',', 'ArrowLeft'], words: 'one frame back', group: 'Time', run: () => head.step(-1) },
+    { keys: ['.', 'ArrowRight'], words: 'one frame on', group: 'Time', run: () => head.step(1) },
     { keys: ['Home'], words: 'to the start', group: 'Time', run: () => head.set(head.range.in) },
     { keys: ['End'], words: 'to the end', group: 'Time', run: () => head.set(head.range.out - 1) },
-    {
-      keys: ['o'],
-      words: 'range ends here (Splice: I begins it)',
-      group: 'Time',
-      run: () => head.mark('out'),
-    },
-    { keys: ['ArrowUp'], shown: '↑', words: 'to the seam before', group: 'Cut', run: () => cut.seam(-1) },
-    { keys: ['ArrowDown'], shown: '↓', words: 'to the next seam', group: 'Cut', run: () => cut.seam(1) },
+    { keys: ['i'], words: 'range begins here', group: 'Time', desks: cutDesks, run: () => head.mark('in') },
+    { keys: ['o'], words: 'range ends here', group: 'Time', run: () => head.mark('out') },
+    { keys: ['ArrowUp'], words: 'to the seam before', group: 'Cut', run: () => cut.seam(-1) },
+    { keys: ['ArrowDown'], words: 'to the next seam', group: 'Cut', run: () => cut.seam(1) },
     { keys: ['PageUp'], words: 'to the marker before', group: 'Time', run: () => cut.marker(-1) },
     { keys: ['PageDown'], words: 'to the next marker', group: 'Time', run: () => cut.marker(1) },
-    { keys: ['+', '='], shown: '+', words: 'show less of the time', group: 'Time', run: () => strip()?.zoom(1 / 1.6) },
+    { keys: ['+', '='], words: 'show less of the time', group: 'Time', run: () => strip()?.zoom(1 / 1.6) },
     { keys: ['-'], words: 'show more of the time', group: 'Time', run: () => strip()?.zoom(1.6) },
     { keys: ['0'], words: 'show all of the time, or what is chosen', group: 'Time', run: () => strip()?.fit() },
     { keys: ['m'], words: 'drop a marker', group: 'Time', run: () => strip()?.marker() },
-    ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Shortcut => ({
+    ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Command => ({
       keys: [String(n)],
-      words: n === 1 ? 'camera 1–9: look through, in Splice put on air' : '',
+      words: `camera ${n}: look through, in Splice put on air`,
+      hidden: n > 1,
       group: 'Cameras',
       run: () => camera(n),
     })),
@@ -119,10 +129,8 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
       keys: ['u'],
       words: 'unlock the camera for moving',
       group: 'Cameras',
-      run: () => {
-        if (splicing()) cut.place('overwrite')
-        else view.unlocked = view.unlocked ? '' : view.through
-      },
+      desks: not('splice'),
+      run: () => (view.unlocked = view.unlocked ? '' : view.through),
     },
     { keys: ['a'], words: 'auto-key on or off', group: 'Cameras', run: () => (view.autoKey = !view.autoKey) },
     { keys: ['s'], words: 'set keys here', group: 'Cameras', run: () => strip()?.setKeys() },
@@ -130,57 +138,61 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
     { keys: ['>'], words: 'to the next key', group: 'Time', run: () => strip()?.stepKey(1) },
     {
       keys: ['r'],
-      words: 'curves above the rows; in Splice a live take',
+      words: 'curves above the rows',
       group: 'Cameras',
-      run: () => {
-        if (splicing()) head.armed = !head.armed
-        else view.curves = !view.curves
-      },
+      desks: not('splice'),
+      run: () => (view.curves = !view.curves),
+    },
+    {
+      keys: ['r'],
+      words: 'record a live take',
+      group: 'Cut',
+      desks: ['splice'],
+      run: () => (head.armed = !head.armed),
     },
     {
       keys: ['i'],
-      words: 'another view as an inset; in Splice the range begins here',
+      words: 'another view as an inset',
       group: 'View',
-      run: () => {
-        if (head.clock === 'screen') head.mark('in')
-        else view.inset = view.inset ? '' : 'scout'
-      },
+      desks: ['dress', 'frame'],
+      run: () => (view.inset = view.inset ? '' : 'scout'),
     },
     {
       keys: ['y'],
       words: 'leave a position for the move',
       group: 'Cameras',
-      run: () => {
-        if (splicing()) cut.place('insert')
-        else leaving.leave()
-      },
+      desks: not('splice'),
+      run: () => leaving.leave(),
     },
     { keys: ['n'], words: 'the next grip', group: 'Cut', run: () => cutting.nextGrip() },
     { keys: ['['], words: 'grip the selected shot one frame earlier', group: 'Cut', run: () => cut.trim(-1) },
     { keys: [']'], words: 'grip the selected shot one frame later', group: 'Cut', run: () => cut.trim(1) },
     { keys: ['{'], words: 'ten frames earlier', group: 'Cut', run: () => cut.trim(-10) },
     { keys: ['}'], words: 'ten frames later', group: 'Cut', run: () => cut.trim(10) },
-    { keys: ['h'], words: 'lengthen the shot to the playhead', group: 'Cut', run: () => splicing() && cut.reach() },
-    { keys: ['p'], words: 'close the gap at the playhead', group: 'Cut', run: () => splicing() && cut.closeGap() },
-    { keys: ['z'], words: 'hold the frame at the playhead', group: 'Cut', run: () => splicing() && cut.freeze() },
-    { keys: ['Ctrl+c'], shown: 'Ctrl C', words: 'copy what is selected', group: 'Edit', run: () => copying.copy() },
+    {
+      keys: ['h'],
+      words: 'lengthen the shot to the playhead',
+      group: 'Cut',
+      desks: ['splice'],
+      run: () => cut.reach(),
+    },
+    { keys: ['p'], words: 'close the gap at the playhead', group: 'Cut', desks: ['splice'], run: () => cut.closeGap() },
+    { keys: ['z'], words: 'hold the frame at the playhead', group: 'Cut', desks: ['splice'], run: () => cut.freeze() },
+    { keys: ['Ctrl+c'], words: 'copy what is selected', group: 'Edit', run: () => copying.copy() },
     {
       keys: ['Ctrl+a'],
-      shown: 'Ctrl A',
       words: 'select all keys',
       group: 'Edit',
       run: () => view.allKeys(view.node || view.through),
     },
     {
       keys: ['Ctrl+v'],
-      shown: 'Ctrl V',
       words: 'paste, also from another scene',
       group: 'Edit',
       run: () => copying.paste(() => strip()?.pasteKeys(false)),
     },
     {
       keys: ['Ctrl+Shift+v'],
-      shown: 'Ctrl Shift V',
       words: 'paste keys reversed',
       group: 'Edit',
       run: () => strip()?.pasteKeys(true),
@@ -193,17 +205,18 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
     },
     {
       keys: ['Ctrl+g'],
-      shown: 'Ctrl G',
       words: 'group the selection',
       group: 'Set',
       run: () => view.nodes.length && arranging.group(),
     },
     {
       keys: ['c'],
-      words: 'copy the selection beside itself; a shot after itself',
+      words: 'copy the selection beside itself',
       group: 'Set',
-      run: () => (splicing() ? cut.duplicate() : view.nodes.length && arranging.duplicate()),
+      desks: not('splice'),
+      run: () => view.nodes.length && arranging.duplicate(),
     },
+    { keys: ['c'], words: 'copy the shot after itself', group: 'Cut', desks: ['splice'], run: () => cut.duplicate() },
     {
       keys: ['b'],
       words: 'let the selection down onto what is under it',
@@ -212,32 +225,37 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
     },
     {
       keys: ['t'],
-      words: 'measure between two places; in Splice try a spare shot, and back',
+      words: 'measure between two places',
       group: 'Set',
+      desks: not('splice'),
       run: () => {
-        if (splicing()) return cut.tryShot()
         view.measuring = !view.measuring
         view.tape = null
       },
     },
+    { keys: ['t'], words: 'try a spare shot, and back', group: 'Cut', desks: ['splice'], run: () => cut.tryShot() },
     {
       keys: ['v'],
-      words: 'plan, or an elevation; in Splice story-time layout',
+      words: 'plan, or an elevation',
       group: 'Set',
-      run: () => {
-        if (splicing()) cutting.storyLayout = !cutting.storyLayout
-        else planMemory.face = { plan: 'front', front: 'side', side: 'plan' }[planMemory.face] as Face
-      },
+      desks: not('splice'),
+      run: () => (planMemory.face = { plan: 'front', front: 'side', side: 'plan' }[planMemory.face] as Face),
+    },
+    {
+      keys: ['v'],
+      words: 'story-time layout',
+      group: 'Cut',
+      desks: ['splice'],
+      run: () => (cutting.storyLayout = !cutting.storyLayout),
     },
     {
       keys: ['w'],
-      words: 'axes of the world, or of the selection; in Splice swap with the next shot',
+      words: 'axes of the world, or of the selection',
       group: 'Set',
-      run: () => {
-        if (splicing()) cut.swap()
-        else view.localAxes = !view.localAxes
-      },
+      desks: not('splice'),
+      run: () => (view.localAxes = !view.localAxes),
     },
+    { keys: ['w'], words: 'swap with the next shot', group: 'Cut', desks: ['splice'], run: () => cut.swap() },
     {
       keys: ['q'],
       words: 'turn and scale about the middle, or each about its own origin',
@@ -246,46 +264,40 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
     },
     {
       keys: ['Escape'],
-      shown: 'Esc',
       words: 'back to scout, or leave what is going on',
       group: 'Cameras',
       run: () => view.back(),
     },
+    { keys: ['x'], words: 'split the shot at the playhead', group: 'Cut', desks: cutDesks, run: () => cut.split() },
+    { keys: ['e'], words: 'add a shot at the end', group: 'Cut', desks: cutDesks, run: () => cut.place('append') },
     {
-      keys: ['x'],
-      words: 'split the shot at the playhead',
+      keys: ['y'],
+      words: 'insert a shot of the selected camera',
       group: 'Cut',
-      run: () => head.clock === 'screen' && cut.split(),
+      desks: ['splice'],
+      run: () => cut.place('insert'),
     },
     {
-      keys: ['e'],
-      words: 'add a shot at the end',
+      keys: ['u'],
+      words: 'overwrite with a shot of the selected camera',
       group: 'Cut',
-      run: () => head.clock === 'screen' && cut.place('append'),
-    },
-    {
-      keys: [],
-      shown: 'Y  U',
-      words: 'insert, overwrite a shot of the selected camera',
-      group: 'Cut',
-      run: () => {},
+      desks: ['splice'],
+      run: () => cut.place('overwrite'),
     },
     {
       keys: ['Delete', 'Backspace'],
-      shown: 'Del',
       words: 'remove; shots or a range leave a gap',
       group: 'Edit',
       run: () => remove(false),
     },
     {
       keys: ['Shift+Delete', 'Shift+Backspace'],
-      shown: 'Shift Del',
       words: 'remove shots or a range and close up',
       group: 'Edit',
       run: () => remove(true),
     },
-    { keys: ['Ctrl+z'], shown: 'Ctrl Z', words: 'undo', group: 'Edit', run: () => scene.undo() },
-    { keys: ['Ctrl+Shift+z', 'Ctrl+y'], shown: 'Ctrl Shift Z', words: 'redo', group: 'Edit', run: () => scene.redo() },
+    { keys: ['Ctrl+z'], words: 'undo', group: 'Edit', run: () => scene.undo() },
+    { keys: ['Ctrl+Shift+z', 'Ctrl+y'], words: 'redo', group: 'Edit', run: () => scene.redo() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {
       keys: ['f'],
@@ -293,21 +305,35 @@ export function useShortcuts(strip: () => Strip | null, help: () => void, finds:
       group: 'View',
       run: () => view.fill(pointer),
     },
-    { keys: ['Ctrl+k'], shown: 'Ctrl K', words: 'find anything', group: 'View', run: finds },
-    { keys: ['?'], words: 'this sheet', group: 'View', run: help },
+    { keys: [], words: 'preferences: keys, size, units, guides', group: 'View', run: opens.preferences },
+    { keys: [], words: 'a guided round through the demonstration', group: 'View', run: opens.round },
+    { keys: [], words: 'facts of the scene: counts, files, what nothing uses', group: 'View', run: opens.facts },
+    { keys: ['Ctrl+k'], words: 'find anything', group: 'View', run: opens.find },
+    { keys: ['?'], words: 'this sheet', group: 'View', run: opens.help },
   ]
-  const byKey = new Map(list.flatMap((s) => s.keys.map((k) => [k.toLowerCase(), s] as const)))
+  return list
+}
+
+const cutDesks: Desk[] = ['splice', 'turnover']
+const not = (...some: Desk[]) => desks.map((d) => d.id).filter((d) => !some.includes(d))
+
+/** Listens to the keys of the desk that is open, and returns all commands. */
+export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[] {
+  const view = useView()
+  const list = useCommands(strip, opens)
+  const { keysOf } = useKeys()
+  const byKey = computed(() => {
+    const here = list.filter((c) => onDesk(c, view.desk))
+    return new Map(here.flatMap((c) => keysOf(c, view.desk).map((k) => [k.toLowerCase(), c] as const)))
+  })
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {
     const t = e.target as HTMLElement
     if (e.altKey || types(t, e.key)) return
     if (t.closest('button, video') && (e.key === ' ' || e.key === 'Enter')) return
-    let key = e.key.toLowerCase()
-    if (e.shiftKey && key.length > 1) key = `shift+${key}`
-    if (e.ctrlKey || e.metaKey) key = `ctrl+${e.shiftKey ? 'shift+' : ''}${e.key.toLowerCase()}`
-    const s = byKey.get(key)
-    if (!s) return
+    const command = byKey.value.get(pressed(e))
+    if (!command) return
     e.preventDefault()
-    s.run()
+    command.run()
   })
   return list
 }

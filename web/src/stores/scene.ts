@@ -468,6 +468,7 @@ export const useScene = defineStore('scene', () => {
     undo,
     redo,
     flushed,
+    fetchModels,
     onEvent,
   }
 })

@@ -170,11 +170,11 @@ describe('the lens', () => {
 
   it('reads a kit that is typed, and says what it does not understand', async () => {
     const used: string[] = []
-    const w = mount(KitDialog, { props: { kit: '', onUse: (id: string) => used.push(id) }, attachTo: document.body })
+    const w = mount(KitDialog, { props: { first: '', onUse: (id: string) => used.push(id) }, attachTo: document.body })
     await flushPromises()
     const area = document.querySelector('textarea')!
     const save = () =>
-      [...document.querySelectorAll('button')].find((b) => b.textContent!.includes('Use this kit'))!.click()
+      [...document.querySelectorAll('button')].find((b) => b.textContent!.includes('Make for this scene'))!.click()
     const write = async (text: string) => {
       area.value = text
       area.dispatchEvent(new Event('input'))
