@@ -326,7 +326,7 @@ test('a guided round, keys of one’s own, and the facts of a scene', async ({ p
   await expect(facts.getByLabel('Counts')).toContainText('cameras11')
   await facts.getByRole('button', { name: 'Give wind to the production' }).click()
   await expect(facts.getByText('in the production')).toBeVisible()
-  await facts.getByRole('button', { name: 'Clear 1' }).click()
+  await facts.getByRole('button', { name: 'Clear 3' }).click()
   await expect(facts).toContainText('Everything is in use.')
   // Another scene takes the sound from there.
   await page.goto(`${server.url}/scenes/${await idOf('In the harbour')}/splice`)

@@ -35,6 +35,9 @@ const (
 	cable = deck + 4.46 // height of the cable at the dock, so that the cabin's floor is level with the deck
 )
 
+// Production is the name of the production that the demonstration belongs to.
+const Production = "Hollin Pass"
+
 type builder struct{ doc *scene.Document }
 
 // Scene returns the demonstration document. It is valid and the same every
@@ -54,7 +57,7 @@ func Scene() *scene.Document {
 
 func (b *builder) settings() {
 	b.doc.Settings = scene.Settings{
-		Production: "Hollin Pass", Title: "Last Car Down",
+		Production: Production, Title: "Last Car Down",
 		Rate: timing.Film24, Story: timing.Range{In: 0, Out: ends}, Format: "wide",
 		Sun:  scene.Sun{Heading: 248, Height: 13, Strength: 2.3, Color: "#ffb679"},
 		Sky:  scene.Sky{Zenith: "#54719b", Horizon: "#d9b49c", Ground: "#4f5358", Strength: 1.1},

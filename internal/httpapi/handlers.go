@@ -104,8 +104,11 @@ func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err 
 		return nil, err
 	}
 	if start == demo.StartDemo {
-		if err := production.Share(ctx, a.Store, doc); err != nil {
-			return nil, err
+		// Its kits are shared in the production that it comes from, and its own in others.
+		if b.Production == demo.Production {
+			if err := production.Share(ctx, a.Store, doc); err != nil {
+				return nil, err
+			}
 		}
 		return doc, demo.Files(ctx, a.Bucket, doc)
 	}

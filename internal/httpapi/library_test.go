@@ -135,6 +135,10 @@ func TestFactsSayWhichFilesAreMissing(t *testing.T) {
 	r := newRig(t, false)
 	var info httpapi.SceneInfo
 	require.Equal(t, 201, r.call("POST", "/scenes", m{"production": "P", "title": "D", "start": "demonstration"}, &info))
+	for _, k := range r.document(info.Id).Kits {
+		assert.False(t, k.Shared, "%s: nothing of the demonstration is put into another production", k.Name)
+	}
+	require.Equal(t, 201, r.call("POST", "/scenes", m{"production": "Hollin Pass", "title": "D", "start": "demonstration"}, &info))
 	var facts httpapi.Facts
 	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/facts", nil, &facts))
 	require.NotEmpty(t, facts.Files)
