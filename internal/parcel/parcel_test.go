@@ -113,13 +113,13 @@ func TestWhatIsNoParcelIsRefused(t *testing.T) {
 	other.Boards["b"] = scene.Board{Shot: "s1", Name: "panel", Blob: hex.EncodeToString(sum[:]), Width: 32, Height: 18}
 	bomb := made(t, map[string][]byte{"scene.json": bytes.Repeat([]byte(" "), scene.MaxBytes+10)})
 	for says, body := range map[string][]byte{
-		"no zip file":                       []byte("hello"),
-		"is no packed scene: it is no zip":  good[:len(good)-30],
-		"holds no scene.json":               made(t, map[string][]byte{"other.json": doc.Encode()}),
-		"this is not a scene document":      made(t, map[string][]byte{"scene.json": []byte("{")}),
-		"is damaged: its bytes are not":     made(t, map[string][]byte{"scene.json": doc.Encode(), key: damaged}),
+		"no zip file":                             []byte("hello"),
+		"is no packed scene: it is no zip":        good[:len(good)-30],
+		"holds no scene.json":                     made(t, map[string][]byte{"other.json": doc.Encode()}),
+		"this is not a scene document":            made(t, map[string][]byte{"scene.json": []byte("{")}),
+		"is damaged: its bytes are not":           made(t, map[string][]byte{"scene.json": doc.Encode(), key: damaged}),
 		"the file of board of shot 010 cannot be": made(t, map[string][]byte{"scene.json": other.Encode(), "media/images/" + hex.EncodeToString(sum[:]) + ".jpg": text}),
-		"larger than 64 MB":                 bomb,
+		"larger than 64 MB":                       bomb,
 	} {
 		b := memblob.OpenBucket(nil)
 		_, _, err := unpack(body, b)

@@ -70,7 +70,7 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
         loading="lazy"
         decoding="async"
       />
-      <Mountain v-else :size="38" :stroke-width="1" aria-hidden="true" />
+      <Mountain v-else-if="near" :size="38" :stroke-width="1" aria-hidden="true" />
     </button>
     <input
       type="checkbox"
@@ -94,7 +94,9 @@ const menu = (what: string) => (what === 'rename' ? void rename() : emit('menu',
       />
       <b v-else class="title" @dblclick="scene.binnedAt || rename()">{{ scene.title }}</b>
       <!-- A menu is only made for a card that somebody is at: there may be hundreds. -->
-      <button v-if="!at" class="more" :aria-label="`More for ${scene.title}`"><Ellipsis :size="16" /></button>
+      <button v-if="!at" class="more" :aria-label="`More for ${scene.title}`">
+        <Ellipsis v-if="near" :size="16" />
+      </button>
       <el-dropdown v-else trigger="click" placement="bottom-end" @command="menu">
         <button class="more" :aria-label="`More for ${scene.title}`"><Ellipsis :size="16" /></button>
         <template #dropdown>
