@@ -4,7 +4,7 @@
 import { useEventListener } from '@vueuse/core'
 import { FolderPlus, Library, PackageOpen, Pencil, Plus, Search, Trash2 } from '@lucide/vue'
 import { ElMessageBox } from 'element-plus'
-import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { SceneInfo } from '@/api/client'
 import { starts, useHome, type Start } from '@/stores/home'
@@ -24,7 +24,12 @@ onMounted(async () => {
   home.shows(true)
   await home.load()
   await nextTick()
-  requestAnimationFrame(() => requestAnimationFrame(() => performance.mark('home')))
+  requestAnimationFrame(() =>
+    requestAnimationFrame(() => {
+      performance.mark('home')
+      watch(() => home.scenes?.length, draw, { immediate: true })
+    }),
+  )
   waiting.value = await sendLeft(await person.takeTab())
 })
 onBeforeUnmount(() => home.shows(false))
@@ -32,6 +37,21 @@ useEventListener(window, 'focus', () => void home.load())
 
 const open = (s: { id: string; shots: number }, round = false) =>
   router.push(round ? `/scenes/${s.id}/dress?round` : `/scenes/${s.id}/${s.shots ? 'splice' : 'dress'}`)
+/** How many cards are there: those in sight come first, the others in the frames after. */
+const drawn = ref(40)
+const sections = computed(() => {
+  let room = drawn.value
+  return home.shown.map((p) => {
+    const scenes = p.scenes.slice(0, Math.max(0, room))
+    room -= scenes.length
+    return { ...p, cards: scenes }
+  })
+})
+function draw() {
+  if (drawn.value >= (home.scenes?.length ?? 0)) return
+  drawn.value += 40
+  requestAnimationFrame(draw)
+}
 const first = computed(() => home.scenes?.length === 0)
 const starting = ref(false)
 async function begin(start: Start) {
@@ -204,7 +224,7 @@ useEventListener(window, 'keydown', (e) => {
       <p v-if="starting" class="dim" role="status">It is being made…</p>
     </div>
     <div ref="cards" class="all" @keydown="arrows">
-      <section v-for="p in home.shown" :key="p.id" :aria-label="p.name">
+      <section v-for="p in sections" :key="p.id" :aria-label="p.name">
         <div class="name">
           <h2>{{ p.name }}</h2>
           <span class="dim">{{ p.scenes.length }} {{ p.scenes.length === 1 ? 'scene' : 'scenes' }}</span>
@@ -232,7 +252,7 @@ useEventListener(window, 'keydown', (e) => {
         </div>
         <div v-if="p.scenes.length" class="grid">
           <SceneCard
-            v-for="s in p.scenes"
+            v-for="s in p.cards"
             :key="s.id"
             :scene="s"
             :waiting="waiting[s.id] ?? 0"
