@@ -141,7 +141,7 @@ test('Splice: keys of the keyboard and the sheet that lists them', async ({ page
   await expect(shots).toHaveCount(n + 1)
   await page.keyboard.press('x')
   await expect(page.getByText('There is no shot to split at frame 10', { exact: false })).toBeVisible()
-  await page.keyboard.press('e')
+  await page.keyboard.press('a')
   await expect(shots).toHaveCount(n + 2)
   await shots.nth(1).click({ position: { x: 30, y: 25 } })
   // What is chosen fills the strip, and everything comes back.

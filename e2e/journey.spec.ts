@@ -135,7 +135,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
 
   await test.step('add a shot with it, trim it, move it, drop a marker, cut at the playhead', async () => {
     await desk(page, 'Splice')
-    await page.keyboard.press('e')
+    await page.keyboard.press('a')
     const shot = /Shot 120, camera 12/
     await expect(page.getByRole('listitem', { name: shot })).toBeVisible()
     const first = await shotRange(page, shot)

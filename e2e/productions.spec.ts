@@ -178,8 +178,9 @@ test('the scenes of a production share a lens kit, and one keeps it as its own',
   for (const title of ['First steps', 'At the bridge'])
     await expect.poll(() => kitOf(title)).toEqual([{ name: 'Valley primes', primes: [18, 35, 75], shared: true }])
   // It is changed from within a scene, for all.
-  await page.goto(`${server.url}/scenes/${await idOf('First steps')}/frame`)
-  await saved(page)
+  await page.getByRole('region', { name: 'Scenes' }).getByRole('link', { name: 'First steps' }).click()
+  await expect(page.getByRole('button', { name: 'Scene settings' })).toContainText('First steps')
+  await desk(page, 'Frame')
   await page.getByRole('button', { name: /^Look through camera 1/ }).click()
   await page.getByRole('tab', { name: 'lens' }).click()
   await page.getByRole('button', { name: 'Kits…' }).click()

@@ -117,7 +117,6 @@ test('pictures of every desk', async ({ page }) => {
     await page.waitForTimeout(120)
   }
   await timecode(page, 360)
-  await picture(page, 'path')
   await page.getByRole('button', { name: 'Curves', exact: true }).click()
   await page.keyboard.press('Control+a')
   await picture(page, 'curves')
@@ -185,6 +184,20 @@ test('pictures of home, and of a scene as a whole', async ({ page }) => {
   await page.goto(server.url)
   await expect(page.locator('.card img')).toHaveCount(5)
   await picture(page, 'home')
+  const { library } = (await server.get<{ name: string; library: string }[]>('/productions')).find(
+    (p) => p.name === 'Hollin Pass',
+  )!
+  const scene = (await server.document(id)).document
+  const operate = (operation: string, args: object) =>
+    server.post(`/scenes/${library}/operations`, { operation, arguments: args })
+  await operate('trackAdd', { id: 'sounds', name: 'sounds', clock: 'story', gain: 0 })
+  for (const s of Object.values(scene.sounds!).slice(0, 2))
+    await operate('soundAdd', { ...(s as object), track: 'sounds' })
+  for (const b of Object.values(scene.boards!).slice(0, 2) as { blob: string; width: number; height: number }[])
+    await operate('cardAdd', { name: 'station sketch', blob: b.blob, width: b.width, height: b.height })
+  await page.getByRole('link', { name: 'What Hollin Pass shares' }).click()
+  await saved(page)
+  await picture(page, 'production')
   await page.goto(`${server.url}/scenes/${empty}/dress`)
   await saved(page)
   await picture(page, 'empty')

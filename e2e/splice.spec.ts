@@ -232,7 +232,7 @@ test('a moment is shown once more, and the story clock jumps back', async ({ pag
   await timecode(page, 1007)
   await page.getByRole('button', { name: 'Cut to camera 3' }).scrollIntoViewIfNeeded()
   await page.keyboard.press('End')
-  await page.keyboard.press('e')
+  await page.keyboard.press('a')
   await expect(shot(page, '120')).toBeVisible()
   expect((await frames(page, '120')).slice(0, 2)).toEqual([1008, 1055])
   await type(page, 'Begins at', '270')

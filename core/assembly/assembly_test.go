@@ -54,7 +54,7 @@ func TestOperationsInGaps(t *testing.T) {
 		args     m
 		want     string
 	}{
-		{"cut fills the gap before a shot", "cutTo", m{"assembly": "cut", "at": 22, "camera": "b"}, "s1[10,20) new4[22,30) s2[30,40) s3[40,50) "},
+		{"cut fills the gap before a shot, and what was on air lasts until then", "cutTo", m{"assembly": "cut", "at": 22, "camera": "b"}, "s1[10,22) new4[22,30) s2[30,40) s3[40,50) "},
 		{"cut before everything", "cutTo", m{"assembly": "cut", "at": 0, "camera": "b"}, "new4[0,10) s1[10,20) s2[30,40) s3[40,50) "},
 		{"insert in a gap pushes what is later", "shotInsert", m{"assembly": "cut", "at": 25, "camera": "b", "frames": 5}, "s1[10,20) new4[25,30) s2[35,45) s3[45,55) "},
 		{"trim out into the gap", "shotTrim", m{"id": "s1", "edge": "out", "by": 50}, "s1[10,30) s2[30,40) s3[40,50) "},

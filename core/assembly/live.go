@@ -24,13 +24,10 @@ type takeArgs struct {
 	Switches []Switch `json:"switches"`
 }
 
-// atOnce is how many seconds after the start of a take a camera is meant to open it.
-const atOnce = 0.5
-
 // recordTake makes shots of what was put on air while the action played, over
-// what the main lane held there. It opens with the camera that was on air before;
-// without one, and when the first switch comes at once, that counts from the start.
-// Of several switches at one frame the last counts.
+// what the main lane held there: frame by frame what the monitor showed. It opens
+// with the camera that was on air before; without one, the first switch counts from
+// the start. Of several switches at one frame the last counts.
 func recordTake(d *edit.Draft, a takeArgs) (string, error) {
 	c, err := open(d, a.Assembly)
 	if err != nil {
@@ -44,39 +41,40 @@ func recordTake(d *edit.Draft, a takeArgs) (string, error) {
 	}
 	list := slices.Clone(a.Switches)
 	slices.SortStableFunc(list, func(x, y Switch) int { return x.At - y.At })
-	if opening := d.Doc.Nodes[a.Opening].Camera; opening != nil && float64(list[0].At-a.In) > d.Doc.Settings.Rate.Frames(atOnce) {
-		list = slices.Insert(list, 0, Switch{Camera: a.Opening})
+	opening := a.Opening
+	if d.Doc.Nodes[opening].Camera == nil {
+		opening = list[0].Camera
 	}
-	list[0].At = a.In
+	seen := []Switch{{At: a.In, Camera: opening}} // what was on air from which frame on
+	for _, w := range list {
+		if d.Doc.Nodes[w.Camera].Camera == nil {
+			return "", errors.New("a camera of the take is not there any more")
+		}
+		if w.At >= a.Out {
+			break
+		}
+		w.At = max(w.At, a.In)
+		if last := len(seen) - 1; seen[last].At == w.At {
+			seen = seen[:last]
+		}
+		if last := len(seen) - 1; last < 0 || seen[last].Camera != w.Camera {
+			seen = append(seen, w)
+		}
+	}
 	l := c.main()
 	l.clear(a.In, a.Out)
-	count := 0
 	_, next := l.at(a.In)
-	last := ""
-	for i, w := range list {
-		if n := d.Doc.Nodes[w.Camera]; n.Camera == nil {
-			return "", fmt.Errorf("a camera of the take is not there any more")
-		}
+	for i, w := range seen {
 		end := a.Out
-		for _, later := range list[i+1:] {
-			if later.Camera != w.Camera || later.At <= w.At {
-				end = min(end, later.At)
-				break
-			}
+		if i+1 < len(seen) {
+			end = seen[i+1].At
 		}
-		if w.At >= end || w.Camera == last {
-			continue
-		}
-		last = w.Camera
-		at := max(w.At, a.In)
-		l.insert(next, "", scene.Shot{
-			Number: l.number(next), Camera: w.Camera, Speed: 1, Head: 8, Tail: 8,
-			ScreenIn: at, ScreenOut: end, StoryIn: a.StoryIn + float64(at-a.In),
+		l.insert(next+i, "", scene.Shot{
+			Number: l.number(next + i), Camera: w.Camera, Speed: 1, Head: 8, Tail: 8,
+			ScreenIn: w.At, ScreenOut: end, StoryIn: a.StoryIn + float64(w.At-a.In),
 		})
-		next++
-		count++
 	}
-	return c.done("record a take of %d shots", count)
+	return c.done("record a take of %d shots", len(seen))
 }
 
 type roughArgs struct {

@@ -15,6 +15,8 @@ func Operations() edit.Catalog {
 		"shotSlip":      edit.Op(slip),
 		"shotSlide":     edit.Op(slide),
 		"shotReach":     edit.Op(reach),
+		"shotFollowOn":  edit.Op(followOn),
+		"shotFromMove":  edit.Op(shotFromMove),
 		"shotSpeed":     edit.Op(setSpeed),
 		"shotFreeze":    edit.Op(freeze),
 		"shotSplit":     edit.Op(splitShot),

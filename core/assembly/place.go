@@ -95,6 +95,35 @@ func insertShot(d *edit.Draft, a placeArgs) (string, error) {
 	return c.done("insert shot %s", s.Number)
 }
 
+type fromMoveArgs struct {
+	Assembly string `json:"assembly"`
+	Camera   string `json:"camera"`
+	ID       string `json:"id"`
+}
+
+// shotFromMove adds a shot after the last one that shows just the move of a camera,
+// from its first key to its last.
+func shotFromMove(d *edit.Draft, a fromMoveArgs) (string, error) {
+	n := d.Doc.Nodes[a.Camera]
+	if n.Camera == nil {
+		return "", errors.New("choose a camera for the shot first")
+	}
+	first, last := math.Inf(1), math.Inf(-1)
+	for _, v := range d.Doc.Curves {
+		if v.Node == a.Camera && len(v.Keys) > 0 {
+			first, last = min(first, v.Keys[0].Frame), max(last, v.Keys[len(v.Keys)-1].Frame)
+		}
+	}
+	if !(last > first) {
+		return "", fmt.Errorf("camera %d does not move: it has no two keys; leave positions or set keys first", n.Camera.Number)
+	}
+	story := math.Floor(first)
+	// The last key is shown too: it is the last frame.
+	return appendShot(d, placeArgs{
+		Assembly: a.Assembly, Camera: a.Camera, Frames: int(math.Ceil(last)-story) + 1, StoryIn: &story, Name: n.Name, ID: a.ID,
+	})
+}
+
 // overwriteShot puts a shot over whatever is there; nothing moves.
 func overwriteShot(d *edit.Draft, a placeArgs) (string, error) {
 	c, l, err := place(d, a)
@@ -131,11 +160,13 @@ type cutToArgs struct {
 	Assembly string `json:"assembly"`
 	At       int    `json:"at"`
 	Camera   string `json:"camera"`
+	Before   string `json:"before"` // in an empty assembly: the camera through which the action was seen until then
 }
 
 // cutTo puts a camera on air from a screen frame on, until the end of the shot
-// that runs there. At the first frame of a shot it replaces its camera. In a
-// gap it fills up to the next shot; after the end it adds two seconds.
+// that runs there. At the first frame of a shot it replaces its camera. Where nothing
+// runs, the shot before lasts up to the frame, and the new one until the next shot,
+// or else until the end of the story.
 func cutTo(d *edit.Draft, a cutToArgs) (string, error) {
 	c, err := open(d, a.Assembly)
 	if err != nil {
@@ -165,13 +196,34 @@ func cutTo(d *edit.Draft, a cutToArgs) (string, error) {
 		l.set(i, s)
 		return c.done("cut to camera %d", n.Camera.Number)
 	}
-	frames := int(math.Round(d.Doc.Settings.Rate.Frames(2)))
-	if next < len(l.shots) {
-		frames = l.shots[next].ScreenIn - at
+	story := d.Doc.Settings.Story
+	switch {
+	case next > 0: // what was on air lasts
+		before := l.shots[next-1].Shot
+		if before.ScreenOut < at && !before.Locked {
+			before.ScreenOut = at
+			l.set(next-1, before)
+		}
+	case at > 0 && a.Before != a.Camera && d.Doc.Nodes[a.Before].Camera != nil:
+		s, err := l.newShot(0, 0, placeArgs{Camera: a.Before, Frames: at})
+		if err != nil {
+			return "", err
+		}
+		l.insert(0, "", s)
+		next++
+	default: // nothing was on air before: it opens the cut
+		at = 0
 	}
-	s, err := l.newShot(next, at, placeArgs{Camera: a.Camera, Frames: frames})
+	s, err := l.newShot(next, at, placeArgs{Camera: a.Camera, Frames: 1})
 	if err != nil {
 		return "", err
+	}
+	if next < len(l.shots) {
+		s.ScreenOut = l.shots[next].ScreenIn
+	} else if left := story.Out - int(math.Floor(s.StoryIn)); left > 0 {
+		s.ScreenOut = at + left
+	} else {
+		s.ScreenOut = at + int(math.Round(d.Doc.Settings.Rate.Frames(2)))
 	}
 	l.insert(next, "", s)
 	return c.done("cut to camera %d", n.Camera.Number)

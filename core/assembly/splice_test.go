@@ -7,12 +7,14 @@ import (
 	"strings"
 	"testing"
 
+	"proscen/core/assembly"
 	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 )
 
 // shown writes what an assembly's main lane shows: camera[in,out)@story.
@@ -77,8 +79,8 @@ func TestATakeBecomesShots(t *testing.T) {
 	// A retake over a part of it changes that part only.
 	run(t, d, "takeRecord", m{"assembly": "cut", "in": 40, "out": 50, "storyIn": 140, "switches": []m{{"at": 43, "camera": "b"}}})
 	assert.Equal(t, "a[0,20)@1000 a[20,27)@120 b[27,40)@127 b[40,50)@140 a[50,60)@150 a[60,80)@2020", shown(d, "cut"))
-	// The camera on air stays until the first switch, if that does not come at once.
-	for at, want := range map[int]string{12: "b[0,40)@5 a[40,80)@2000", 13: "a[0,13)@5 b[13,40)@18 a[40,80)@2000"} {
+	// The camera on air stays until the first switch, however soon that comes.
+	for at, want := range map[int]string{0: "b[0,40)@5 a[40,80)@2000", 1: "a[0,1)@5 b[1,40)@6 a[40,80)@2000", 13: "a[0,13)@5 b[13,40)@18 a[40,80)@2000"} {
 		d = scenetest.Cut([2]int{0, 40}, [2]int{40, 80})
 		run(t, d, "takeRecord", m{"assembly": "cut", "in": 0, "out": 40, "storyIn": 5, "opening": "a", "switches": []m{{"at": at, "camera": "b"}}})
 		assert.Equal(t, want, shown(d, "cut"))
@@ -92,6 +94,82 @@ func TestATakeBecomesShots(t *testing.T) {
 	assert.Equal(t, []string{"020", "030", "040"}, numbers, "numbers of what is gone are free")
 	refused(t, d, "no camera was put on air", "takeRecord", m{"assembly": "cut", "in": 0, "out": 9})
 	refused(t, d, "no frames", "takeRecord", m{"assembly": "cut", "in": 9, "out": 9, "switches": []m{{"at": 1, "camera": "a"}}})
+}
+
+func TestATakeIsWhatTheMonitorShowed(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := scenetest.Cut([2]int{0, 30}, [2]int{30, 70})
+		in := rapid.IntRange(0, 60).Draw(t, "in")
+		out := in + rapid.IntRange(1, 60).Draw(t, "frames")
+		cameras := rapid.SampledFrom([]string{"a", "b"})
+		opening := rapid.SampledFrom([]string{"", "a", "b"}).Draw(t, "opening")
+		var switches []assembly.Switch
+		for range rapid.IntRange(1, 8).Draw(t, "presses") {
+			switches = append(switches, assembly.Switch{At: rapid.IntRange(in-5, out+5).Draw(t, "at"), Camera: cameras.Draw(t, "camera")})
+		}
+		slices.SortStableFunc(switches, func(x, y assembly.Switch) int { return x.At - y.At }) // as they are pressed
+		monitor := func(frame int) string {
+			shows := opening
+			if shows == "" {
+				shows = switches[0].Camera
+			}
+			for _, w := range switches {
+				if w.At <= frame {
+					shows = w.Camera
+				}
+			}
+			return shows
+		}
+		run(t, d, "takeRecord", m{"assembly": "cut", "in": in, "out": out, "storyIn": 500, "opening": opening, "switches": switches})
+		p := program.Compile(d, "cut")
+		var air program.Air
+		for f := in; f < out; f++ {
+			p.At(float64(f), &air)
+			require.Len(t, air.Playing, 1, "frame %d", f)
+			require.Equal(t, monitor(f), air.Playing[0].Camera, "frame %d", f)
+			require.InDelta(t, float64(500+f-in), air.Playing[0].Story, 1e-9)
+		}
+	})
+}
+
+func TestShotsFollowOnAndComeFromMoves(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 90})
+	run(t, d, "shotFollowOn", m{"ids": []string{"s2", "s3"}})
+	assert.Equal(t, "a[0,40)@1000 a[40,80)@1040 a[80,90)@1080", shown(d, "cut"))
+	refused(t, d, "already", "shotFollowOn", m{"ids": []string{"s2"}})
+	refused(t, d, "none before", "shotFollowOn", m{"ids": []string{"s1"}})
+	// Camera B runs along its path from frame 0 to 96.
+	run(t, d, "shotFromMove", m{"assembly": "cut", "camera": "b"})
+	assert.Equal(t, "a[0,40)@1000 a[40,80)@1040 a[80,90)@1080 b[90,187)@0", shown(d, "cut"), "97 frames: both keys are shown")
+	refused(t, d, "does not move", "shotFromMove", m{"assembly": "cut", "camera": "a"})
+}
+
+func TestCutsPastTheEndLeaveNoGap(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40})
+	s := d.Shots["s1"]
+	s.StoryIn = 0
+	d.PutShot("s1", s)
+	cut := func(at int, camera string) {
+		t.Helper()
+		run(t, d, "cutTo", m{"assembly": "cut", "at": at, "camera": camera})
+	}
+	cut(60, "b")
+	assert.Equal(t, "a[0,60)@0 b[60,240)@60", shown(d, "cut"), "what was on air lasts, the new one runs to the end of the story")
+	for i, at := range []int{300, 310, 400, 500} {
+		cut(at, []string{"a", "b"}[i%2])
+	}
+	end := 0
+	for _, e := range program.Shots(d, "main") {
+		assert.Equal(t, end, e.ScreenIn, "no gap")
+		end = e.ScreenOut
+	}
+	// From nothing, with what was seen until then, and without.
+	d = scenetest.Cut()
+	run(t, d, "cutTo", m{"assembly": "cut", "at": 48, "camera": "b", "before": "a"})
+	assert.Equal(t, "a[0,48)@0 b[48,240)@48", shown(d, "cut"))
+	d = scenetest.Cut()
+	run(t, d, "cutTo", m{"assembly": "cut", "at": 48, "camera": "b"})
+	assert.Equal(t, "b[0,240)@0", shown(d, "cut"))
 }
 
 func spoken(lines ...scene.Line) *scene.Document {

@@ -307,3 +307,33 @@ func freeze(d *edit.Draft, a freezeArgs) (string, error) {
 	l.insert(i, "", held)
 	return c.done("freeze frame %d for %d f", a.At, a.Frames)
 }
+
+// followOn lets shots begin where the shots before them end in the story, in order:
+// a row of selected ones runs on without a jump.
+func followOn(d *edit.Draft, a idsArgs) (string, error) {
+	c, ids, err := openShots(d, a.IDs)
+	if err != nil {
+		return "", err
+	}
+	n := 0
+	for _, id := range ids {
+		l, i := c.find(id)
+		s := l.shots[i].Shot
+		if i == 0 {
+			continue
+		}
+		if s.Locked {
+			l.refuse(i)
+			continue
+		}
+		if story := l.continues(i, s.ScreenIn); story != s.StoryIn {
+			s.StoryIn = story
+			l.set(i, s)
+			n++
+		}
+	}
+	if n == 0 && c.err == nil {
+		return "", errors.New("it begins where the shot before it ends already, or there is none before it")
+	}
+	return c.done("let shot %s follow on", c.numbersOf(ids))
+}

@@ -108,8 +108,9 @@ func angular(ch scene.Channel) bool {
 	return ch == scene.Pan || ch == scene.Tilt || ch == scene.Roll
 }
 
-// write puts a value on a channel. With key it becomes a key at the frame.
-// Without it, a still channel takes the value, and an animated one is shifted
+// write puts a value on a channel. With key it becomes a key at the frame; the first
+// key of a channel leaves what was there as another one where the move opens. Without
+// key, a still channel takes the value, and an animated one is shifted
 // whole, so that it passes through the value at the frame.
 func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) error {
 	if node == scene.SettingsID {
@@ -127,6 +128,9 @@ func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) 
 	if key {
 		if ch == scene.Travel && n.Path == "" {
 			return fmt.Errorf("%s has no path to travel on; draw one first", n.Name)
+		}
+		if still := static(&n, ch); id == "" && still != nil {
+			v = keepOpening(d, node, ch, frame, *still, v)
 		}
 		putKey(d, node, ch, frame, v, "")
 		return nil
@@ -156,37 +160,90 @@ func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) 
 	return nil
 }
 
+// keepOpening puts the still value of a channel that is about to get its first key at
+// a frame where the move opens, so that the picture there is not lost. It returns the
+// value of that first key.
+func keepOpening(d *Draft, node string, ch scene.Channel, frame, still, v float64) float64 {
+	opens := opening(d, node, frame)
+	if opens >= frame || still == v {
+		return v
+	}
+	if angular(ch) {
+		v = curve.Unwrap(still, v)
+	}
+	putKey(d, node, ch, opens, still, "")
+	return v
+}
+
+// opening returns the story frame at which the move of a node opens that is at a
+// frame: that of its first key; without keys the beginning of the shot through the
+// camera, or of the story. It is the frame itself when there is nothing before it.
+func opening(d *Draft, node string, frame float64) float64 {
+	first := frame
+	for _, c := range d.Doc.Curves {
+		if c.Node == node && len(c.Keys) > 0 {
+			first = min(first, c.Keys[0].Frame)
+		}
+	}
+	if first < frame {
+		return first
+	}
+	for _, s := range d.Doc.Shots {
+		if s.Camera == node && s.Plays == scene.PlaysCamera && s.Speed > 0 && s.StoryIn <= frame && frame < s.StoryOut() {
+			first = min(first, math.Ceil(s.StoryIn))
+		}
+	}
+	if first < frame {
+		return first
+	}
+	return min(frame, float64(d.Doc.Settings.Story.In))
+}
+
 // writeLight puts a value on a channel of the scene's light; see write. Colours
 // have keys only: their still value is the colour in the settings.
 func writeLight(d *Draft, ch scene.Channel, frame, v float64, key bool) error {
 	id, c := curveOf(d.Doc, scene.SettingsID, ch)
+	s := d.Doc.Settings
+	still := staticLight(&s, ch)
 	if key {
+		if id == "" && still != nil {
+			v = keepOpening(d, scene.SettingsID, ch, frame, *still, v)
+		}
 		putKey(d, scene.SettingsID, ch, frame, v, "")
 		return nil
 	}
-	if id != "" {
+	switch {
+	case id != "":
 		shiftKeys(d, id, c, v-at(c, frame))
 		return nil
-	}
-	s := d.Doc.Settings
-	switch ch {
-	case scene.SunPower:
-		s.Sun.Strength = v
-	case scene.SkyPower:
-		s.Sky.Strength = v
-	case scene.HazeReach:
-		s.Haze.Distance = v
-	case scene.SunHour:
-		if s.Sun.Clock == nil {
-			return fmt.Errorf("the sun does not follow a clock; switch that on first")
-		}
-		k := *s.Sun.Clock
-		k.Hour = v
-		s.Sun.Clock = &k
+	case still != nil:
+		*still = v
+	case ch == scene.SunHour:
+		return fmt.Errorf("the sun does not follow a clock; switch that on first")
 	default:
 		return fmt.Errorf("%s of the light can only have keys", channelName(ch))
 	}
 	return d.SetJSON("settings", scene.SettingsID, scene.Canonical(s))
+}
+
+// staticLight returns the still value of a channel of the light, which may be changed;
+// nil when it has none.
+func staticLight(s *scene.Settings, ch scene.Channel) *float64 {
+	switch ch {
+	case scene.SunPower:
+		return &s.Sun.Strength
+	case scene.SkyPower:
+		return &s.Sky.Strength
+	case scene.HazeReach:
+		return &s.Haze.Distance
+	case scene.SunHour:
+		if s.Sun.Clock != nil {
+			k := *s.Sun.Clock
+			s.Sun.Clock = &k
+			return &k.Hour
+		}
+	}
+	return nil
 }
 
 func shiftKeys(d *Draft, id string, c scene.Curve, by float64) {

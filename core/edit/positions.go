@@ -57,9 +57,14 @@ func positionAt(k *scene.Camera, i int) (*scene.LeftPosition, error) {
 }
 
 // positionLeave leaves a position at a frame. A frame at or before the last
-// position means: after it, at a gentle pace.
+// position means: after it, at a gentle pace. Where a camera that stands still is
+// left elsewhere, its own place is the first position, where the move opens.
 func positionLeave(d *Draft, a positionArgs) (string, error) {
+	own := ownPlace(d, a)
 	n, err := leftPositions(d, a.ID, func(k *scene.Camera) error {
+		if own != nil {
+			k.Left = append(k.Left, *own)
+		}
 		p := scene.LeftPosition{Frame: math.Round(a.Frame), Position: a.Position, Turn: a.Turn, Focal: fitted(d.Doc, k.Kit, a.Focal)}
 		if p.Focal <= 0 {
 			p.Focal = k.Focal
@@ -76,6 +81,25 @@ func positionLeave(d *Draft, a positionArgs) (string, error) {
 		return nil
 	})
 	return fmt.Sprintf("leave position %d of %s", leftCount(n), n.Name), err
+}
+
+// ownPlace returns where a camera stands still that is about to be left somewhere
+// else for the first time; nil for any other.
+func ownPlace(d *Draft, a positionArgs) *scene.LeftPosition {
+	n := d.Doc.Nodes[a.ID]
+	if n.Camera == nil || len(n.Camera.Left) > 0 || n.Path != "" || n.Parent != "" {
+		return nil
+	}
+	for _, c := range d.Doc.Curves {
+		if c.Node == a.ID && (slices.Contains(places, c.Channel) || slices.Contains(turns, c.Channel)) {
+			return nil
+		}
+	}
+	turned := n.Camera.Aim != scene.AimAt && (math.Abs(n.Turn[0]-a.Turn[0]) > 0.1 || math.Abs(n.Turn[1]-a.Turn[1]) > 0.1)
+	if r3.Norm(r3.Sub(n.Position.R3(), a.Position.R3())) < 0.01 && !turned {
+		return nil
+	}
+	return &scene.LeftPosition{Frame: opening(d, a.ID, math.Round(a.Frame)), Position: n.Position, Turn: n.Turn, Focal: n.Camera.Focal}
 }
 
 // positionRetake takes a position anew and keeps its time.

@@ -255,11 +255,66 @@ func TestTheSubjectKeepsItsSizeWhileTheLensMoves(t *testing.T) {
 	refused(t, s, "lensMove", m{"id": "a", "in": 48, "out": 48, "focal": 50}, "at least one frame")
 }
 
+func TestTheFirstPictureOfAMoveIsKept(t *testing.T) {
+	origin := func(s *Session, frame float64) r3.Vec {
+		c := s.camera("a", frame)
+		return c.World.Origin()
+	}
+	// Keyed by a drag at another frame: what was there stays where the move opens.
+	s := open()
+	was := s.camera("a", 0)
+	do(t, s, "place", m{"id": "a", "frame": 95, "position": []float64{3, 2, 1}, "turn": []float64{200, 5, 0}, "key": true})
+	assert.Equal(t, was.World, s.camera("a", 0).World, "the opening picture")
+	assert.Equal(t, r3.Vec{X: 3, Y: 2, Z: 1}, origin(s, 95))
+	assert.InDelta(t, -160, s.camera("a", 95).Pan, 1e-9, "it turns the short way")
+	// A second thing that is keyed opens where the first does.
+	s = open()
+	do(t, s, "value", m{"node": "a", "channel": "lens.focal", "frame": 20, "value": 30, "key": true})
+	do(t, s, "value", m{"node": "a", "channel": "lens.focal", "frame": 60, "value": 30, "key": true})
+	do(t, s, "value", m{"node": "a", "channel": "position.x", "frame": 60, "value": 4, "key": true})
+	for _, c := range s.Doc.Curves {
+		if c.Node == "a" {
+			assert.Equal(t, 0.0, c.Keys[0].Frame, "shot 010 begins the story")
+		}
+	}
+	// In a shot that begins later, the move opens with the shot.
+	s = open()
+	do(t, s, "value", m{"node": "a", "channel": "position.x", "frame": 100, "value": 4, "key": true})
+	for _, c := range s.Doc.Curves {
+		if c.Node == "a" {
+			assert.Equal(t, []float64{80, 100}, []float64{c.Keys[0].Frame, c.Keys[1].Frame}, "shot 030 begins at story frame 80")
+		}
+	}
+	// At the opening itself there is one key.
+	s = open()
+	do(t, s, "value", m{"node": "a", "channel": "position.x", "frame": 0, "value": 4, "key": true})
+	for _, c := range s.Doc.Curves {
+		if c.Node == "a" {
+			assert.Len(t, c.Keys, 1)
+		}
+	}
+	// A camera that was put somewhere is at its first position there.
+	s = open()
+	do(t, s, "positionLeave", m{"id": "a", "frame": 0, "position": []float64{0, 1.5, 9}, "turn": []float64{30, 0, 0}, "focal": 25})
+	left := s.Doc.Nodes["a"].Camera.Left
+	require.Len(t, left, 2)
+	assert.Equal(t, scene.Vec{0, 1.5, 0}, left[0].Position)
+	assert.Equal(t, []float64{0, math.Round(9 / 0.9 * 24)}, []float64{left[0].Frame, left[1].Frame}, "nine metres at a gentle pace")
+	// The light opens the same way.
+	do(t, s, "value", m{"node": "settings", "channel": "sun.strength", "frame": 48, "value": 3, "key": true})
+	for _, c := range s.Doc.Curves {
+		if c.Node == scene.SettingsID {
+			assert.Equal(t, []float64{0, 1, 48, 3}, []float64{c.Keys[0].Frame, c.Keys[0].Value, c.Keys[1].Frame, c.Keys[1].Value})
+		}
+	}
+}
+
 func TestAMoveThroughLeftPositions(t *testing.T) {
 	s := open()
 	leave := func(frame, x, z, pan float64) {
 		do(t, s, "positionLeave", m{"id": "a", "frame": frame, "position": []float64{x, 1.5, z}, "turn": []float64{pan, 0, 0}, "focal": 25})
 	}
+	do(t, s, "place", m{"id": "a", "position": []float64{0, 1.5, 6}, "turn": []float64{170, 0, 0}})
 	leave(10, 0, 6, 170)
 	assert.Equal(t, scene.Sticks, s.Doc.Nodes["a"].Camera.Support, "one position is a place")
 	samePlace := s.camera("a", 200)
@@ -327,7 +382,7 @@ func TestWholeMovesByHand(t *testing.T) {
 		do(t, s, "value", k)
 	}
 	do(t, s, "pathFromKeys", m{"id": "a"})
-	assert.Equal(t, []scene.Vec{{0, 1.5, 3}, {4, 1.5, 3}}, s.Doc.Paths[s.Doc.Nodes["a"].Path].Points, "one key of z holds from the start")
+	assert.Equal(t, []scene.Vec{{0, 1.5, 0}, {4, 1.5, 3}}, s.Doc.Paths[s.Doc.Nodes["a"].Path].Points, "z begins where it was at the first key of x")
 	refused(t, s, "pathFromKeys", m{"id": "a"}, "carried by something already")
 	at := func(f float64) (x, pan float64) {
 		c := s.camera("a", f)
@@ -630,9 +685,9 @@ func TestFocusIsPickedInThePicture(t *testing.T) {
 	assert.InDelta(t, 1000, s.camera("a", 100).Focus, 1e-9, "nothing there is far away")
 	assert.Zero(t, curves())
 	pick(m{"node": "box", "at": []float64{0, 0, -3}, "key": true})
-	assert.Equal(t, 1, curves())
+	assert.Equal(t, 2, curves(), "the focus that the shot opened with is kept")
 	pick(m{"node": "walker", "pull": true})
-	assert.Equal(t, 1, curves(), "the pull takes the place of the key at its frame")
+	assert.Equal(t, 2, curves(), "the pull takes the place of the key at its frame")
 	refused(t, s, "focusPick", m{"id": "box", "frame": 1}, "the camera is not there")
 }
 

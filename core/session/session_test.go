@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"proscen/core/curve"
@@ -85,7 +86,7 @@ func TestEditingOperationsByHand(t *testing.T) {
 		{"remove and close", "shotRemove", m{"ids": []string{"s1", "s2"}, "close": true}, "030:a[0,48)@80 "},
 		{"cut inside a shot", "cutTo", m{"assembly": "cut", "at": 20, "camera": "b"}, "010:a[0,20)@0 015:b[20,48)@20 020:b[48,96)@40 030:a[96,144)@80 "},
 		{"cut on its first frame", "cutTo", m{"assembly": "cut", "at": 48, "camera": "a"}, "010:a[0,48)@0 020:a[48,96)@40 030:a[96,144)@80 "},
-		{"cut after the end adds two seconds", "cutTo", m{"assembly": "cut", "at": 150, "camera": "b"}, start + "040:b[150,198)@134 "},
+		{"cut after the end: what was on air lasts, and the new shot runs to the end of the story", "cutTo", m{"assembly": "cut", "at": 150, "camera": "b"}, strings.Replace(start, "144", "150", 1) + "040:b[150,256)@134 "},
 	} {
 		s := open()
 		r := do(t, s, c.op, c.args)
@@ -440,8 +441,8 @@ func TestOneAxisLeavesTheOthersAlone(t *testing.T) {
 	assert.Equal(t, y, keys(scene.PositionY))
 	assert.Equal(t, tilt, keys(scene.Tilt))
 	assert.Equal(t, 7.0, s.Doc.Nodes["a"].Position[0])
-	assert.Equal(t, []float64{24, 2}, keys(scene.PositionZ))
-	assert.InDeltaSlice(t, []float64{24, 15}, keys(scene.Pan), 1e-9)
+	assert.Equal(t, []float64{0, 0, 24, 2}, keys(scene.PositionZ), "where it was is kept where the move opens")
+	assert.InDeltaSlice(t, []float64{0, 0, 24, 15}, keys(scene.Pan), 1e-9)
 	do(t, s, "place", m{"id": "a", "frame": 24, "position": []any{nil, 5, nil}})
 	assert.Equal(t, []float64{0, 4, 48, 6}, keys(scene.PositionY), "without auto-key the whole move of this axis shifts")
 }

@@ -10,8 +10,8 @@ import { useScene } from '@/stores/scene'
 import { useView, desks, type Desk } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import { find, type Findable } from './finding'
-import { onDesk as isOn, useKeys } from './keys'
-import type { Command } from './shortcuts'
+import { onDesk as isOn, useKeys } from '@/stores/keys'
+import type { Command } from '@/stores/keys'
 
 const props = defineProps<{ commands: Command[] }>()
 const emit = defineEmits<{ close: [] }>()

@@ -5,8 +5,8 @@ import { computed, ref, shallowRef } from 'vue'
 import { guideNames, useGuides } from '@/stores/guides'
 import { sizes, usePreferences, type Size } from '@/stores/preferences'
 import { desks, useView, type Desk } from '@/stores/view'
-import { onDesk, pressed, refused, shown, useKeys } from './keys'
-import type { Command } from './shortcuts'
+import { onDesk, pressed, refused, shown, useKeys } from '@/stores/keys'
+import type { Command } from '@/stores/keys'
 
 const props = defineProps<{ commands: Command[] }>()
 defineEmits<{ close: [] }>()

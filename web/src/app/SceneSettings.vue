@@ -215,6 +215,15 @@ const story = (r: { in: number; out: number }) =>
           <el-radio-button value="metres" label="metres" /><el-radio-button value="feet" label="feet" />
         </el-radio-group>
       </div>
+      <div class="row">
+        <span>Picture</span>
+        <el-checkbox
+          size="small"
+          :model-value="!!settings.blur"
+          label="with the blur of lenses, in views and in what is delivered"
+          @change="set({ blur: $event ? true : null }, $event ? 'show the blur of lenses' : 'show all sharp')"
+        />
+      </div>
       <FormatsTable deliver />
       <p class="more">
         <button class="link" @click="$emit('facts')">Facts of the scene: counts, files, what nothing uses</button>

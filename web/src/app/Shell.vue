@@ -6,12 +6,12 @@ import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch, watchEffe
 import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { desks, useView, type Desk } from '@/stores/view'
+import { useView, type Desk } from '@/stores/view'
 import { usePreferences } from '@/stores/preferences'
 import TimeStrip from '@/timeline/TimeStrip.vue'
 import { useStage } from '@/view3d/stage'
-import { onDesk, useKeys } from './keys'
-import { useShortcuts, type Command } from './shortcuts'
+import { useShortcuts } from './shortcuts'
+import KeySheet from './KeySheet.vue'
 import GuidedRound from './GuidedRound.vue'
 import PreferencesDialog from './PreferencesDialog.vue'
 import FindField from './FindField.vue'
@@ -37,19 +37,13 @@ const over = ref<'help' | 'find' | 'facts' | 'preferences' | 'round' | ''>('')
 const open = (what: typeof over.value) => scene.loaded && (over.value = what)
 const sizes = useLocalStorage('proscen.strip', { height: 200 })
 watchEffect(() => document.documentElement.style.setProperty('--strip', `${sizes.value.height}px`))
-const commands = useShortcuts(() => strip.value, {
+const list = useShortcuts(() => strip.value, {
   help: () => open('help'),
   find: () => open('find'),
   facts: () => open('facts'),
   preferences: () => open('preferences'),
   round: () => open('round'),
 })
-const { shownOf } = useKeys()
-const sheet = (group: string) => commands.filter((c) => c.group === group && !c.hidden && c.keys.length)
-const keyOf = (c: Command) => shownOf(c, onDesk(c, view.desk) ? view.desk : c.desks![0]!)
-/** Where a command can be done, if not everywhere. */
-const onlyOn = (c: Command) => c.desks?.map((d) => desks.find((x) => x.id === d)!.title).join(', ')
-const groups = ['Time', 'Set', 'Cameras', 'Cut', 'Edit', 'View'] as const
 const pages = {
   dress: defineAsyncComponent(() => import('@/desks/dress/DressDesk.vue')),
   frame: defineAsyncComponent(() => import('@/desks/frame/FrameDesk.vue')),
@@ -145,9 +139,9 @@ onMounted(() => back.value!.append(stage.canvas))
   <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history }">
     <TopBar @help="open('help')" @find="open('find')" @facts="open('facts')" />
     <SceneFacts v-if="over === 'facts'" @close="over = ''" />
-    <PreferencesDialog v-if="over === 'preferences'" :commands="commands" @close="over = ''" />
+    <PreferencesDialog v-if="over === 'preferences'" :commands="list" @close="over = ''" />
     <GuidedRound v-if="over === 'round'" @close="over = ''" />
-    <FindField v-if="over === 'find'" :commands="commands" @close="over === 'find' && (over = '')" />
+    <FindField v-if="over === 'find'" :commands="list" @close="over === 'find' && (over = '')" />
     <div v-if="scene.failure" class="desk fail">
       <p>{{ scene.failure }}</p>
       <button class="act" @click="scene.load(props.sceneId)">Try again</button>
@@ -170,23 +164,7 @@ onMounted(() => back.value!.append(stage.canvas))
       <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"><TimeStrip ref="strip" /></el-splitter-panel>
     </el-splitter>
     <StatusLine v-if="scene.loaded" />
-    <el-dialog
-      v-if="over === 'help'"
-      :model-value="true"
-      title="Keyboard"
-      width="680"
-      @close="over === 'help' && (over = '')"
-    >
-      <div class="sheet">
-        <section v-for="g in groups" :key="g">
-          <h3>{{ g }}</h3>
-          <p v-for="c in sheet(g)" :key="c.words">
-            <kbd>{{ keyOf(c) || '—' }}</kbd>{{ c.words }} <i v-if="c.desks" class="dim">{{ onlyOn(c) }}</i>
-          </p>
-        </section>
-      </div>
-      <template #footer><button class="act" @click="open('preferences')">Change keys…</button></template>
-    </el-dialog>
+    <KeySheet v-if="over === 'help'" @close="over === 'help' && (over = '')" @open="open" />
   </div>
 </template>
 <style scoped>
@@ -207,31 +185,5 @@ onMounted(() => back.value!.append(stage.canvas))
 }
 .fail {
   padding: 40px;
-}
-.sheet {
-  columns: 2;
-}
-.sheet section {
-  break-inside: avoid;
-  margin-bottom: 16px;
-}
-.sheet p {
-  display: flex;
-  align-items: baseline;
-  gap: 10px;
-  margin: 5px 0;
-}
-.sheet i {
-  margin-left: auto;
-  font: 11px var(--font-condensed);
-}
-kbd {
-  min-width: 58px;
-  padding: 0 6px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--raised);
-  font: 12px/20px var(--font-mono);
-  text-align: center;
 }
 </style>

@@ -3,7 +3,8 @@ import { computed } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { useView } from '@/stores/view'
+import { commands, useKeys } from '@/stores/keys'
+import { useView, type Desk } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import { rateName } from '@/ui/rates'
 
@@ -12,14 +13,43 @@ const view = useView()
 const head = usePlayhead()
 const camera = computed(() => scene.doc.nodes[head.airCamera])
 const shot = computed(() => scene.shotOf(head.airShot))
+/** Commands that are told on each desk, in a word or two. */
+const told: Record<Desk, [words: string, short: string][]> = {
+  dress: [
+    ['play or pause', 'plays'],
+    ['one frame back', 'back'],
+    ['one frame on', 'on'],
+    ['draw a path for the selection', 'draws a path'],
+  ],
+  frame: [
+    ['leave a camera here', 'leaves a camera'],
+    ['leave a position for the move', 'a position'],
+    ['draw a path for the selection', 'draws a path'],
+    ['auto-key on or off', 'auto-key'],
+  ],
+  splice: [
+    ['the next grip', 'next grip'],
+    ['split the shot at the playhead', 'splits'],
+    ['add a shot at the end', 'adds a shot'],
+    ['record a live take', 'live take'],
+  ],
+  turnover: [['play or pause', 'plays']],
+}
+const { shownOf } = useKeys()
+const key = (words: string) => {
+  const c = commands.value.find((x) => x.words === words)
+  return c ? shownOf(c, view.desk) : ''
+}
 const hint = computed(() => {
   if (view.drawing) return 'click adds a place · Enter ends the path · Esc leaves it'
   if (view.unlocked) return 'drag turns · Shift-drag moves · wheel dollies · Esc locks'
-  if (view.through && view.desk === 'frame') return 'Esc back to scout · U unlock · 1–9 look through'
+  if (view.through && view.desk === 'frame')
+    return `Esc back to scout · ${key('unlock the camera for moving')} unlock · 1–9 look through`
   if (head.take) return '1–9 or the wall put on air · Space ends the take'
-  if (view.desk === 'splice') return '1–9 put on air · N next grip · [ ] nudge · X split · ? all keys'
-  if (view.desk === 'frame') return '1–9 look through · D draw a path · A auto-key'
-  return 'Space plays · , . step · J K L shuttle · ? all keys'
+  const digits = view.desk === 'splice' ? ['1–9 put on air'] : view.desk === 'frame' ? ['1–9 look through'] : []
+  const keys = told[view.desk].flatMap(([words, short]) => (key(words) ? [`${key(words)} ${short}`] : []))
+  const all = key('this sheet') ? [`${key('this sheet')} all keys`] : []
+  return [...digits, ...keys, ...all].join(' · ')
 })
 </script>
 <template>

@@ -4,8 +4,9 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h } from 'vue'
 import { useView } from '@/stores/view'
 import { desks } from '@/stores/view'
-import { onDesk, refused, shown, useKeys } from './keys'
-import { useShortcuts, type Command } from './shortcuts'
+import { onDesk, refused, shown, useKeys } from '@/stores/keys'
+import type { Command } from '@/stores/keys'
+import { useShortcuts } from './shortcuts'
 
 let list: Command[]
 function listen() {

@@ -3,6 +3,8 @@ import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { useCopying } from '@/stores/copying'
 import { useCutting } from '@/stores/cutting'
+import { commands, onDesk, pressed, useKeys, type Command } from '@/stores/keys'
+import { useStarting } from '@/stores/starting'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
@@ -10,17 +12,6 @@ import { desks, useView, type Desk } from '@/stores/view'
 import { useCutActions } from '@/timeline/useCutActions'
 import { useLeaving } from '@/view3d/leaving'
 import { planMemory, type Face } from '@/view3d/plan/memory'
-import { onDesk, pressed, useKeys } from './keys'
-
-/** Something that is done all day. Its words name it, also in the preferences. */
-export interface Command {
-  keys: string[] // as KeyboardEvent.key; Ctrl+ stands for Control or Command. None: only found
-  words: string
-  group: 'Time' | 'Set' | 'Cameras' | 'Cut' | 'Edit' | 'View'
-  desks?: Desk[] // where it can be done; everywhere if they are left out
-  hidden?: boolean // one of a row of which the first is shown
-  run: () => unknown
-}
 
 /** What commands open besides. */
 export interface Opens {
@@ -49,6 +40,12 @@ function types(t: HTMLElement, key: string): boolean {
   return !!t.closest('input:not([type=checkbox], [type=range], [type=color], [type=file]), .el-select')
 }
 
+/** Whether something lies over the desk that keys are for now: a dialog, a menu that is open. */
+const covered = () =>
+  [...document.querySelectorAll<HTMLElement>('[role=dialog][aria-modal=true], [role=menu], .el-dropdown__popper')].some(
+    (o) => o.checkVisibility?.() ?? false,
+  )
+
 /** What was pressed or chosen with the mouse lets the focus go, so that keys mean the desk again. */
 function useReleasedFocus() {
   let mouse = false
@@ -60,7 +57,13 @@ function useReleasedFocus() {
   useEventListener(window, 'pointerdown', () => (mouse = true), { capture: true, passive: true })
   useEventListener(window, 'keydown', () => (mouse = false), { capture: true, passive: true })
   useEventListener(window, 'click', () => release('button'))
-  useEventListener(window, 'change', () => release('select, input[type=color]'))
+  useEventListener(window, 'change', () => release('select, input[type=color], input[type=radio]'))
+  // Enter ends what is typed on a desk; what it does there has been done when the key comes up.
+  useEventListener(window, 'keyup', (e) => {
+    const t = e.target
+    if (e.key === 'Enter' && t instanceof HTMLInputElement && !t.closest('.el-dialog, .el-popper, .el-select, .find'))
+      t.blur()
+  })
 }
 
 /** The commands of the shell. */
@@ -73,6 +76,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const cutting = useCutting()
   const copying = useCopying()
   const cut = useCutActions()
+  const starting = useStarting()
   const camera = (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
     if (!c) return
@@ -104,18 +108,38 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     { keys: ['j'], words: 'shuttle back', group: 'Time', run: () => head.shuttle(-1) },
     { keys: ['k'], words: 'stop', group: 'Time', run: () => head.stop() },
     { keys: ['l'], words: 'shuttle on', group: 'Time', run: () => head.shuttle(1) },
-    { keys: [',', 'ArrowLeft'], words: 'one frame back', group: 'Time', run: () => head.step(-1) },
-    { keys: ['.', 'ArrowRight'], words: 'one frame on', group: 'Time', run: () => head.step(1) },
+    { keys: [',', 'ArrowLeft'], words: 'one frame back', repeats: true, group: 'Time', run: () => head.step(-1) },
+    { keys: ['.', 'ArrowRight'], words: 'one frame on', repeats: true, group: 'Time', run: () => head.step(1) },
     { keys: ['Home'], words: 'to the start', group: 'Time', run: () => head.set(head.range.in) },
     { keys: ['End'], words: 'to the end', group: 'Time', run: () => head.set(head.range.out - 1) },
     { keys: ['i'], words: 'range begins here', group: 'Time', desks: cutDesks, run: () => head.mark('in') },
     { keys: ['o'], words: 'range ends here', group: 'Time', run: () => head.mark('out') },
-    { keys: ['ArrowUp'], words: 'to the seam before', group: 'Cut', run: () => cut.seam(-1) },
-    { keys: ['ArrowDown'], words: 'to the next seam', group: 'Cut', run: () => cut.seam(1) },
-    { keys: ['PageUp'], words: 'to the marker before', group: 'Time', run: () => cut.marker(-1) },
-    { keys: ['PageDown'], words: 'to the next marker', group: 'Time', run: () => cut.marker(1) },
-    { keys: ['+', '='], words: 'show less of the time', group: 'Time', run: () => strip()?.zoom(1 / 1.6) },
-    { keys: ['-'], words: 'show more of the time', group: 'Time', run: () => strip()?.zoom(1.6) },
+    {
+      keys: ['ArrowUp'],
+      words: 'to the seam before',
+      repeats: true,
+      group: 'Cut',
+      desks: cutDesks,
+      run: () => cut.seam(-1),
+    },
+    {
+      keys: ['ArrowDown'],
+      words: 'to the next seam',
+      repeats: true,
+      group: 'Cut',
+      desks: cutDesks,
+      run: () => cut.seam(1),
+    },
+    { keys: ['PageUp'], words: 'to the marker before', repeats: true, group: 'Time', run: () => cut.marker(-1) },
+    { keys: ['PageDown'], words: 'to the next marker', repeats: true, group: 'Time', run: () => cut.marker(1) },
+    {
+      keys: ['+', '='],
+      words: 'show less of the time',
+      repeats: true,
+      group: 'Time',
+      run: () => strip()?.zoom(1 / 1.6),
+    },
+    { keys: ['-'], words: 'show more of the time', repeats: true, group: 'Time', run: () => strip()?.zoom(1.6) },
     { keys: ['0'], words: 'show all of the time, or what is chosen', group: 'Time', run: () => strip()?.fit() },
     { keys: ['m'], words: 'drop a marker', group: 'Time', run: () => strip()?.marker() },
     ...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((n): Command => ({
@@ -132,10 +156,50 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       desks: not('splice'),
       run: () => (view.unlocked = view.unlocked ? '' : view.through),
     },
-    { keys: ['a'], words: 'auto-key on or off', group: 'Cameras', run: () => (view.autoKey = !view.autoKey) },
-    { keys: ['s'], words: 'set keys here', group: 'Cameras', run: () => strip()?.setKeys() },
-    { keys: ['<'], words: 'to the key before', group: 'Time', run: () => strip()?.stepKey(-1) },
-    { keys: ['>'], words: 'to the next key', group: 'Time', run: () => strip()?.stepKey(1) },
+    {
+      keys: ['a'],
+      words: 'auto-key on or off',
+      group: 'Cameras',
+      desks: actionDesks,
+      run: () => (view.autoKey = !view.autoKey),
+    },
+    {
+      keys: ['e'],
+      words: 'set keys here',
+      group: 'Cameras',
+      desks: actionDesks,
+      run: () => strip()?.setKeys(),
+    },
+    {
+      keys: ['n'],
+      words: 'leave a camera here',
+      group: 'Cameras',
+      desks: actionDesks,
+      run: () => starting.camera(),
+    },
+    {
+      keys: ['z'],
+      words: 'go to the selection',
+      group: 'View',
+      desks: actionDesks,
+      run: () => view.node && view.gathering++,
+    },
+    {
+      keys: ['<'],
+      words: 'to the key before',
+      repeats: true,
+      group: 'Time',
+      desks: actionDesks,
+      run: () => strip()?.stepKey(-1),
+    },
+    {
+      keys: ['>'],
+      words: 'to the next key',
+      repeats: true,
+      group: 'Time',
+      desks: actionDesks,
+      run: () => strip()?.stepKey(1),
+    },
     {
       keys: ['r'],
       words: 'curves above the rows',
@@ -164,11 +228,32 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       desks: not('splice'),
       run: () => leaving.leave(),
     },
-    { keys: ['n'], words: 'the next grip', group: 'Cut', run: () => cutting.nextGrip() },
-    { keys: ['['], words: 'grip the selected shot one frame earlier', group: 'Cut', run: () => cut.trim(-1) },
-    { keys: [']'], words: 'grip the selected shot one frame later', group: 'Cut', run: () => cut.trim(1) },
-    { keys: ['{'], words: 'ten frames earlier', group: 'Cut', run: () => cut.trim(-10) },
-    { keys: ['}'], words: 'ten frames later', group: 'Cut', run: () => cut.trim(10) },
+    { keys: ['n'], words: 'the next grip', group: 'Cut', desks: cutDesks, run: () => cutting.nextGrip() },
+    {
+      keys: ['['],
+      words: 'grip the selected shot one frame earlier',
+      repeats: true,
+      group: 'Cut',
+      desks: cutDesks,
+      run: () => cut.trim(-1),
+    },
+    {
+      keys: [']'],
+      words: 'grip the selected shot one frame later',
+      repeats: true,
+      group: 'Cut',
+      desks: cutDesks,
+      run: () => cut.trim(1),
+    },
+    {
+      keys: ['{'],
+      words: 'ten frames earlier',
+      repeats: true,
+      group: 'Cut',
+      desks: cutDesks,
+      run: () => cut.trim(-10),
+    },
+    { keys: ['}'], words: 'ten frames later', repeats: true, group: 'Cut', desks: cutDesks, run: () => cut.trim(10) },
     {
       keys: ['h'],
       words: 'lengthen the shot to the playhead',
@@ -177,7 +262,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       run: () => cut.reach(),
     },
     { keys: ['p'], words: 'close the gap at the playhead', group: 'Cut', desks: ['splice'], run: () => cut.closeGap() },
-    { keys: ['z'], words: 'hold the frame at the playhead', group: 'Cut', desks: ['splice'], run: () => cut.freeze() },
+    { keys: ['q'], words: 'hold the frame at the playhead', group: 'Cut', desks: ['splice'], run: () => cut.freeze() },
     { keys: ['Ctrl+c'], words: 'copy what is selected', group: 'Edit', run: () => copying.copy() },
     {
       keys: ['Ctrl+a'],
@@ -260,6 +345,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       keys: ['q'],
       words: 'turn and scale about the middle, or each about its own origin',
       group: 'Set',
+      desks: actionDesks,
       run: () => (view.pivot = view.pivot === 'middle' ? 'own' : 'middle'),
     },
     {
@@ -269,7 +355,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       run: () => view.back(),
     },
     { keys: ['x'], words: 'split the shot at the playhead', group: 'Cut', desks: cutDesks, run: () => cut.split() },
-    { keys: ['e'], words: 'add a shot at the end', group: 'Cut', desks: cutDesks, run: () => cut.place('append') },
+    { keys: ['a'], words: 'add a shot at the end', group: 'Cut', desks: cutDesks, run: () => cut.place('append') },
     {
       keys: ['y'],
       words: 'insert a shot of the selected camera',
@@ -296,8 +382,8 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       group: 'Edit',
       run: () => remove(true),
     },
-    { keys: ['Ctrl+z'], words: 'undo', group: 'Edit', run: () => scene.undo() },
-    { keys: ['Ctrl+Shift+z', 'Ctrl+y'], words: 'redo', group: 'Edit', run: () => scene.redo() },
+    { keys: ['Ctrl+z'], words: 'undo', repeats: true, group: 'Edit', run: () => scene.undo() },
+    { keys: ['Ctrl+Shift+z', 'Ctrl+y'], words: 'redo', repeats: true, group: 'Edit', run: () => scene.redo() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {
       keys: ['f'],
@@ -315,12 +401,14 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
 }
 
 const cutDesks: Desk[] = ['splice', 'turnover']
+const actionDesks: Desk[] = ['dress', 'frame']
 const not = (...some: Desk[]) => desks.map((d) => d.id).filter((d) => !some.includes(d))
 
 /** Listens to the keys of the desk that is open, and returns all commands. */
 export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[] {
   const view = useView()
   const list = useCommands(strip, opens)
+  commands.value = list
   const { keysOf } = useKeys()
   const byKey = computed(() => {
     const here = list.filter((c) => onDesk(c, view.desk))
@@ -328,12 +416,12 @@ export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[]
   })
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {
     const t = e.target as HTMLElement
-    if (e.altKey || types(t, e.key)) return
+    if ((e.altKey && !e.getModifierState('AltGraph')) || types(t, e.key) || covered()) return
     if (t.closest('button, video') && (e.key === ' ' || e.key === 'Enter')) return
     const command = byKey.value.get(pressed(e))
     if (!command) return
     e.preventDefault()
-    command.run()
+    if (!e.repeat || command.repeats) command.run()
   })
   return list
 }

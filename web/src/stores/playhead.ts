@@ -36,9 +36,13 @@ export const usePlayhead = defineStore('playhead', () => {
   const airCamera = computed(() => onAir.value[0]?.camera ?? '')
   const airShot = computed(() => onAir.value[0]?.shot ?? '')
   const frame = computed(() => (clock.value === 'story' ? story.value : screen.value))
-  const whole = computed<Range>(() =>
-    clock.value === 'story' ? scene.doc.settings.story : { in: 0, out: Math.max(1, scene.cutLength) },
-  )
+  /** Nothing is cut yet: on the screen clock the action runs through the camera that was looked through last. */
+  const uncut = computed(() => !scene.cut.shots.length)
+  const whole = computed<Range>(() => {
+    const { story } = scene.doc.settings
+    if (clock.value === 'story') return story
+    return { in: 0, out: Math.max(1, uncut.value ? story.out - story.in : scene.cutLength) }
+  })
   /** The ranges set on the clocks. */
   const marked = reactive<Record<ClockName, Range | null>>({ story: null, screen: null })
   const loop = ref(false)
@@ -58,6 +62,11 @@ export const usePlayhead = defineStore('playhead', () => {
   }
   function setScreen(at: number) {
     screen.value = Math.max(0, at)
+    if (uncut.value && !taking.value) {
+      story.value = scene.doc.settings.story.in + screen.value
+      const camera = scene.doc.nodes[view.lastThrough] ? view.lastThrough : (scene.wall[0]?.id ?? '')
+      return show({ playing: camera ? [{ shot: '', camera, story: story.value, weight: 1 }] : [] })
+    }
     show(taking.value ? liveAir(screen.value) : core.onAir(screen.value))
     const first = onAir.value[0]
     if (first) story.value = first.story
@@ -115,8 +124,10 @@ export const usePlayhead = defineStore('playhead', () => {
     if (t) {
       t.switches.push({ at: Math.max(t.in, Math.floor(screen.value)), camera })
       setScreen(screen.value)
-    } else if (airCamera.value !== camera)
-      scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(screen.value), camera })
+    } else if (uncut.value || airCamera.value !== camera) {
+      const before = uncut.value ? airCamera.value : ''
+      scene.run('cutTo', { assembly: scene.cut.assembly, at: Math.round(screen.value), camera, before })
+    }
   }
   function beginTake() {
     const at = marked.screen?.in ?? Math.round(screen.value)
@@ -126,7 +137,7 @@ export const usePlayhead = defineStore('playhead', () => {
       in: at,
       out: marked.screen?.out ?? Infinity,
       storyIn: here?.story ?? (before ? before.story + 1 : scene.doc.settings.story.in),
-      opening: here?.camera ?? '',
+      opening: here?.camera ?? (uncut.value ? airCamera.value : ''),
       switches: [],
     }
     setScreen(Math.max(0, at - preroll.value))

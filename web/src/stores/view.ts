@@ -69,6 +69,7 @@ export const useView = defineStore('view', () => {
   const selected = ref<Selection | null>(null)
   const keys = ref<SelectedKeys | null>(null)
   const through = ref('') // camera looked through, '' in scout
+  const lastThrough = ref('') // the camera that was looked through last
   const autoKey = ref(false)
   const unlocked = ref('') // camera that may be moved from its lens view
   const drawing = ref<Drawing | null>(null)
@@ -90,6 +91,7 @@ export const useView = defineStore('view', () => {
   const pivot = ref<'middle' | 'own'>('middle')
   const grid = ref(0.1) // metres
   const full = ref(false) // a pane is blown up to the full desk
+  const gathering = ref(0) // counts the wishes to go to the selection
   const history = ref(false) // the leaf of history is open
 
   const node = computed(() => (selected.value?.collection === 'nodes' ? selected.value.id : ''))
@@ -146,6 +148,7 @@ export const useView = defineStore('view', () => {
   function lookThrough(id: string) {
     through.value = id
     picking.value = null
+    if (id) lastThrough.value = id
     if (id) select('nodes', id)
     else unlocked.value = ''
   }
@@ -201,7 +204,7 @@ export const useView = defineStore('view', () => {
     () => {
       selected.value = keys.value = drawing.value = picking.value = placing.value = tape.value = null
       more.value = []
-      through.value = unlocked.value = inset.value = ''
+      through.value = lastThrough.value = unlocked.value = inset.value = ''
       autoKey.value = movePath.value = scattering.value = measuring.value = curves.value = false
       handling.value = 'turn'
       grab.value = 'all'
@@ -222,6 +225,7 @@ export const useView = defineStore('view', () => {
     selected,
     keys,
     through,
+    lastThrough,
     autoKey,
     unlocked,
     drawing,
@@ -233,6 +237,7 @@ export const useView = defineStore('view', () => {
     curves,
     inset,
     full,
+    gathering,
     history,
     more,
     nodes,

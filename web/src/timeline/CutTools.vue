@@ -1,12 +1,24 @@
 <script setup lang="ts">
 // What is done to the cut from the strip's bar: the grip, splitting, placing,
 // live takes and the strip's layout.
-import { ArrowLeftToLine, CircleDot, Link2, Link2Off, Magnet, Plus, Repeat, Scissors } from '@lucide/vue'
+import { useTip } from '@/stores/keys'
+import {
+  AlignHorizontalJustifyStart,
+  ArrowLeftToLine,
+  CircleDot,
+  CornerDownRight,
+  Minus,
+  Plus,
+  Repeat,
+  SquareSplitHorizontal,
+} from '@lucide/vue'
 import { computed } from 'vue'
 import { grips, useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useCutActions } from './useCutActions'
+
+const tip = useTip()
 
 const head = usePlayhead()
 const cutting = useCutting()
@@ -18,7 +30,30 @@ const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
 const whole = computed(() => head.marked.screen)
 </script>
 <template>
-  <div class="grips" role="radiogroup" aria-label="Grip" :title="`${hint} (N for the next)`">
+  <button
+    class="icon"
+    aria-label="Split"
+    :title="tip('Split the shot at the playhead', 'split the shot at the playhead')"
+    @click="actions.split()"
+  >
+    <SquareSplitHorizontal :size="14" />
+  </button>
+  <el-dropdown trigger="click" @command="(c: string) => actions.place(c)">
+    <button class="act" title="Put a shot of the selected camera"><Plus :size="14" /> Shot</button>
+    <template #dropdown>
+      <el-dropdown-menu>
+        <el-dropdown-item command="append">{{ tip('Add at the end', 'add a shot at the end') }}</el-dropdown-item>
+        <el-dropdown-item command="insert">{{
+          tip('Insert at the playhead', 'insert a shot of the selected camera')
+        }}</el-dropdown-item>
+        <el-dropdown-item command="overwrite">{{
+          tip('Overwrite from the playhead', 'overwrite with a shot of the selected camera')
+        }}</el-dropdown-item>
+        <el-dropdown-item command="card">Insert a title card</el-dropdown-item>
+      </el-dropdown-menu>
+    </template>
+  </el-dropdown>
+  <div class="grips" role="radiogroup" aria-label="Grip" :title="tip(hint, 'the next grip')">
     <button
       v-for="g in grips"
       :key="g.id"
@@ -32,15 +67,6 @@ const whole = computed(() => head.marked.screen)
   </div>
   <button
     class="icon"
-    aria-label="Snapping"
-    title="Edges snap (Alt lets go)"
-    :aria-pressed="cutting.snapping"
-    @click="cutting.snapping = !cutting.snapping"
-  >
-    <Magnet :size="14" />
-  </button>
-  <button
-    class="icon"
     aria-label="Markers, sound and spare lanes follow"
     :title="
       follows
@@ -50,22 +76,17 @@ const whole = computed(() => head.marked.screen)
     :aria-pressed="follows"
     @click="scene.run('assemblySet', { id: scene.cut.assembly, fixed: follows })"
   >
-    <Link2 v-if="follows" :size="14" /><Link2Off v-else :size="14" />
+    <CornerDownRight v-if="follows" :size="14" /><Minus v-else :size="14" />
   </button>
-  <button class="icon" aria-label="Split" title="Split the shot at the playhead (X)" @click="actions.split()">
-    <Scissors :size="14" />
+  <button
+    class="icon"
+    aria-label="Snapping"
+    title="Edges snap (Alt lets go)"
+    :aria-pressed="cutting.snapping"
+    @click="cutting.snapping = !cutting.snapping"
+  >
+    <AlignHorizontalJustifyStart :size="14" />
   </button>
-  <el-dropdown trigger="click" @command="(c: string) => actions.place(c)">
-    <button class="act" title="Put a shot of the selected camera (E, Y, U)"><Plus :size="14" /> Shot</button>
-    <template #dropdown>
-      <el-dropdown-menu>
-        <el-dropdown-item command="append">Append at the end (E)</el-dropdown-item>
-        <el-dropdown-item command="insert">Insert at the playhead (Y)</el-dropdown-item>
-        <el-dropdown-item command="overwrite">Overwrite from the playhead (U)</el-dropdown-item>
-        <el-dropdown-item command="card">Insert a title card</el-dropdown-item>
-      </el-dropdown-menu>
-    </template>
-  </el-dropdown>
   <button
     class="icon"
     aria-label="Loop"
@@ -79,7 +100,7 @@ const whole = computed(() => head.marked.screen)
     class="act live"
     :class="{ loud: head.armed }"
     :aria-pressed="head.armed"
-    title="Record a take: play, and put cameras on air with the wall or the digits (R)"
+    :title="tip('Record a take: play, and put cameras on air with the wall or the digits', 'record a live take')"
     @click="head.armed = !head.armed"
   >
     <CircleDot :size="14" /> {{ head.taking ? 'Taking' : 'Live' }}
@@ -119,7 +140,7 @@ const whole = computed(() => head.marked.screen)
   <button
     class="icon"
     aria-label="Story-time layout"
-    title="Lay the same shots out in story time (V)"
+    :title="tip('Lay the same shots out in story time', 'story-time layout')"
     :aria-pressed="cutting.storyLayout"
     @click="cutting.storyLayout = !cutting.storyLayout"
   >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What can be done with keys: set them, step between them, ease, copy, paste and
 // scale the selected ones, open their curves.
+import { useTip } from '@/stores/keys'
 import {
   ChartSpline,
   ChevronsLeft,
@@ -17,6 +18,8 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import KeyPin from './KeyPin.vue'
+
+const tip = useTip()
 
 const props = defineProps<{ node: string }>()
 const scene = useScene()
@@ -70,7 +73,12 @@ defineExpose({ step, set, paste })
       <button v-for="k in eases" :key="k" class="icon" :aria-label="`Make the keys ${k}`" :title="k" @click="ease(k)">
         <KeyPin :ease="k" />
       </button>
-      <button class="icon" aria-label="Copy the keys" title="Copy (Ctrl C)" @click="view.copyKeys()">
+      <button
+        class="icon"
+        aria-label="Copy the keys"
+        :title="tip('Copy', 'copy what is selected')"
+        @click="view.copyKeys()"
+      >
         <ClipboardCopy :size="14" />
       </button>
       <el-popover placement="top" :width="200" trigger="click">
@@ -86,7 +94,12 @@ defineExpose({ step, set, paste })
           <button class="act">Scale the keys</button>
         </form>
       </el-popover>
-      <button class="icon" aria-label="Remove keys" title="Remove keys (Del)" @click="remove">
+      <button
+        class="icon"
+        aria-label="Remove keys"
+        :title="tip('Remove keys', 'remove; shots or a range leave a gap')"
+        @click="remove"
+      >
         <Trash2 :size="14" />
       </button>
     </template>
@@ -94,7 +107,7 @@ defineExpose({ step, set, paste })
       <button
         class="icon"
         aria-label="Paste keys"
-        title="Paste at the playhead (Ctrl V)"
+        :title="tip('Paste at the playhead', 'paste, also from another scene')"
         :disabled="!node"
         @click="paste(false)"
       >
@@ -113,19 +126,24 @@ defineExpose({ step, set, paste })
     <button
       class="icon"
       aria-label="To the key before"
-      title="To the key before (<)"
+      :title="tip('To the key before', 'to the key before')"
       :disabled="!frames.length"
       @click="step(-1)"
     >
       <ChevronsLeft :size="14" />
     </button>
-    <button class="act" title="Set keys of all that moves, here (S)" :disabled="!node" @click="set">
+    <button
+      class="act"
+      :title="tip('Set keys of all that moves, here', 'set keys here')"
+      :disabled="!node"
+      @click="set"
+    >
       <KeyRound :size="13" /> Set keys
     </button>
     <button
       class="icon"
       aria-label="To the next key"
-      title="To the next key (>)"
+      :title="tip('To the next key', 'to the next key')"
       :disabled="!frames.length"
       @click="step(1)"
     >
@@ -134,7 +152,7 @@ defineExpose({ step, set, paste })
     <button
       class="icon"
       aria-label="Curves"
-      title="Curves above the rows (R)"
+      :title="tip('Curves above the rows', 'curves above the rows')"
       :aria-pressed="view.curves"
       @click="view.curves = !view.curves"
     >

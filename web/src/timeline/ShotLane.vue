@@ -2,7 +2,8 @@
 // A lane of shots as blocks in their camera's colour, with handles as hatched
 // tabs and joins as shapes on the seams. Only what is in sight is drawn, and what
 // among many is too narrow to be held by an edge is painted.
-import { Lock, Snowflake } from '@lucide/vue'
+import { useTip } from '@/stores/keys'
+import { Lock, Square } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
 import { storyOut, type CutShot, type Shot } from '@/core/bridge'
 import { usePeople } from '@/stores/people'
@@ -18,6 +19,8 @@ import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleShots, type Seen } from './visible'
 import { useStarting } from '@/stores/starting'
+
+const tip = useTip()
 
 const starting = useStarting()
 
@@ -61,6 +64,22 @@ const blocks = computed(() => {
     }
   })
 })
+/** Where nothing plays before a shot that is in sight: with the shot before it, if there is one. */
+const gaps = computed(() => {
+  if (!props.main || dragged.value) return []
+  const out: { in: number; out: number; before: string; after: string }[] = []
+  let before = props.shots[props.shots.findIndex((s) => s.id === seen.value[0]?.id) - 1]?.id ?? ''
+  let end = scene.shotOf(before)?.screenOut ?? 0
+  for (const b of seen.value) {
+    if (!b.cue && b.s.screenIn > end) out.push({ in: end, out: b.s.screenIn, before, after: b.id })
+    end = b.s.screenOut
+    before = b.id
+  }
+  return out
+})
+const closeGap = (g: { in: number }) => scene.run('gapClose', { assembly: scene.cut.assembly, at: g.in })
+const fillGap = (g: { in: number; out: number; before: string }) =>
+  scene.run('shotTrim', { id: g.before, edge: 'out', by: g.out - g.in })
 const canvas = ref<HTMLCanvasElement | null>(null)
 watchEffect(
   () => {
@@ -174,7 +193,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
             ></span
           >
           <span v-if="pixels(b.s) > 60" class="range"
-            ><Snowflake v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
+            ><Square v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
             }}<template v-if="b.s.speed !== 1 && b.s.speed !== 0"> · {{ +b.s.speed.toFixed(2) }}×</template></span
           >
         </span>
@@ -187,6 +206,24 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
     <template v-for="b in blocks" :key="b.id">
       <JoinMark v-if="b.s.join" :join="b.s.join" :x="x(b.s.screenIn)" :per-pixel="perPixel" :color="b.color" />
     </template>
+    <div
+      v-for="g in gaps"
+      :key="`gap ${g.after}`"
+      class="nothing"
+      role="group"
+      :aria-label="`Gap of ${g.out - g.in} frames before shot ${scene.shotOf(g.after)?.number}`"
+      :title="`Nothing plays for ${g.out - g.in} frames`"
+      :style="{ transform: `translateX(${x(g.in)}px)`, width: `${(g.out - g.in) / perPixel}px` }"
+      @pointerdown.self="press"
+    >
+      <span v-if="(g.out - g.in) / perPixel > 30">{{ g.out - g.in }} f</span>
+      <template v-if="(g.out - g.in) / perPixel > 96">
+        <button class="link" :title="tip('Later shots close up', 'close the gap at the playhead')" @click="closeGap(g)">
+          close
+        </button>
+        <button v-if="g.before" class="link" title="Lengthen the shot before" @click="fillGap(g)">lengthen</button>
+      </template>
+    </div>
     <i
       v-if="mine"
       class="ghost"
@@ -202,6 +239,22 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
   </div>
 </template>
 <style scoped>
+.nothing {
+  position: absolute;
+  left: 0;
+  top: 6px;
+  bottom: 6px;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: 8px;
+  overflow: hidden;
+  border: 1px dashed var(--warning);
+  border-radius: 3px;
+  color: var(--warning);
+  font: 11px var(--font-condensed);
+  white-space: nowrap;
+}
 .lane {
   height: 62px;
 }

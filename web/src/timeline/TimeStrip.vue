@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The strip of time under every desk: transport, ruler, playhead, markers, and
 // the rows of the desk.
+import { useTip } from '@/stores/keys'
 import {
   Bookmark,
   ChevronLeft,
@@ -15,12 +16,14 @@ import {
   Volume2,
   VolumeX,
 } from '@lucide/vue'
+import { ElMessage } from 'element-plus'
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead, type ClockName } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { sentence } from '@/ui/sentence'
 import { useSound } from '@/stores/sound'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
@@ -35,6 +38,8 @@ import { keptSpans, tickStep } from './scale'
 import SoundRows from './SoundRows.vue'
 import SpliceRows from './SpliceRows.vue'
 import StoryLayout from './StoryLayout.vue'
+
+const tip = useTip()
 
 const scene = useScene()
 const view = useView()
@@ -247,6 +252,8 @@ function go(e: Event) {
   if (typed.value !== '' && Number.isFinite(plain)) return set(Math.round(plain))
   const t = core.parseTimecode(clock.value, typed.value)
   if (t.frame !== undefined) set(t.frame)
+  else
+    ElMessage({ message: sentence(t.error ?? 'this is no timecode'), type: 'warning', grouping: true, showClose: true })
 }
 defineExpose({
   marker,
@@ -260,21 +267,31 @@ defineExpose({
 <template>
   <section class="strip" aria-label="Time strip">
     <div class="bar">
-      <button class="icon" aria-label="To the start" title="To the start (Home)" @click="head.set(head.range.in)">
+      <button
+        class="icon"
+        aria-label="To the start"
+        :title="tip('To the start', 'to the start')"
+        @click="head.set(head.range.in)"
+      >
         <SkipBack :size="15" />
       </button>
-      <button class="icon" aria-label="One frame back" title="One frame back (,)" @click="head.step(-1)">
+      <button
+        class="icon"
+        aria-label="One frame back"
+        :title="tip('One frame back', 'one frame back')"
+        @click="head.step(-1)"
+      >
         <ChevronLeft :size="16" />
       </button>
       <button
         class="icon big"
         :aria-label="head.playing ? 'Pause' : 'Play'"
-        :title="head.playing ? 'Pause (Space)' : 'Play (Space)'"
+        :title="tip(head.playing ? 'Pause' : 'Play', 'play or pause')"
         @click="head.toggle()"
       >
         <Pause v-if="head.playing" :size="17" /><Play v-else :size="17" />
       </button>
-      <button class="icon" aria-label="One frame on" title="One frame on (.)" @click="head.step(1)">
+      <button class="icon" aria-label="One frame on" :title="tip('One frame on', 'one frame on')" @click="head.step(1)">
         <ChevronRight :size="16" />
       </button>
       <label class="clock" :class="clock"
@@ -312,12 +329,12 @@ defineExpose({
         class="act"
         :class="{ loud: view.autoKey }"
         :aria-pressed="view.autoKey"
-        title="Set keys with every change (A)"
+        :title="tip('Set keys with every change', 'auto-key on or off')"
         @click="view.autoKey = !view.autoKey"
       >
         <CircleDot :size="14" /> Auto-key {{ view.autoKey ? 'on' : 'off' }}
       </button>
-      <button class="act" title="Drop a marker (M)" @click="marker">
+      <button class="act" :title="tip('Drop a marker', 'drop a marker')" @click="marker">
         <Bookmark :size="14" /> <template v-if="view.desk !== 'splice'">Marker</template
         ><span v-else class="sr-only">Marker</span>
       </button>

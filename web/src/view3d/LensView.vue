@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // Through one camera: the picture in its gate, with guides over it. The frame
 // tells the three states: looked through, unlocked for moving, on air.
-import { Crosshair, Focus, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
+import { useTip } from '@/stores/keys'
+import { Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
 import { PerspectiveCamera, Vector2 } from 'three'
 import { computed, ref } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -18,6 +19,8 @@ import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
 import { useCameraMoves } from './lens/useCameraMoves'
 import { fit, useStageView } from './useStageView'
+
+const tip = useTip()
 
 const props = defineProps<{ camera: string }>()
 const scene = useScene()
@@ -117,14 +120,16 @@ function up(e: PointerEvent) {
 function abandon(e?: Event) {
   if (moves.abandon()) e?.stopPropagation()
 }
-function blur() {
-  scene.run('set', {
-    collection: 'settings',
-    id: 'settings',
-    merge: { blur: scene.doc.settings.blur ? null : true },
-    label: scene.doc.settings.blur ? 'show all sharp' : 'show the blur of lenses',
-  })
-}
+/** How many keys a drag would shift: with auto-key off the whole move goes along. */
+const shifts = computed(() =>
+  view.autoKey
+    ? 0
+    : new Set(
+        Object.values(scene.doc.curves)
+          .filter((c) => c.node === props.camera && /^(position|turn|lens\.focal|travel)/.test(c.channel))
+          .flatMap((c) => c.keys.map((k) => k.frame)),
+      ).size,
+)
 defineExpose({ abandon })
 const timecode = computed(() => (scene.loaded ? core.timecode('story', head.story) : ''))
 const picks = {
@@ -164,7 +169,18 @@ const picks = {
             `unlocked: drag to ${handlings.find((h) => h.id === moves.how.value)!.title}, wheel dollies, arrows fly`
           }}
         </div>
-        <div v-else-if="view.picking" class="moving">{{ picks[view.picking] }}</div>
+        <div v-if="unlocked && shifts && !told" class="moving shifts">
+          moves {{ shifts === 1 ? 'its key' : `all ${shifts} keys` }}
+          <button
+            class="link"
+            :title="tip('Auto-key', 'auto-key on or off')"
+            @pointerdown.stop
+            @click="view.autoKey = true"
+          >
+            set a key instead
+          </button>
+        </div>
+        <div v-else-if="view.picking && !unlocked" class="moving">{{ picks[view.picking] }}</div>
       </div>
       <InsetView />
       <div class="tools" @pointerdown.stop @wheel.stop>
@@ -172,7 +188,7 @@ const picks = {
           class="icon"
           :aria-pressed="unlocked"
           :aria-label="unlocked ? 'Lock the camera' : 'Unlock the camera for moving'"
-          :title="unlocked ? 'Lock the camera (U)' : 'Unlock the camera for moving (U)'"
+          :title="tip(unlocked ? 'Lock the camera' : 'Unlock the camera for moving', 'unlock the camera for moving')"
           @click="toggleLock"
         >
           <LockOpen v-if="unlocked" :size="15" /><Lock v-else :size="15" />
@@ -196,7 +212,12 @@ const picks = {
           >
             <Route :size="15" />
           </button>
-          <button class="icon" aria-label="Leave a position" title="Leave a position here (Y)" @click="leave(camera)">
+          <button
+            class="icon"
+            aria-label="Leave a position"
+            :title="tip('Leave a position here', 'leave a position for the move')"
+            @click="leave(camera)"
+          >
             <MapPinPlus :size="15" />
           </button>
         </template>
@@ -208,15 +229,6 @@ const picks = {
           @click="view.picking = view.picking === 'follow' ? null : 'follow'"
         >
           <Crosshair :size="15" />
-        </button>
-        <button
-          class="icon"
-          aria-label="Lens blur"
-          title="Show the blur of lenses, here and in what is delivered"
-          :aria-pressed="!!scene.doc.settings.blur"
-          @click="blur"
-        >
-          <Focus :size="15" />
         </button>
         <el-popover placement="top-start" :width="190" trigger="click">
           <template #reference>
@@ -278,6 +290,14 @@ const picks = {
   color: var(--ink);
   font-weight: 500;
   white-space: nowrap;
+}
+.moving.shifts {
+  bottom: 72px;
+  pointer-events: auto;
+}
+.moving .link {
+  color: inherit;
+  text-decoration: underline;
 }
 .tools {
   position: absolute;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The free view. It roams, selects, leaves cameras behind, and never moves one.
+import { useTip } from '@/stores/keys'
 import CameraControls from 'camera-controls'
 import * as THREE from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
@@ -19,6 +20,8 @@ import { useLeaving } from './leaving'
 import { scoutMemory } from './memory'
 import FirstStep from '@/ui/FirstStep.vue'
 import { useStarting } from '@/stores/starting'
+
+const tip = useTip()
 
 const starting = useStarting()
 
@@ -185,6 +188,7 @@ onBeforeUnmount(() => {
   }
 })
 watch([() => view.selected, () => scene.changes], () => stage.invalidate())
+watch(() => view.gathering, gather)
 defineExpose({ leaveCamera, gather })
 </script>
 <template>
@@ -227,13 +231,18 @@ defineExpose({ leaveCamera, gather })
       <template #do><button class="act main" @click="leaveCamera">Leave a camera</button></template>
     </FirstStep>
     <div class="tools">
-      <button class="act" title="Leave a camera here (N)" @click="leaveCamera">
+      <button class="act" :title="tip('Leave a camera here', 'leave a camera here')" @click="leaveCamera">
         <Video :size="15" /> Leave a camera here
       </button>
       <button
         v-if="view.camera && !scene.doc.nodes[view.camera]?.parent"
         class="act"
-        :title="`Leave a position for the move of camera ${scene.doc.nodes[view.camera]?.camera?.number} (Y)`"
+        :title="
+          tip(
+            `Leave a position for the move of camera ${scene.doc.nodes[view.camera]?.camera?.number}`,
+            'leave a position for the move',
+          )
+        "
         @click="leave(view.camera)"
       >
         <MapPinPlus :size="15" /> Leave a position
@@ -241,7 +250,7 @@ defineExpose({ leaveCamera, gather })
       <button
         class="icon"
         aria-label="Go to the selection"
-        title="Go to the selection (Z)"
+        :title="tip('Go to the selection', 'go to the selection')"
         :disabled="!view.node"
         @click="gather"
       >

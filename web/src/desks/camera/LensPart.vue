@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Lens, stop, focus, sensor and gate.
-import { computed, ref } from 'vue'
+import { ElButton, ElMessage } from 'element-plus'
+import { computed, h, ref } from 'vue'
 import { core } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
@@ -9,7 +10,7 @@ import { useCamera } from './useCamera'
 import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ camera: string }>()
-const { scene, view, node, cam, now, keyed, curve, run, merge, value } = useCamera(() => props.camera)
+const { scene, view, node, cam, now, keyed, curve, run, merge, value, valueOf } = useCamera(() => props.camera)
 const { subjects } = useSubjects()
 const trade = core.trade()
 const kit = computed(() => scene.doc.kits[cam.value?.kit ?? ''])
@@ -20,6 +21,33 @@ const primes = computed(() => kit.value?.primes ?? [18, 21, 25, 29, 35, 40, 50, 
 const zooms = computed(() => kit.value?.zooms ?? [])
 function choose(focal: number) {
   run('lensChoose', { focal, keep: keep.value, key: view.autoKey || keyed('lens.focal') })
+}
+/** Takes a focal length as it is typed; a kit may not have it, and then says so. */
+function type(focal: number) {
+  value('lens.focal', focal)
+  const taken = valueOf('lens.focal', cam.value!.focal)
+  if (!kit.value || Math.abs(taken - focal) < 0.01) return
+  const said = ElMessage({
+    message: h('span', [
+      `${kit.value.name} has no ${focal} mm; ${taken} mm was taken. `,
+      h(
+        ElButton,
+        {
+          size: 'small',
+          link: true,
+          onClick: () => {
+            said.close()
+            merge({ kit: null }, 'any focal length')
+            value('lens.focal', focal)
+          },
+        },
+        () => 'As typed',
+      ),
+    ]),
+    type: 'info',
+    duration: 8000,
+    showClose: true,
+  })
 }
 function useKit(id: string) {
   const squeeze = scene.doc.kits[id]?.squeeze
@@ -95,7 +123,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       :keyed="keyed('lens.focal')"
       @drag="value('lens.focal', Math.max(4, $event), true)"
       @cancel="scene.cancel()"
-      @change="value('lens.focal', $event)"
+      @change="type"
     />
     <div class="pair">
       <el-select

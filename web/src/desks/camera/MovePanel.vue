@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The move of a camera: the positions left for it, its speed, and the ways to
 // change it as a whole.
-import { ArrowDown, ArrowUp, Camera as CameraIcon, Trash2 } from '@lucide/vue'
+import { ArrowDown, ArrowUp, Camera as CameraIcon, Clapperboard, Repeat, Trash2 } from '@lucide/vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
@@ -45,6 +45,15 @@ function starts(f: number) {
 }
 const shape = (args: object) => run('moveShape', { ...args, frame: undefined })
 const ease = (easeIn: string, easeOut: string) => run('moveEase', { easeIn, easeOut, frame: undefined })
+
+/** Plays from the first key to the last, over and over. */
+function playMove() {
+  const { from, to } = numbers.value!
+  head.marked.story = { in: Math.floor(from), out: Math.ceil(to) + 1 }
+  head.loop = true
+  head.set(Math.floor(from))
+  head.go(1)
+}
 
 const amount = ref(100)
 function scaled(live: boolean) {
@@ -117,6 +126,18 @@ function lensMove() {
     <div class="row">
       <button class="act main" @click="leave(camera)"><CameraIcon :size="14" /> Leave a position</button>
       <button v-if="left.length > 1" class="act" @click="run('positionSpace', { frame: undefined })">Even speed</button>
+    </div>
+    <div v-if="moves" class="row">
+      <button class="act" title="From its first key to its last, over and over" @click="playMove">
+        <Repeat :size="14" /> Play this move
+      </button>
+      <button
+        class="act"
+        title="A shot at the end of the cut that shows just this move"
+        @click="scene.make('shots', 'shotFromMove', { assembly: scene.cut.assembly, camera })"
+      >
+        <Clapperboard :size="14" /> A shot from the move
+      </button>
     </div>
     <template v-if="moves && numbers">
       <h3>Time and speed</h3>

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 // What can be done with things as a whole: copies, mirror images, letting down,
 // groups, and what they hang on.
+import { useTip } from '@/stores/keys'
 import { computed, ref } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
+
+const tip = useTip()
 
 const props = defineProps<{ nodes: string[] }>()
 const scene = useScene()
@@ -35,7 +38,9 @@ function attach(to: string) {
     <button v-if="first?.kind === 'group' && nodes.length === 1" class="act" @click="arranging.ungroup(nodes[0]!)">
       Ungroup
     </button>
-    <button v-else class="act" title="Group (Ctrl G)" @click="arranging.group(nodes)">Group</button>
+    <button v-else class="act" :title="tip('Group', 'group the selection')" @click="arranging.group(nodes)">
+      Group
+    </button>
   </div>
   <details>
     <summary>Copies</summary>

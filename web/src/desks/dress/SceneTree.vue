@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What is in the scene: groups and what hangs on what, as a tree. Things are
 // shown, hidden, locked and chosen here; the filter says what the views grab.
+import { useTip } from '@/stores/keys'
 import { ChevronDown, ChevronRight, Eye, EyeOff, FolderPlus, Lock, LockOpen, Search } from '@lucide/vue'
 import { computed, reactive, ref } from 'vue'
 import { useArranging } from '@/stores/arranging'
@@ -10,6 +11,8 @@ import CameraBadge from '@/ui/CameraBadge.vue'
 import PersonMarks from '@/ui/PersonMarks.vue'
 import { usePlayhead } from '@/stores/playhead'
 import type { Node } from '@/core/bridge'
+
+const tip = useTip()
 
 const scene = useScene()
 const view = useView()
@@ -103,7 +106,7 @@ function drop(on: string) {
       <button
         class="icon small"
         aria-label="Group the selection"
-        title="Group the selection (Ctrl G)"
+        :title="tip('Group the selection', 'group the selection')"
         :disabled="view.nodes.length < 1"
         @click="arranging.group()"
       >

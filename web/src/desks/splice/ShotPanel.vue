@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A shot on both clocks: what it shows, how fast, its handles, how it begins,
 // and what is done with it.
-import { Copy, Lock, LockOpen, Snowflake } from '@lucide/vue'
+import { useTip } from '@/stores/keys'
+import { Copy, Lock, LockOpen, Square } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { upload, type KeptImage } from '@/api/uploads'
@@ -15,6 +16,8 @@ import { useCutActions } from '@/timeline/useCutActions'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import NumberField from '@/ui/NumberField.vue'
 import JoinPart from './JoinPart.vue'
+
+const tip = useTip()
 
 const scene = useScene()
 const view = useView()
@@ -207,8 +210,12 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         2× story
       </button>
       <button class="act" title="Back to normal speed" :disabled="shot.speed === 1" @click="speed(1, false)">1×</button>
-      <button class="act" title="Hold the frame at the playhead for a second (Z)" @click="actions.freeze()">
-        <Snowflake :size="13" /> Hold
+      <button
+        class="act"
+        :title="tip('Hold the frame at the playhead for a second', 'hold the frame at the playhead')"
+        @click="actions.freeze()"
+      >
+        <Square :size="13" /> Hold
       </button>
     </div>
     <JoinPart v-if="main" :shot="id" />
@@ -251,41 +258,67 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
       @change="set({ notes: ($event.target as HTMLTextAreaElement).value }, 'notes')"
     ></textarea>
     <div class="row tight">
-      <button class="act" title="A copy after it (C)" @click="actions.duplicate()"><Copy :size="13" /> Copy</button>
+      <button class="act" :title="tip('A copy after it', 'copy the shot after itself')" @click="actions.duplicate()">
+        <Copy :size="13" /> Copy
+      </button>
       <button class="act" title="A copy on a spare lane" @click="actions.duplicate(true)">Copy to spare</button>
       <button
         v-if="!main || scene.cut.spares.length"
         class="act"
-        :title="main ? 'Put back what a spare shot replaced (T)' : 'Play it in its place (T)'"
+        :title="
+          tip(main ? 'Put back what a spare shot replaced' : 'Play it in its place', 'try a spare shot, and back')
+        "
         @click="actions.tryShot()"
       >
         {{ main ? 'Back' : 'Try in place' }}
       </button>
-      <button class="act" title="Change places with the next shot, or two selected ones (W)" @click="actions.swap()">
+      <button
+        class="act"
+        :title="tip('Change places with the next shot, or two selected ones', 'swap with the next shot')"
+        @click="actions.swap()"
+      >
         Swap
       </button>
       <button
         class="act"
-        :title="`Lengthen to the playhead (H)${cutting.grip === 'ripple' ? ', later shots follow' : ''}`"
+        :title="
+          tip(
+            `Lengthen to the playhead${cutting.grip === 'ripple' ? ', later shots follow' : ''}`,
+            'lengthen the shot to the playhead',
+          )
+        "
         @click="actions.reach()"
       >
         To playhead
       </button>
       <button
         class="act"
-        title="Leave a gap (Del)"
+        :title="tip('Leave a gap', 'remove; shots or a range leave a gap')"
         @click="scene.run('shotRemove', { ids, close: false }) && view.select('shots', '')"
       >
         Lift
       </button>
       <button
         class="act"
-        title="Later shots close up (Shift Del)"
+        :title="tip('Later shots close up', 'remove shots or a range and close up')"
         @click="scene.run('shotRemove', { ids, close: true }) && view.select('shots', '')"
       >
         Extract
       </button>
-      <button class="act" title="Close the gap at the playhead (P)" @click="actions.closeGap()">Close gap</button>
+      <button
+        class="act"
+        :title="tip('Close the gap at the playhead', 'close the gap at the playhead')"
+        @click="actions.closeGap()"
+      >
+        Close gap
+      </button>
+      <button
+        class="act"
+        title="Begin where the shot before ends in the story"
+        @click="scene.run('shotFollowOn', { ids })"
+      >
+        Follow on
+      </button>
     </div>
   </div>
   <div v-else class="empty">

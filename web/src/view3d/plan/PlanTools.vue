@@ -1,8 +1,11 @@
 <script setup lang="ts">
 // What can be done on the plan: draw a path, measure, look from another side.
+import { useTip } from '@/stores/keys'
 import { Axis3d, CircleDashed, CircleDot, Maximize2, MoveVertical, PanelTop, Ruler, Slash, Spline } from '@lucide/vue'
 import { useView, type Drawing } from '@/stores/view'
 import { planMemory, type Face } from './memory'
+
+const tip = useTip()
 
 defineEmits<{ draw: [form: Drawing]; show: [] }>()
 const view = useView()
@@ -20,7 +23,7 @@ function measure() {
     <button
       class="act"
       :aria-pressed="view.drawing === 'curve'"
-      title="Draw a curved path for the selection (D)"
+      :title="tip('Draw a curved path for the selection', 'draw a path for the selection')"
       @click="$emit('draw', 'curve')"
     >
       <Spline :size="15" /> Draw a path
@@ -56,7 +59,7 @@ function measure() {
     <button
       class="icon"
       aria-label="Measure"
-      title="Measure between two places (T)"
+      :title="tip('Measure between two places', 'measure between two places')"
       :aria-pressed="view.measuring"
       @click="measure"
     >
@@ -65,7 +68,7 @@ function measure() {
     <button
       class="icon"
       aria-label="Axes of the selection"
-      title="Move along the selection's own axes, or the world's (W)"
+      :title="tip('Move along the selection’s own axes, or the world’s', 'axes of the world, or of the selection')"
       :aria-pressed="view.localAxes"
       @click="view.localAxes = !view.localAxes"
     >
@@ -74,13 +77,23 @@ function measure() {
     <button
       class="icon"
       aria-label="Each about its own origin"
-      title="Turn and scale each about its own origin, or all about their middle (Q)"
+      :title="
+        tip(
+          'Turn and scale each about its own origin, or all about their middle',
+          'turn and scale about the middle, or each about its own origin',
+        )
+      "
       :aria-pressed="view.pivot === 'own'"
       @click="view.pivot = view.pivot === 'own' ? 'middle' : 'own'"
     >
       <CircleDot :size="15" />
     </button>
-    <button class="icon" aria-label="From another side" title="Plan or elevation (V)" @click="turn">
+    <button
+      class="icon"
+      aria-label="From another side"
+      :title="tip('Plan or elevation', 'plan, or an elevation')"
+      @click="turn"
+    >
       <PanelTop :size="15" />
     </button>
     <button class="icon" aria-label="Show the whole set" title="Show the whole set" @click="$emit('show')">

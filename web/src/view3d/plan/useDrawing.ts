@@ -1,4 +1,5 @@
 // Drawing a path on the plan for the selected camera, cast member or vehicle.
+import { planMemory } from './memory'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core, type Vec3 } from '@/core/bridge'
@@ -92,6 +93,8 @@ export function useDrawing(
   watch(
     () => view.drawing,
     (form) => {
+      // What rises is drawn from the side.
+      if (form === 'rise' && planMemory.face === 'plan') planMemory.face = 'front'
       // Who walks or drives sets out from where they are.
       points.value =
         form && form !== 'rise' && (node.value?.cast || node.value?.kind === 'vehicle') ? [start.value] : []

@@ -1,8 +1,23 @@
-// The keys of commands on each desk: those that they come with, and those that have been
-// chosen instead.
-import { usePreferences } from '@/stores/preferences'
-import type { Desk } from '@/stores/view'
-import type { Command } from './shortcuts'
+// The one table of commands, and their keys on each desk: those that they come with, and
+// those that have been chosen instead. What listens, the sheet, tips and tests are made
+// from it.
+import { shallowRef } from 'vue'
+import { usePreferences } from './preferences'
+import { useView, type Desk } from './view'
+
+/** Something that is done all day. Its words name it, also in the preferences. */
+export interface Command {
+  keys: string[] // as KeyboardEvent.key; Ctrl+ stands for Control or Command. None: only found
+  words: string
+  group: 'Time' | 'Set' | 'Cameras' | 'Cut' | 'Edit' | 'View'
+  desks?: Desk[] // where it can be done; everywhere if they are left out
+  hidden?: boolean // one of a row of which the first is shown
+  repeats?: boolean // also while its key is held
+  run: () => unknown
+}
+
+/** The table, as soon as the shell is there. */
+export const commands = shallowRef<Command[]>([])
 
 /** Whether a command can be done on a desk. */
 export const onDesk = (c: Command, desk: Desk) => !c.desks || c.desks.includes(desk)
@@ -10,6 +25,7 @@ export const onDesk = (c: Command, desk: Desk) => !c.desks || c.desks.includes(d
 /** The key of an event as commands write it, in small letters. */
 export function pressed(e: KeyboardEvent): string {
   const key = e.key.toLowerCase()
+  if (e.getModifierState('AltGraph')) return key // it makes signs such as [ and {
   if (e.ctrlKey || e.metaKey) return `ctrl+${e.shiftKey ? 'shift+' : ''}${key}`
   return e.shiftKey && key.length > 1 ? `shift+${key}` : key
 }
@@ -78,4 +94,15 @@ export function useKeys() {
     preferences.keys = { ...preferences.keys, [desk]: on }
   }
   return { keysOf, shownOf, holder, give }
+}
+
+/** Gives a tip the key of a command on the desk that is open: “Split the shot (X)”. */
+export function useTip() {
+  const view = useView()
+  const { shownOf } = useKeys()
+  return (text: string, words: string) => {
+    const c = commands.value.find((x) => x.words === words)
+    const key = c && onDesk(c, view.desk) ? shownOf(c, view.desk) : ''
+    return key ? `${text} (${key})` : text
+  }
 }
