@@ -239,6 +239,19 @@ func printInspected(w io.Writer, in *inspected) error {
 	return err
 }
 
+// findShot returns the id of the shot that has an id or a number.
+func findShot(doc *scene.Document, shot string) (string, error) {
+	if _, ok := doc.Shots[shot]; ok {
+		return shot, nil
+	}
+	for _, e := range doc.ShotsInOrder() {
+		if e.Number == shot {
+			return e.ID, nil
+		}
+	}
+	return "", badInput("the scene has no shot %q", shot)
+}
+
 // findCamera returns the index among the cameras of one by id, name or number.
 func findCamera(s *session.Session, camera string) (int, error) {
 	for i, n := range s.Motion.Cameras {

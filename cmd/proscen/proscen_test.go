@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -108,8 +109,21 @@ func TestStillWritesOneFrame(t *testing.T) {
 		seen[im.At(x, 90)] = true
 	}
 	assert.Greater(t, len(seen), 20, "and it shows something")
+	// A shot names its camera and its first frame: the same as both by hand.
+	doc := demo.Scene()
+	shot := doc.ShotsInOrder()[2]
+	both := filepath.Join(dir, "both.png")
+	_, errs, code = cli(t, "still", file, "--shot", shot.Number, "--size", "320x180", "--out", out)
+	require.Zero(t, code, errs)
+	_, errs, code = cli(t, "still", file, "--camera", doc.Nodes[shot.Camera].Name, "--story-frame", fmt.Sprint(shot.StoryIn), "--size", "320x180", "--out", both)
+	require.Zero(t, code, errs)
+	one, err := os.ReadFile(out)
+	require.NoError(t, err)
+	other, err := os.ReadFile(both)
+	require.NoError(t, err)
+	assert.Equal(t, other, one)
 	for says, args := range map[string][]string{
-		"no camera": {"still", file, "--camera", "99", "--out", out}, "--out": {"still", file, "--camera", "5"},
+		"no shot": {"still", file, "--shot", "999", "--out", out}, "no camera": {"still", file, "--camera", "99", "--out", out}, "--out": {"still", file, "--camera", "5"},
 		"out of range": {"still", file, "--camera", "5", "--size", "1x1", "--out", out},
 	} {
 		_, errs, code := cli(t, args...)

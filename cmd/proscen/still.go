@@ -14,7 +14,7 @@ import (
 
 // stillCommand renders one frame of one camera.
 func stillCommand() *cobra.Command {
-	var camera, out, sizeText string
+	var camera, shot, out, sizeText string
 	var frame float64
 	c := &cobra.Command{
 		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG",
@@ -35,6 +35,19 @@ func stillCommand() *cobra.Command {
 				}
 			}
 			s := session.Open(doc, nil)
+			seen := ""
+			if shot != "" {
+				if seen, err = findShot(doc, shot); err != nil {
+					return err
+				}
+				e := doc.Shots[seen]
+				if camera == "" {
+					camera = e.Camera
+				}
+				if !cmd.Flags().Changed("story-frame") {
+					frame = e.StoryIn
+				}
+			}
 			at, err := findCamera(s, camera)
 			if err != nil {
 				return err
@@ -46,7 +59,7 @@ func stillCommand() *cobra.Command {
 			s.Motion.SetAspect(float64(width) / float64(height))
 			s.Evaluate(frame)
 			var in raster.Input
-			s.Draws(&s.State.Cameras[at], "", &in)
+			s.Draws(&s.State.Cameras[at], seen, &in)
 			picture := image.NewRGBA(image.Rect(0, 0, width, height))
 			if err := r.Render(&in, picture); err != nil {
 				return err
@@ -60,6 +73,7 @@ func stillCommand() *cobra.Command {
 	}
 	fl := c.Flags()
 	fl.StringVar(&camera, "camera", "", "camera by name, number or id")
+	fl.StringVar(&shot, "shot", "", "shot by number or id: its camera and first frame, with what only it sees")
 	fl.Float64Var(&frame, "story-frame", 0, "frame of story time")
 	fl.StringVar(&out, "out", "", "the picture, a PNG")
 	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")

@@ -278,7 +278,7 @@ func TestRhythmMarksWhatIsFarOff(t *testing.T) {
 	r := program.Measure(program.Compile(d, "cut"), scene.Assembly{Target: 100, ShotTarget: 30})
 	assert.InDelta(t, 36, r.Average, 1e-12)
 	assert.InDelta(t, 36, r.Median, 1e-12)
-	assert.Equal(t, [3]int{108, 118, 18}, [3]int{r.Total, r.Length, r.Over}, "the gap counts as running time")
+	assert.Equal(t, [3]int{108, 10, 8}, [3]int{r.Total, r.Gaps, r.Over}, "a gap is no running time")
 	assert.Equal(t, []bool{false, false, true}, []bool{r.Beats[0].Far, r.Beats[1].Far, r.Beats[2].Far})
 	assert.InDelta(t, -0.2, r.Beats[0].Off, 1e-12)
 }

@@ -20,9 +20,9 @@ type Rhythm struct {
 	Beats   []Beat  `json:"beats"`
 	Average float64 `json:"average"` // frames
 	Median  float64 `json:"median"`
-	Total   int     `json:"total"`  // frames of shots, without gaps
-	Length  int     `json:"length"` // running time
-	Over    int     `json:"over"`   // running time beyond the target, negative below; 0 without one
+	Total   int     `json:"total"` // running time: frames of shots
+	Gaps    int     `json:"gaps"`  // frames in which nothing plays, counted apart
+	Over    int     `json:"over"`  // running time beyond the target, negative below; 0 without one
 }
 
 // far is how many times longer than the target a shot may be before it is marked.
@@ -30,7 +30,7 @@ const far = 1.5
 
 // Measure returns the rhythm of a program against an assembly's targets.
 func Measure(p *Program, target scene.Assembly) Rhythm {
-	r := Rhythm{Beats: []Beat{}, Length: p.Length()}
+	r := Rhythm{Beats: []Beat{}}
 	var lengths []int
 	for _, s := range p.shots {
 		b := Beat{Shot: s.ID, Number: s.Number, Frames: s.Screen().Count()}
@@ -47,8 +47,9 @@ func Measure(p *Program, target scene.Assembly) Rhythm {
 		r.Average = float64(r.Total) / float64(n)
 		r.Median = float64(lengths[n/2]+lengths[(n-1)/2]) / 2
 	}
+	r.Gaps = p.Length() - r.Total
 	if target.Target > 0 {
-		r.Over = r.Length - target.Target
+		r.Over = r.Total - target.Target
 	}
 	return r
 }

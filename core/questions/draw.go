@@ -33,7 +33,10 @@ func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 		Haze: l.Haze, HazeRise: l.HazeRise, HazeBase: l.HazeBase, Shadow: l.Shadow, ShadowPx: l.ShadowPx,
 	}
 	in.Lamps = in.Lamps[:0]
-	for _, l := range s.State.Lamps {
+	for i, l := range s.State.Lamps {
+		if !s.Motion.Nodes[s.Motion.Lamps[i]].Shows(shot) {
+			continue
+		}
 		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
 	}
 }

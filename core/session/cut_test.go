@@ -5,7 +5,9 @@ import (
 	"testing"
 
 	"proscen/core/program"
+	"proscen/core/raster"
 	"proscen/core/scene"
+	"proscen/core/scenetest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -93,4 +95,21 @@ func TestOtherAssembliesCanBeWatched(t *testing.T) {
 	do(t, s, "set", m{"collection": "markers", "id": "cue-1", "merge": m{"frame": 40}})
 	assert.Equal(t, 40.0, s.OnAir(0).Playing[0].Story)
 	assert.Equal(t, scene.StoryClock, s.Doc.Assemblies["second"].Cues)
+}
+
+func TestLampsShineOnlyInTheirShots(t *testing.T) {
+	doc := scenetest.Small()
+	lamp := func(id string, k *scene.Shooting) {
+		doc.Nodes[id] = scene.Node{Kind: scene.KindLamp, Name: id, Shooting: k, Lamp: &scene.Lamp{Color: "#ffffff", Strength: 1, Reach: 5}}
+	}
+	lamp("l1", nil)
+	lamp("l2", &scene.Shooting{Only: []string{"s2"}})
+	lamp("l3", &scene.Shooting{Hidden: true})
+	s := Open(doc, nil)
+	s.Evaluate(0)
+	for shot, want := range map[string]int{"": 1, "s1": 1, "s2": 2} {
+		var in raster.Input
+		s.Draws(&s.State.Cameras[0], shot, &in)
+		assert.Len(t, in.Lamps, want, "in shot %q", shot)
+	}
 }

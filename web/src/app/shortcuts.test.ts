@@ -40,6 +40,37 @@ describe('shortcuts', () => {
     expect(new Set(list.map((c) => c.words)).size).toBe(list.length)
   })
 
+  it('calls by each key of each desk just its command, held ones only where that makes sense', () => {
+    const w = listen()
+    const view = useView()
+    const called: string[] = []
+    for (const c of list) c.run = () => called.push(c.words)
+    const press = (key: string, repeat = false) => {
+      const [, ctrl, shift, last] = key.match(/^(Ctrl\+)?(Shift\+)?(.+)$/s)!
+      const event = { key: last, ctrlKey: !!ctrl, shiftKey: !!shift, repeat, bubbles: true, cancelable: true }
+      document.body.dispatchEvent(new KeyboardEvent('keydown', event))
+    }
+    for (const { id } of desks) {
+      view.desk = id
+      for (const c of list.filter((x) => onDesk(x, id)))
+        for (const key of c.keys) {
+          called.length = 0
+          press(key)
+          expect(called, `${key} on ${id}`).toEqual([c.words])
+          press(key, true)
+          expect(called.length, `${key} held on ${id}`).toBe(c.repeats ? 2 : 1)
+        }
+    }
+    // Nothing happens behind a menu.
+    document.body.innerHTML = '<div role="menu">open</div>'
+    document.querySelector<HTMLElement>('[role=menu]')!.checkVisibility = () => true
+    called.length = 0
+    press('Delete')
+    expect(called).toEqual([])
+    document.body.innerHTML = ''
+    w.unmount()
+  })
+
   it('takes another key on one desk, and says who has a key', () => {
     const w = listen()
     const view = useView()

@@ -246,7 +246,7 @@ export interface Rhythm {
   average: number
   median: number
   total: number
-  length: number
+  gaps: number
   over: number
 }
 export interface CutFormat {

@@ -143,6 +143,12 @@ interface Thumb {
   key: string
 }
 
+/** Through which cameras something is seen. */
+interface Shooting {
+  hidden: boolean
+  only: string[]
+}
+
 export class Stage {
   readonly scene = new Scene()
   structure: Structure = {
@@ -282,10 +288,13 @@ export class Stage {
     this.evaluate(this.story, true)
   }
 
+  /** Where each lamp shines, if not everywhere. */
+  private lampShooting: (Shooting | undefined)[] = []
   /** Sorts what is drawn into batches. */
   private batch() {
     const s = this.structure
     const shown = new Map(s.shooting.map((x) => [x.node, x]))
+    this.lampShooting = s.lamps.map((id) => shown.get(s.nodes.indexOf(id)))
     const groups = new Map<string, Batch & { key: string }>()
     s.instances.forEach(({ node, mesh, skin }, i) => {
       const { hidden = false, only = [] } = shown.get(node) ?? {}
@@ -379,16 +388,6 @@ export class Stage {
       }
     }
     this.light()
-    const lamps = this.state.lamps
-    const n = Math.min(maxLamps, this.structure.lamps.length)
-    uniforms.lampCount.value = n
-    for (let i = 0; i < n; i++) {
-      const k = i * lampFloats
-      uniforms.lampAt.value[i]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
-      uniforms.lampColor.value[i]!.fromArray(lamps, k + 3)
-      uniforms.lampCone.value[i]!.fromArray(lamps, k + 7)
-      uniforms.lampInner.value[i] = lamps[k + 11]!
-    }
     this.shadowStale = true
   }
 
@@ -707,7 +706,13 @@ export class Stage {
 
   private draw(camera: Camera, free: boolean, shot = '') {
     camera.updateMatrixWorld()
-    for (const b of this.batches) b.mesh.visible = free || (!b.hidden && (b.only.length === 0 || b.only.includes(shot)))
+    const shows = (b: Shooting) => free || (!b.hidden && (b.only.length === 0 || b.only.includes(shot)))
+    for (const b of this.batches) b.mesh.visible = shows(b)
+    let n = 0
+    this.lampShooting.forEach((lamp, i) => {
+      if (n < maxLamps && (!lamp || shows(lamp))) this.lightLamp(i, n++)
+    })
+    uniforms.lampCount.value = n
     const ortho = camera instanceof OrthographicCamera
     uniforms.eye.value.setFromMatrixPosition(camera.matrixWorld)
     uniforms.clearAir.value = ortho ? 1 : 0
@@ -719,6 +724,16 @@ export class Stage {
       this.renderer.render(this.skyScene, camera)
     }
     this.renderer.render(this.scene, camera)
+  }
+
+  /** Hands a lamp of the state to the shaders as one of those that shine. */
+  private lightLamp(i: number, at: number) {
+    const lamps = this.state.lamps
+    const k = i * lampFloats
+    uniforms.lampAt.value[at]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
+    uniforms.lampColor.value[at]!.fromArray(lamps, k + 3)
+    uniforms.lampCone.value[at]!.fromArray(lamps, k + 7)
+    uniforms.lampInner.value[at] = lamps[k + 11]!
   }
 
   /** Sees to it that shadows fall as things stand; true when that has left the window. */

@@ -37,7 +37,11 @@ const set = (change: object) => scene.run('assemblySet', { id: scene.cut.assembl
       <dt>Median</dt>
       <dd>{{ rhythm.median }} f · {{ seconds(rhythm.median) }}</dd>
       <dt>Running time</dt>
-      <dd>{{ rhythm.length }} f · {{ seconds(rhythm.length) }}</dd>
+      <dd>{{ rhythm.total }} f · {{ seconds(rhythm.total) }}</dd>
+      <template v-if="rhythm.gaps">
+        <dt>Gaps besides</dt>
+        <dd class="over">{{ rhythm.gaps }} f · {{ seconds(rhythm.gaps) }}</dd>
+      </template>
       <template v-if="assembly?.target">
         <dt>Against the target</dt>
         <dd :class="{ over: rhythm.over > 0 }">{{ rhythm.over > 0 ? '+' : '' }}{{ rhythm.over }} f</dd>

@@ -1,0 +1,151 @@
+// What an artist does first in an empty scene, where a picture or a cut could be lost.
+import { expect, test, type Page } from '@playwright/test'
+import { desk, drag, newScene, saved, timecode } from './page.ts'
+import { Server } from './server.ts'
+
+let server: Server
+test.beforeAll(async () => {
+  server = await Server.start(false)
+})
+test.afterAll(async () => server?.end())
+
+type Vec = [number, number, number]
+interface Camera {
+  number: number
+  left?: { frame: number; position: Vec }[]
+}
+async function documentOf(title: string) {
+  const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
+  const { document } = await server.document(scenes.find((s) => s.title === title)!.id)
+  const nodes = Object.entries(document.nodes!) as [string, { position: Vec; turn: Vec; camera?: Camera }][]
+  return {
+    camera(number: number) {
+      const [id, node] = nodes.find(([, n]) => n.camera?.number === number)!
+      const curves = Object.values(document.curves!) as {
+        node: string
+        channel: string
+        keys: { frame: number; value: number }[]
+      }[]
+      return { id, ...node, curves: curves.filter((c) => c.node === id) }
+    },
+    shots: (
+      Object.values(document.shots!) as { screenIn: number; screenOut: number; storyIn: number; camera: string }[]
+    ).sort((a, b) => a.screenIn - b.screenIn),
+    end: (document.settings as unknown as { story: { out: number } }).story.out,
+  }
+}
+const middle = async (page: Page, view: string) => {
+  const b = (await page.getByRole('application', { name: view }).boundingBox())!
+  return { x: b.x + b.width / 2, y: b.y + b.height / 2 }
+}
+/** Leaves a camera where scout is, and unlocks it. */
+async function camera(page: Page) {
+  await page.keyboard.press('n')
+}
+async function look(page: Page, number: number) {
+  await page.keyboard.press(String(number))
+  await page.keyboard.press('u')
+  await expect(page.getByText('unlocked: drag to turn', { exact: false })).toBeVisible()
+}
+
+test('the first picture of a move is kept, in whatever way it is made', async ({ page }) => {
+  await page.goto(server.url)
+  await page.getByRole('button', { name: 'New scene', exact: true }).waitFor()
+  await newScene(page, 'In hand', 'Moves')
+  await desk(page, 'Frame')
+  for (let i = 0; i < 3; i++) await camera(page)
+  await saved(page)
+  const before = (await documentOf('Moves')).camera(1)
+
+  // With auto-key, at another frame.
+  await look(page, 1)
+  await page.keyboard.press('a')
+  await timecode(page, 95)
+  await drag(page, await middle(page, 'Lens view'), { x: 90, y: 0 })
+  await saved(page)
+  const one = (await documentOf('Moves')).camera(1)
+  const pan = one.curves.find((c) => c.channel === 'turn.pan')!
+  expect(pan.keys.map((k) => k.frame)).toEqual([0, 95])
+  expect(pan.keys[0]!.value).toBeCloseTo(before.turn[0], 6)
+  expect(Math.abs(pan.keys[1]!.value - pan.keys[0]!.value)).toBeGreaterThan(1)
+  await page.keyboard.press('a')
+
+  // With a key set, and then dragged: what would happen is said before, with the other way beside it.
+  await timecode(page, 0)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await look(page, 2)
+  await page.keyboard.press('e')
+  await timecode(page, 95)
+  await expect(page.getByText('moves its key')).toBeVisible()
+  await page.getByRole('button', { name: 'set a key instead' }).click()
+  await expect(page.getByText('moves its key')).toBeHidden()
+  await drag(page, await middle(page, 'Lens view'), { x: 90, y: 0 })
+  await saved(page)
+  const two = (await documentOf('Moves')).camera(2).curves.find((c) => c.channel === 'turn.pan')!
+  expect(two.keys.map((k) => k.frame)).toEqual([0, 95])
+  expect(two.keys[0]!.value).toBeCloseTo(before.turn[0], 6)
+  await page.keyboard.press('a')
+
+  // Roaming away from where it was put, and leaving a position there.
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Camera 3 Camera 3 in scout' }).click()
+  await drag(page, await middle(page, 'Scout view'), { x: 160, y: 0 })
+  await page.keyboard.press('y')
+  await saved(page)
+  const three = (await documentOf('Moves')).camera(3)
+  expect(three.camera!.left).toHaveLength(2)
+  expect(three.camera!.left![0]!.position).toEqual(before.position)
+  expect(three.camera!.left!.map((p) => p.frame)).toEqual([0, 95])
+})
+
+test('cuts past the end and from nothing leave no black, and a gap is shown as one', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'In hand', 'Cuts')
+  await desk(page, 'Frame')
+  for (let i = 0; i < 3; i++) await camera(page)
+  await page.keyboard.press('2')
+  await desk(page, 'Splice')
+  // Nothing is cut: the action is seen through the camera that was looked through.
+  await expect(page.getByRole('status', { name: 'On air' })).toContainText('2')
+  await timecode(page, 100)
+  await page.keyboard.press('1')
+  await saved(page)
+  const id = async (n: number) => (await documentOf('Cuts')).camera(n).id
+  let now = await documentOf('Cuts')
+  expect(now.shots.map((s) => [s.camera, s.screenIn, s.screenOut])).toEqual([
+    [await id(2), 0, 100],
+    [await id(1), 100, now.end],
+  ])
+  for (const [i, at] of [500, 560, 700, 900, 1000].entries()) {
+    await timecode(page, at)
+    await page.keyboard.press(String(1 + (i % 3)))
+    await saved(page)
+  }
+  now = await documentOf('Cuts')
+  for (const [i, s] of now.shots.entries()) expect(s.screenIn).toBe(i ? now.shots[i - 1]!.screenOut : 0)
+  // A gap says how long it is, and what can be done about it.
+  await page.getByRole('listitem', { name: /^Shot 010,/ }).click()
+  await page.keyboard.press('Delete')
+  const gap = page.getByRole('group', { name: /^Gap of 100 frames/ })
+  await expect(gap).toBeVisible()
+  await page.keyboard.press('Control+z')
+  await expect(gap).toBeHidden()
+  await page.getByRole('listitem', { name: /^Shot 020,/ }).click()
+  await page.keyboard.press('Delete')
+  await page
+    .getByRole('group', { name: /^Gap of/ })
+    .getByRole('button', { name: 'lengthen' })
+    .click()
+  await saved(page)
+  now = await documentOf('Cuts')
+  expect([now.shots[0]!.screenOut, now.shots[1]!.screenIn]).toEqual([now.shots[1]!.screenIn, now.shots[1]!.screenIn])
+  // Held down, a key adds one shot.
+  const count = now.shots.length
+  await page.keyboard.down('a')
+  for (let i = 0; i < 5; i++) await page.keyboard.down('a') // repeats
+  await page.keyboard.up('a')
+  await saved(page)
+  expect((await documentOf('Cuts')).shots).toHaveLength(count + 1)
+})
