@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -38,6 +39,38 @@ func shotsFromCues(d *edit.Draft, a cueArgs) (string, error) {
 	v.Cues = ""
 	d.SetAssembly(a.Assembly, v)
 	return c.done("make %d shots from cues", len(shots))
+}
+
+// setCue puts a camera on air in an assembly that follows cues: by the cue that stands
+// at the screen frame, or by a new one.
+func setCue(d *edit.Draft, assembly string, clock scene.Clock, at int, camera string) (string, error) {
+	frame, number := at, d.Doc.Nodes[camera].Camera.Number
+	if clock == scene.StoryClock {
+		var air program.Air
+		program.Compile(d.Doc, assembly).At(float64(at), &air)
+		if len(air.Playing) == 0 {
+			return "", errors.New("the cues have come to their end here; lengthen the story, or go back")
+		}
+		frame = int(math.Round(air.Playing[0].Story))
+	}
+	for _, id := range program.Cues(d.Doc, assembly, clock) {
+		m := d.Doc.Markers[id]
+		if m.Frame != frame {
+			continue
+		}
+		if m.Camera == camera {
+			return "", fmt.Errorf("camera %d is on air here already", number)
+		}
+		m.Camera, m.Color = camera, d.Doc.Nodes[camera].Camera.Color
+		d.SetMarker(id, m)
+		return fmt.Sprintf("cue camera %d", number), nil
+	}
+	m := scene.Marker{Clock: clock, Frame: frame, Name: "cue", Color: d.Doc.Nodes[camera].Camera.Color, Camera: camera}
+	if clock == scene.ScreenClock {
+		m.Assembly = assembly
+	}
+	d.SetMarker(d.NewID(), m)
+	return fmt.Sprintf("cue camera %d", number), nil
 }
 
 // setAside moves everything on the main lane to a new spare lane.

@@ -178,6 +178,9 @@ func cutTo(d *edit.Draft, a cutToArgs) (string, error) {
 		return "", errors.New("choose a camera to cut to")
 	}
 	at := max(0, a.At)
+	if clock := d.Doc.Assemblies[a.Assembly].Cues; clock != "" {
+		return setCue(d, a.Assembly, clock, at, a.Camera)
+	}
 	i, next := l.at(at)
 	if i >= 0 {
 		s := l.shots[i].Shot

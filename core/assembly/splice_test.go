@@ -61,6 +61,25 @@ func TestSwitchingFollowsCues(t *testing.T) {
 	refused(t, scenetest.Cut(), "no shots to make cues of", "cuesFromShots", m{"assembly": "cut", "clock": "screen"})
 }
 
+func TestPuttingOnAirSetsCuesWhereCuesAreFollowed(t *testing.T) {
+	for clock, want := range map[scene.Clock]string{"story": "a[0,30)@20 b[30,50)@50 a[50,220)@70", "screen": "a[0,30)@0 b[30,50)@30 a[50,240)@50"} {
+		d := scenetest.Cut([2]int{0, 40})
+		first := 20
+		if clock == scene.ScreenClock {
+			first = 0
+		}
+		d.Markers = map[string]scene.Marker{"x": cue(clock, first, "b")}
+		run(t, d, "assemblySet", m{"id": "cut", "cues": clock})
+		before := d.Shots["s1"]
+		run(t, d, "cutTo", m{"assembly": "cut", "at": 0, "camera": "a"}) // where a cue stands
+		run(t, d, "cutTo", m{"assembly": "cut", "at": 30, "camera": "b"})
+		run(t, d, "cutTo", m{"assembly": "cut", "at": 50, "camera": "a"})
+		assert.Equal(t, want, shown(d, "cut"), clock)
+		assert.Equal(t, before, d.Shots["s1"], "the shots beside are left alone")
+		refused(t, d, "already", "cutTo", m{"assembly": "cut", "at": 50, "camera": "a"})
+	}
+}
+
 func TestOneFrameOfEachCamera(t *testing.T) {
 	d := scenetest.Cut([2]int{0, 40})
 	run(t, d, "oneFrameEach", m{"story": 77})

@@ -19,6 +19,7 @@ import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleShots, type Seen } from './visible'
 import { useStarting } from '@/stores/starting'
+import { useDrag } from '@/view3d/useDrag'
 
 const tip = useTip()
 
@@ -77,6 +78,18 @@ const gaps = computed(() => {
   }
   return out
 })
+const cues = useDrag()
+/** Dragging the head of what stands for a cue moves the cue. */
+function cueEdge(e: PointerEvent, shot: string) {
+  const id = shot.slice('cue.'.length)
+  const { frame } = scene.doc.markers[id]!
+  const [from, perPixel] = [e.clientX, props.perPixel]
+  cues.begin(e, e.currentTarget as HTMLElement, (to) => {
+    const at = Math.max(0, Math.round(frame + (to.clientX - from) * perPixel))
+    const args = { collection: 'markers', id, merge: { frame: at }, label: 'move a cue' }
+    return { op: 'set', args, text: `${at}` }
+  })
+}
 const closeGap = (g: { in: number }) => scene.run('gapClose', { assembly: scene.cut.assembly, at: g.in })
 const fillGap = (g: { in: number; out: number; before: string }) =>
   scene.run('shotTrim', { id: g.before, edge: 'out', by: g.out - g.in })
@@ -198,7 +211,8 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
           >
         </span>
       </template>
-      <template v-if="!b.cue">
+      <i v-if="b.cue" class="edge in" title="Move the cue" @pointerdown="cueEdge($event, b.id)"></i>
+      <template v-else>
         <i class="edge in" @pointerdown="down($event, b.id, 'in')"></i>
         <i class="edge out" @pointerdown="down($event, b.id, 'out')"></i>
       </template>
