@@ -90,7 +90,8 @@ test('the first picture of a move is kept, in whatever way it is made', async ({
   // Roaming away from where it was put, and leaving a position there.
   await page.keyboard.press('Escape')
   await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Camera 3 Camera 3 in scout' }).click()
+  await page.keyboard.press('3')
+  await page.keyboard.press('Escape')
   await drag(page, await middle(page, 'Scout view'), { x: 160, y: 0 })
   await page.keyboard.press('y')
   await saved(page)
@@ -126,6 +127,7 @@ test('cuts past the end and from nothing leave no black, and a gap is shown as o
   now = await documentOf('Cuts')
   for (const [i, s] of now.shots.entries()) expect(s.screenIn).toBe(i ? now.shots[i - 1]!.screenOut : 0)
   // A gap says how long it is, and what can be done about it.
+  await page.keyboard.press('0')
   await page.getByRole('listitem', { name: /^Shot 010,/ }).click()
   await page.keyboard.press('Delete')
   const gap = page.getByRole('group', { name: /^Gap of 100 frames/ })

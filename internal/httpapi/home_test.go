@@ -224,7 +224,7 @@ func TestASceneIsPackedAndTakenIn(t *testing.T) {
 	var in httpapi.Unpacked
 	require.Equal(t, 201, r.call("POST", "/parcels", string(body), &in))
 	assert.Equal(t, "T 2", in.Scene.Title, "the title is in use")
-	assert.Equal(t, []string{"board lost panel"}, in.Missing)
+	assert.Equal(t, []string{"board of shot 010"}, in.Missing)
 	require.Equal(t, 200, r.call("PATCH", "/scenes/"+info.Id, m{"binned": true}, nil))
 	require.Equal(t, 201, r.call("POST", "/parcels", string(body), &in))
 	assert.Equal(t, "T", in.Scene.Title)
