@@ -80,7 +80,7 @@ test('pictures of every desk', async ({ page }) => {
   await page.evaluate(() => localStorage.setItem('proscen.guides', '{"boxes":true,"horizon":true,"mask":false}'))
   await open('frame', 740)
   await page.getByRole('button', { name: /Look through camera 9/ }).click()
-  await page.keyboard.press('i')
+  await page.keyboard.press('x')
   await leaf('numbers')
   await picture(page, 'lens')
   await page.evaluate(() => localStorage.setItem('proscen.guides', '{}'))

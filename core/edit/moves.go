@@ -133,18 +133,19 @@ func moveShape(d *Draft, a moveShapeArgs) (string, error) {
 		if a.Reverse {
 			f = from + to - f
 		}
-		f = from + (f-from)*a.Scale + a.By
-		if whole := math.Round(f); math.Abs(f-whole) < 1e-6 {
-			return whole
-		}
-		return f
+		return from + (f-from)*a.Scale + a.By
 	}
+	whole := func(f float64) float64 { return math.Round(when(f)) }
 	for _, id := range curvesOf(d.Doc, a.ID) {
 		c := d.Doc.Curves[id]
 		c.Keys = slices.Clone(c.Keys)
+		at := when // on whole frames, unless two keys would meet there
+		if apart(c.Keys, func(k curve.Key) float64 { return k.Frame }, whole) {
+			at = whole
+		}
 		for i := range c.Keys {
 			k := &c.Keys[i]
-			k.Frame = when(k.Frame)
+			k.Frame = at(k.Frame)
 			k.In, k.Out = scaledHandle(k.In, a.Scale, 1), scaledHandle(k.Out, a.Scale, 1)
 			if a.Reverse {
 				k.In, k.Out = k.Out, k.In
@@ -158,8 +159,12 @@ func moveShape(d *Draft, a moveShapeArgs) (string, error) {
 	if n.Camera != nil && len(n.Camera.Left) > 0 {
 		k := *n.Camera
 		k.Left = slices.Clone(k.Left)
+		at := when
+		if apart(k.Left, func(p scene.LeftPosition) float64 { return p.Frame }, whole) {
+			at = whole
+		}
 		for i := range k.Left {
-			k.Left[i].Frame = when(k.Left[i].Frame)
+			k.Left[i].Frame = at(k.Left[i].Frame)
 		}
 		if a.Reverse {
 			slices.Reverse(k.Left)
@@ -405,4 +410,13 @@ func moveEase(d *Draft, a moveEaseArgs) (string, error) {
 		d.SetCurve(id, c)
 	}
 	return "ease the move of " + n.Name, nil
+}
+
+// apart tells whether frames that differ stay so.
+func apart[T any](list []T, frame func(T) float64, at func(frame float64) float64) bool {
+	seen := map[float64]bool{}
+	for _, v := range list {
+		seen[at(frame(v))] = true
+	}
+	return len(seen) == len(list)
 }

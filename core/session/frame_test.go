@@ -702,3 +702,21 @@ func TestTheGroundIsWhatOneWalksOn(t *testing.T) {
 	_, ok = s.Ground(40, 0, "stage")
 	assert.False(t, ok, "nothing else is there")
 }
+
+func TestAMoveThatIsStretchedStaysOnWholeFrames(t *testing.T) {
+	s := open()
+	do(t, s, "moveShape", m{"id": "b", "scale": 1.0 / 3.7})
+	keys := func() (out []float64) {
+		for _, c := range s.Doc.Curves {
+			if c.Node == "b" {
+				for _, k := range c.Keys {
+					out = append(out, k.Frame)
+				}
+			}
+		}
+		return out
+	}
+	assert.Equal(t, []float64{0, 26}, keys(), "96 frames are 25.9")
+	do(t, s, "moveShape", m{"id": "b", "scale": 0.01})
+	assert.InDeltaSlice(t, []float64{0, 0.26}, keys(), 1e-9, "where they would meet they stay apart")
+}

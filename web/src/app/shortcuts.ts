@@ -112,7 +112,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     { keys: ['.', 'ArrowRight'], words: 'one frame on', repeats: true, group: 'Time', run: () => head.step(1) },
     { keys: ['Home'], words: 'to the start', group: 'Time', run: () => head.set(head.range.in) },
     { keys: ['End'], words: 'to the end', group: 'Time', run: () => head.set(head.range.out - 1) },
-    { keys: ['i'], words: 'range begins here', group: 'Time', desks: cutDesks, run: () => head.mark('in') },
+    { keys: ['i'], words: 'range begins here', group: 'Time', run: () => head.mark('in') },
     { keys: ['o'], words: 'range ends here', group: 'Time', run: () => head.mark('out') },
     {
       keys: ['ArrowUp'],
@@ -215,7 +215,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       run: () => (head.armed = !head.armed),
     },
     {
-      keys: ['i'],
+      keys: ['x'],
       words: 'another view as an inset',
       group: 'View',
       desks: ['dress', 'frame'],

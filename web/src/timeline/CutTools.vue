@@ -4,12 +4,10 @@
 import { useTip } from '@/stores/keys'
 import {
   AlignHorizontalJustifyStart,
-  ArrowLeftToLine,
   CircleDot,
   CornerDownRight,
   Minus,
   Plus,
-  Repeat,
   SquareSplitHorizontal,
 } from '@lucide/vue'
 import { computed } from 'vue'
@@ -27,7 +25,6 @@ const actions = useCutActions()
 /** Whether what is tied to the sequence goes along with later shots. */
 const follows = computed(() => !scene.doc.assemblies[scene.cut.assembly]?.fixed)
 const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
-const whole = computed(() => head.marked.screen)
 </script>
 <template>
   <button
@@ -88,15 +85,6 @@ const whole = computed(() => head.marked.screen)
     <AlignHorizontalJustifyStart :size="14" />
   </button>
   <button
-    class="icon"
-    aria-label="Loop"
-    title="Play the range again and again"
-    :aria-pressed="head.loop"
-    @click="head.loop = !head.loop"
-  >
-    <Repeat :size="14" />
-  </button>
-  <button
     class="act live"
     :class="{ loud: head.armed }"
     :aria-pressed="head.armed"
@@ -127,15 +115,6 @@ const whole = computed(() => head.marked.screen)
     @click="head.pace = head.pace === 1 ? 0.5 : 1"
   >
     ½
-  </button>
-  <button
-    v-if="whole"
-    class="icon"
-    aria-label="Let the range go"
-    :title="`Range ${whole.in}–${whole.out - 1}: let it go`"
-    @click="head.marked.screen = null"
-  >
-    <ArrowLeftToLine :size="14" />
   </button>
   <button
     class="icon"

@@ -3,6 +3,8 @@
 // the rows of the desk.
 import { useTip } from '@/stores/keys'
 import {
+  ArrowLeftToLine,
+  Repeat,
   Bookmark,
   ChevronLeft,
   ChevronRight,
@@ -318,6 +320,24 @@ defineExpose({
         @click="sound.on = !sound.on"
       >
         <Volume2 v-if="sound.on" :size="15" /><VolumeX v-else :size="15" />
+      </button>
+      <button
+        class="icon"
+        aria-label="Loop"
+        title="Play the range again and again"
+        :aria-pressed="head.loop"
+        @click="head.loop = !head.loop"
+      >
+        <Repeat :size="14" />
+      </button>
+      <button
+        v-if="head.marked[clock]"
+        class="icon"
+        aria-label="Let the range go"
+        :title="`Range ${head.marked[clock]!.in}–${head.marked[clock]!.out - 1}: let it go`"
+        @click="head.marked[clock] = null"
+      >
+        <ArrowLeftToLine :size="14" />
       </button>
       <span v-if="head.speed && head.speed !== 1" class="speed">{{ head.speed }}×</span>
       <span class="gap"></span>
