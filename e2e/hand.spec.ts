@@ -151,3 +151,60 @@ test('cuts past the end and from nothing leave no black, and a gap is shown as o
   await saved(page)
   expect((await documentOf('Cuts')).shots).toHaveLength(count + 1)
 })
+
+test('nothing that is said has an id, undefined or NaN in it, and no desk complains', async ({ page }) => {
+  const complaints: string[] = []
+  page.on('console', (m) => m.type() === 'error' && complaints.push(m.text()))
+  page.on('pageerror', (e) => complaints.push(e.message))
+  const made = await server.post('/scenes', { production: 'In hand', title: 'Walked', start: 'demonstration' })
+  const { id } = (await made.json()) as { id: string }
+  let texts = 0
+  const read = async (where: string) => {
+    const said = await page.evaluate(() => {
+      const out: string[] = []
+      const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+      for (let n = walker.nextNode(); n; n = walker.nextNode())
+        if (n.parentElement?.checkVisibility()) out.push(n.textContent!.trim())
+      for (const e of document.querySelectorAll('[title], [aria-label]'))
+        out.push(e.getAttribute('title') ?? '', e.getAttribute('aria-label') ?? '')
+      return out.filter(Boolean)
+    })
+    texts += said.length
+    expect(
+      said.filter((t) => /undefined|NaN|null|\[object|\b[0-9A-HJKMNP-TV-Z]{26}\b|\b[0-9a-f]{16,}\b/.test(t)),
+      where,
+    ).toEqual([])
+  }
+  await page.goto(`${server.url}/scenes/${id}/dress`)
+  await saved(page)
+  for (const name of ['Dress', 'Frame', 'Splice', 'Turnover']) {
+    await desk(page, name)
+    await page.waitForTimeout(400)
+    await read(name)
+    if (name === 'Frame') await page.keyboard.press('5')
+    if (name === 'Splice') await page.getByRole('listitem', { name: /^Shot 040,/ }).click()
+    if (name === 'Dress') await page.getByLabel('In scene').getByRole('button', { name: 'Tomas cast' }).click()
+    for (const tab of await page.locator('.props [role=tab]').all()) {
+      await tab.click()
+      await page.waitForTimeout(150)
+      await read(`${name}, ${await tab.textContent()}`)
+    }
+  }
+  for (const what of ['facts of the scene', 'preferences', 'this sheet']) {
+    await page.keyboard.press('Control+k')
+    await page.getByRole('combobox', { name: /^Find things/ }).fill(what)
+    await page.keyboard.press('Enter')
+    await page.waitForTimeout(300)
+    await read(what)
+    await page.keyboard.press('Escape')
+  }
+  await page.getByRole('button', { name: 'Scene settings' }).click()
+  await read('settings')
+  await page.keyboard.press('Escape')
+  await page.getByRole('link', { name: 'All scenes' }).click()
+  await page.getByRole('link', { name: 'What In hand shares' }).click()
+  await saved(page)
+  await read('the production')
+  expect(texts).toBeGreaterThan(2000)
+  expect(complaints).toEqual([])
+})

@@ -9,6 +9,8 @@ const view = useView()
 const { shownOf } = useKeys()
 const search = ref('')
 const keyOf = (c: Command) => shownOf(c, onDesk(c, view.desk) ? view.desk : c.desks![0]!)
+/** The digits are one line. */
+const digits = (c: Command) => c.words.startsWith('camera 1:')
 const titles = (c: Command) =>
   c.desks ? c.desks.map((d) => desks.find((x) => x.id === d)!.title).join(', ') : 'Every desk'
 /** Groups by where commands can be done: everywhere, then from desk to desk. */
@@ -34,7 +36,9 @@ const groups = computed(() => {
       <section v-for="[title, list] in groups" :key="title" :aria-label="title">
         <h3>{{ title }}</h3>
         <p v-for="c in list" :key="c.words">
-          <kbd>{{ keyOf(c) || '—' }}</kbd><span>{{ c.words }}</span>
+          <kbd>{{ digits(c) ? '1 – 9' : keyOf(c) || '—' }}</kbd><span>{{
+            digits(c) ? c.words.replace(' 1:', ':') : c.words
+          }}</span>
         </p>
       </section>
       <p v-if="!groups.length" class="note">No command is called “{{ search }}”.</p>
@@ -79,8 +83,8 @@ p {
 }
 kbd {
   flex: none;
-  width: 62px;
-  padding: 0 2px;
+  min-width: 58px;
+  padding: 0 4px;
   border: 1px solid var(--line);
   border-radius: 4px;
   background: var(--raised);

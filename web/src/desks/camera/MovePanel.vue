@@ -127,7 +127,7 @@ function lensMove() {
       <button class="act main" @click="leave(camera)"><CameraIcon :size="14" /> Leave a position</button>
       <button v-if="left.length > 1" class="act" @click="run('positionSpace', { frame: undefined })">Even speed</button>
     </div>
-    <div v-if="moves" class="row">
+    <div v-if="moves && seconds > 0" class="row">
       <button class="act" title="From its first key to its last, over and over" @click="playMove">
         <Repeat :size="14" /> Play this move
       </button>
