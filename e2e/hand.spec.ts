@@ -165,7 +165,7 @@ test('nothing that is said has an id, undefined or NaN in it, and no desk compla
       const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
       for (let n = walker.nextNode(); n; n = walker.nextNode())
         if (n.parentElement?.checkVisibility()) out.push(n.textContent!.trim())
-      for (const e of document.querySelectorAll('[title], [aria-label]'))
+      for (const e of Array.from(document.querySelectorAll('[title], [aria-label]')))
         out.push(e.getAttribute('title') ?? '', e.getAttribute('aria-label') ?? '')
       return out.filter(Boolean)
     })
