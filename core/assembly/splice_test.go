@@ -163,6 +163,15 @@ func TestShotsFollowOnAndComeFromMoves(t *testing.T) {
 	refused(t, d, "does not move", "shotFromMove", m{"assembly": "cut", "camera": "a"})
 }
 
+func TestARippleTakesTheStoryAlong(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 90}, [2]int{90, 99})
+	run(t, d, "shotFollowOn", m{"ids": []string{"s2", "s3"}})
+	run(t, d, "shotTrim", m{"id": "s1", "edge": "out", "by": -10, "ripple": true, "along": true})
+	assert.Equal(t, "a[0,30)@1000 a[30,70)@1030 a[70,80)@1070 a[80,89)@4000", shown(d, "cut"), "those that follow on go along, the last one has a start of its own")
+	run(t, d, "shotTrim", m{"id": "s1", "edge": "out", "by": 10, "ripple": true})
+	assert.Equal(t, "a[0,40)@1000 a[40,80)@1030 a[80,90)@1070 a[90,99)@4000", shown(d, "cut"), "unless it is chosen, the story stays")
+}
+
 func TestCutsPastTheEndLeaveNoGap(t *testing.T) {
 	d := scenetest.Cut([2]int{0, 40})
 	s := d.Shots["s1"]

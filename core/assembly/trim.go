@@ -37,6 +37,7 @@ type trimArgs struct {
 	Edge   string `json:"edge"` // in or out
 	By     int    `json:"by"`   // frames; positive is later
 	Ripple bool   `json:"ripple"`
+	Along  bool   `json:"along"` // ripple: what follows on in the story goes along there too
 }
 
 // trimShot moves one edge of a shot. Its picture stays where it is in story
@@ -78,10 +79,19 @@ func trimShot(d *edit.Draft, a trimArgs) (string, error) {
 			by = min(by, l.shots[i+1].ScreenIn-s.ScreenOut)
 		}
 		end := s.ScreenOut
+		row := 0
+		if a.Ripple && a.Along {
+			row = l.runsOn(i)
+		}
 		s.ScreenOut += by
 		l.set(i, s)
 		if a.Ripple {
 			l.shift(i+1, end, by)
+		}
+		for k := i + 1; k <= i+row; k++ {
+			next := l.shots[k].Shot
+			next.StoryIn += float64(by) * s.Speed
+			l.set(k, next)
 		}
 	default:
 		return "", fmt.Errorf("an edge is in or out, not %q", a.Edge)
@@ -90,6 +100,19 @@ func trimShot(d *edit.Draft, a trimArgs) (string, error) {
 		return c.done("ripple trim %s of shot %s by %+df", a.Edge, s.Number, by)
 	}
 	return c.done("trim %s of shot %s by %+df", a.Edge, s.Number, by)
+}
+
+// runsOn counts the shots behind the one at i that go along when it ends elsewhere in
+// the story: the next one, if it joins on the screen, and those that follow on from it.
+func (l *lane) runsOn(i int) (n int) {
+	for k := i + 1; k < len(l.shots); k++ {
+		before, s := l.shots[k-1].Shot, l.shots[k].Shot
+		if s.ScreenIn != before.ScreenOut || s.Locked || k > i+1 && s.StoryIn != before.StoryOut() {
+			break
+		}
+		n++
+	}
+	return n
 }
 
 // endless is the room of a shot whose picture goes on beyond its ends.
@@ -225,9 +248,9 @@ func reach(d *edit.Draft, a reachArgs) (string, error) {
 	}
 	switch {
 	case a.At >= s.ScreenOut:
-		return trimShot(d, trimArgs{a.ID, "out", a.At - s.ScreenOut, a.Ripple})
+		return trimShot(d, trimArgs{a.ID, "out", a.At - s.ScreenOut, a.Ripple, false})
 	case a.At < s.ScreenIn:
-		return trimShot(d, trimArgs{a.ID, "in", a.At - s.ScreenIn, a.Ripple})
+		return trimShot(d, trimArgs{a.ID, "in", a.At - s.ScreenIn, a.Ripple, false})
 	}
 	return "", fmt.Errorf("shot %s runs at the playhead already; move the playhead outside of it", s.Number)
 }

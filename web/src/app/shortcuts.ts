@@ -61,7 +61,11 @@ function useReleasedFocus() {
   // Enter ends what is typed on a desk; what it does there has been done when the key comes up.
   useEventListener(window, 'keyup', (e) => {
     const t = e.target
-    if (e.key === 'Enter' && t instanceof HTMLInputElement && !t.closest('.el-dialog, .el-popper, .el-select, .find'))
+    if (
+      e.key === 'Enter' &&
+      t instanceof HTMLInputElement &&
+      !t.closest('.el-dialog, .el-popper, .el-select, .find, .wrong')
+    )
       t.blur()
   })
 }

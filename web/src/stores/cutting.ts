@@ -29,6 +29,8 @@ export const useCutting = defineStore('cutting', () => {
   const other = ref('') // the assembly that is compared
   const storyLayout = ref(false)
   const pair = shallowRef<Compared[] | null>(null)
+  /** A ripple takes what follows on along in the story too. */
+  const along = useLocalStorage('proscen.along', false)
   const snapping = useLocalStorage('proscen.snapping', true)
   const leaf = useLocalStorage('proscen.splice.leaf', 'shot')
   /** The edge that the nudging keys move. */
@@ -37,5 +39,5 @@ export const useCutting = defineStore('cutting', () => {
     const i = grips.findIndex((g) => g.id === grip.value)
     grip.value = grips[(i + 1) % grips.length]!.id
   }
-  return { grip, nextGrip, beside, other, storyLayout, pair, snapping, leaf, edge }
+  return { grip, nextGrip, beside, other, storyLayout, pair, along, snapping, leaf, edge }
 })

@@ -7,6 +7,7 @@ import {
   CircleDot,
   CornerDownRight,
   Minus,
+  MoveRight,
   Plus,
   SquareSplitHorizontal,
 } from '@lucide/vue'
@@ -62,6 +63,20 @@ const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
       {{ g.title }}
     </button>
   </div>
+  <button
+    v-if="cutting.grip === 'ripple'"
+    class="icon"
+    aria-label="The story goes along"
+    :title="
+      cutting.along
+        ? 'What follows on begins where the shot now ends in the story'
+        : 'Later shots go on showing what they show'
+    "
+    :aria-pressed="cutting.along"
+    @click="cutting.along = !cutting.along"
+  >
+    <span class="story">◷</span><MoveRight :size="12" />
+  </button>
   <button
     class="icon"
     aria-label="Markers, sound and spare lanes follow"

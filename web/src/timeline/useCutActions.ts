@@ -65,7 +65,7 @@ export function useCutActions() {
         const seam = cutting.edge === 'in' ? id : scene.cut.shots[i + 1]?.id
         return void (seam && scene.run('shotRoll', { id: seam, by }))
       }
-      scene.run('shotTrim', { id, edge: cutting.edge, by, ripple: grip === 'ripple' })
+      scene.run('shotTrim', { id, edge: cutting.edge, by, ripple: grip === 'ripple', along: cutting.along })
     })
   /** Goes to the seam before or after the playhead. */
   function seam(direction: 1 | -1) {

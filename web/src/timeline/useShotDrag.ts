@@ -165,7 +165,7 @@ export function useShotDrag(strip: Strip) {
       return { name: 'shotRoll', args: { id: seam, by }, words: `roll ${signed(by)}`, frames }
     return {
       name: 'shotTrim',
-      args: { id: d.id, edge: d.part, by, ripple: grip === 'ripple' },
+      args: { id: d.id, edge: d.part, by, ripple: grip === 'ripple', along: cutting.along },
       words: `${grip === 'ripple' ? 'ripple ' : ''}${d.part} ${signed(by)}`,
       frames,
     }
