@@ -151,6 +151,16 @@ describe('the lens', () => {
     await choose(w, 'Lens kit', '')
     await type(w, 'Focal length', '50')
     expect([cam('a').kit, cam('a').focal]).toEqual([undefined, 50])
+    // What the kit has instead is said, with the other way beside it.
+    await choose(w, 'Lens kit', 'k')
+    document.querySelectorAll('.el-message').forEach((m) => m.remove())
+    await type(w, 'Focal length', '61')
+    expect(cam('a').focal).toBe(80)
+    const said = document.querySelector('.el-message')!
+    expect(said.textContent).toContain('Three has no 61 mm; 80 mm was taken.')
+    said.querySelector('button')!.click()
+    await nextTick()
+    expect([cam('a').kit, cam('a').focal]).toEqual([undefined, 61])
     w.unmount()
   })
 
