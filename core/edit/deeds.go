@@ -30,6 +30,9 @@ func actionAdd(d *Draft, a actionAddArgs) (string, error) {
 	}
 	if a.Do.Goes() {
 		if a.Path == "" {
+			a.Path = lastWay(d.Doc, a.Cast)
+		}
+		if a.Path == "" {
 			return "", fmt.Errorf("to %s, %s needs a path; draw one on the plan", a.Do, n.Name)
 		}
 		if a.Out <= a.In && a.Speed == 0 {
@@ -56,6 +59,29 @@ func actionAdd(d *Draft, a actionAddArgs) (string, error) {
 	d.SetAction(id, a.Action)
 	return fmt.Sprintf("let %s %s", n.Name, deedName(a.Do)), nil
 }
+
+// lastWay returns the path that a subject went along last, or else one that was drawn
+// for it and carries its name; "" for none.
+func lastWay(doc *scene.Document, cast string) (path string) {
+	until := math.MinInt
+	for _, id := range ids(doc.Actions) {
+		if a := doc.Actions[id]; a.Cast == cast && a.Do.Goes() && a.Out > until {
+			path, until = a.Path, a.Out
+		}
+	}
+	if path != "" {
+		return path
+	}
+	for _, id := range ids(doc.Paths) {
+		if doc.Paths[id].Name == pathName(doc.Nodes[cast]) {
+			path = id
+		}
+	}
+	return path
+}
+
+// pathName is what a path is called that is drawn for a node.
+func pathName(n scene.Node) string { return n.Name + " path" }
 
 func deedName(do scene.Deed) string {
 	switch do {

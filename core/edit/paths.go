@@ -43,7 +43,7 @@ func pathDraw(d *Draft, a pathDrawArgs) (string, error) {
 	if err := unlocked(n); err != nil {
 		return "", err
 	}
-	p.Name = n.Name + " path"
+	p.Name = pathName(n)
 	d.SetPath(id, p)
 	if n.Cast != nil {
 		return "draw a walk for " + n.Name, walkOn(d, a, id)

@@ -217,7 +217,6 @@ func TestDeedsMakeRoomAndStopAtNeighbours(t *testing.T) {
 	assert.Equal(t, [2]int{300, 340}, [2]int{sit.In, sit.Out}, "it stops at its neighbours")
 	do(t, s, "actionTime", m{"ids": []string{"sit"}, "edge": "out", "by": -500})
 	assert.Equal(t, 301, s.Doc.Actions["sit"].Out, "one frame is left")
-	refused(t, s, "actionAdd", m{"cast": "walker", "do": "run", "in": 0}, "needs a path")
 	refused(t, s, "actionAdd", m{"cast": "box", "do": "sit", "in": 0}, "which is a set and not a cast")
 	refused(t, s, "actionAdd", m{"cast": "walker", "do": "point", "in": 0}, "choose what to point at")
 	do(t, s, "lineAdd", m{"cast": "walker", "text": "one two three four five", "in": 10, "gesture": true, "id": "l"})
@@ -503,4 +502,28 @@ func TestEverythingCanBeUndone(t *testing.T) {
 		require.NoError(t, s.Apply(p))
 	}
 	assert.Equal(t, after, string(s.Doc.Encode()))
+}
+
+func TestWhoGoesWithoutAPathGoesTheirOwn(t *testing.T) {
+	s := open()
+	name := func(id, name string) {
+		n := s.Doc.Nodes["walker"]
+		n.Name = name
+		s.Doc.Nodes[id] = n
+	}
+	name("ida", "Ida")
+	name("idaho", "Idaho")
+	for _, id := range []string{"ida", "idaho"} {
+		s.Doc.Paths["of-"+id] = scene.Path{Name: s.Doc.Nodes[id].Name + " path", Form: curve.Straight, Points: []scene.Vec{{0, 0, 0}, {2, 0, 0}}}
+	}
+	s = Open(s.Doc, counter())
+	went := func(id string) (path string) {
+		r := do(t, s, "actionAdd", m{"id": "new-" + id, "cast": id, "do": "walk", "in": 300})
+		require.NotEmpty(t, r.Patch)
+		return s.Doc.Actions["new-"+id].Path
+	}
+	assert.Equal(t, "of-ida", went("ida"), "not the one of Idaho")
+	assert.Equal(t, "walk", went("walker"), "where they went last")
+	delete(s.Doc.Paths, "of-idaho")
+	refused(t, s, "actionAdd", m{"cast": "idaho", "do": "walk", "in": 300}, "needs a path")
 }

@@ -43,11 +43,8 @@ const hands = deeds.filter((d) => gestures.includes(d))
 const frame = computed(() => Math.round(head.story))
 const others = computed(() => Object.entries(scene.doc.nodes).filter(([id, n]) => id !== who.value && n.cast))
 const things = computed(() => Object.entries(scene.doc.nodes).filter(([, n]) => n.kind === 'prop'))
-/** The path that is selected, or that last made for this person. */
-const way = computed(() => {
-  if (view.selected?.collection === 'paths') return view.selected.id
-  return Object.keys(scene.doc.paths).findLast((id) => scene.doc.paths[id]!.name.startsWith(name.value)) ?? ''
-})
+/** The path that is selected; without one, the core takes the last one of this person. */
+const way = computed(() => (view.selected?.collection === 'paths' ? view.selected.id : ''))
 function add(deed: string) {
   open.value = false
   const a: Record<string, unknown> = {
