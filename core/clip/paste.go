@@ -86,11 +86,11 @@ func (p *pasting) tell(n int, one, many string) {
 
 // used makes sure that things which may be used by several are here once: one that is
 // the same here stands for the clip's.
-func used[T any](p *pasting, collection string, of, here map[string]T, same func(id string, a, b T) bool, set func(id string, v T)) {
+func used[T any](p *pasting, collection string, of, here map[string]T, same func(a, b T) bool, set func(id string, v T)) {
 	for _, id := range slices.Sorted(maps.Keys(of)) {
 		found := ""
 		for _, k := range slices.Sorted(maps.Keys(here)) {
-			if same(k, of[id], here[k]) {
+			if same(of[id], here[k]) {
 				found = k
 				break
 			}
@@ -106,12 +106,12 @@ func used[T any](p *pasting, collection string, of, here map[string]T, same func
 // things pastes nodes with what is theirs, and paths.
 func (p *pasting) things() {
 	src := p.src
-	used(p, "models", src.Models, p.Doc.Models, func(_ string, a, b scene.Model) bool { return a.Blob == b.Blob }, p.SetModel)
+	used(p, "models", src.Models, p.Doc.Models, func(a, b scene.Model) bool { return a.Blob == b.Blob }, p.SetModel)
 	for id, k := range src.Kits {
 		k.Shared = false // the kit of another production, unless it is here too
 		src.Kits[id] = k
 	}
-	used(p, "kits", src.Kits, p.Doc.Kits, func(_ string, a, b scene.Kit) bool {
+	used(p, "kits", src.Kits, p.Doc.Kits, func(a, b scene.Kit) bool {
 		b.Shared = false
 		return string(scene.Canonical(a)) == string(scene.Canonical(b))
 	}, p.SetKit)
@@ -196,8 +196,8 @@ func (p *pasting) shots(a pasteArgs) error {
 	if len(order) == 0 {
 		return nil
 	}
-	used(p, "cards", src.Cards, p.Doc.Cards, func(_ string, a, b scene.Card) bool { return a == b }, p.SetCard)
-	used(p, "footage", src.Footage, p.Doc.Footage, func(_ string, a, b scene.Footage) bool { return a == b }, p.SetFootage)
+	used(p, "cards", src.Cards, p.Doc.Cards, func(a, b scene.Card) bool { return a == b }, p.SetCard)
+	used(p, "footage", src.Footage, p.Doc.Footage, func(a, b scene.Footage) bool { return a == b }, p.SetFootage)
 	boards := src.BoardsByShot()
 	var in []assembly.IncomingShot
 	for _, e := range order {
