@@ -42,9 +42,11 @@ function types(t: HTMLElement, key: string): boolean {
 
 /** Whether something lies over the desk that keys are for now: a dialog, a menu that is open. */
 const covered = () =>
-  [...document.querySelectorAll<HTMLElement>('[role=dialog][aria-modal=true], [role=menu], .el-dropdown__popper')].some(
-    (o) => o.checkVisibility?.() ?? false,
-  )
+  [
+    ...document.querySelectorAll<HTMLElement>(
+      '.el-overlay-dialog, .el-overlay-message-box, [role=menu], .el-dropdown__popper',
+    ),
+  ].some((o) => o.checkVisibility?.() ?? false)
 
 /** What was pressed or chosen with the mouse lets the focus go, so that keys mean the desk again. */
 function useReleasedFocus() {

@@ -68,7 +68,10 @@ describe('a take', () => {
     const out = head.screen
     const made = scene.cut.shots.map((s) => scene.doc.shots[s.id]!)
     const taken = made.filter((s) => s.screenIn >= 24 && s.screenOut <= out)
-    expect(taken.map((s) => s.camera)).toEqual(['b', 'a'])
+    expect(
+      taken.map((s) => s.camera),
+      'frame by frame what was seen',
+    ).toEqual(['a', 'b', 'a'])
     expect(taken[0]!.storyIn).toBe(24)
     expect(taken[1]!.storyIn).toBe(taken[1]!.screenIn)
     expect(taken.at(-1)!.screenOut).toBe(out)

@@ -244,7 +244,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
       :style="{ transform: `translateX(${x(mine.in)}px)`, width: `${(mine.out - mine.in) / perPixel}px` }"
     ></i>
     <span v-if="told?.lane === lane" class="told" :style="{ left: `${x(told.at)}px` }">{{ told.text }}</span>
-    <p v-if="main && !shots.length" class="dim none">
+    <p v-if="main && !shots.length" class="dim none" :style="{ transform: `translateX(${x(0)}px)` }">
       No shots yet. Press a camera on the wall, deal boards onto shots,
       <button v-if="scene.cameras.length" class="link" @click="starting.shot()">
         or begin with camera {{ scene.cameras[0]!.camera.number }}</button
@@ -432,5 +432,6 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 .none {
   padding: 0 10px;
   font-size: 12px;
+  white-space: nowrap;
 }
 </style>
