@@ -45,7 +45,11 @@ func shotsFromCues(d *edit.Draft, a cueArgs) (string, error) {
 // at the screen frame, or by a new one.
 func setCue(d *edit.Draft, assembly string, clock scene.Clock, at int, camera string) (string, error) {
 	frame, number := at, d.Doc.Nodes[camera].Camera.Number
-	if clock == scene.StoryClock {
+	cues := program.Cues(d.Doc, assembly, clock)
+	switch {
+	case clock == scene.StoryClock && len(cues) == 0: // the action runs uncut until now
+		frame += d.Doc.Settings.Story.In
+	case clock == scene.StoryClock:
 		var air program.Air
 		program.Compile(d.Doc, assembly).At(float64(at), &air)
 		if len(air.Playing) == 0 {
@@ -53,7 +57,7 @@ func setCue(d *edit.Draft, assembly string, clock scene.Clock, at int, camera st
 		}
 		frame = int(math.Round(air.Playing[0].Story))
 	}
-	for _, id := range program.Cues(d.Doc, assembly, clock) {
+	for _, id := range cues {
 		m := d.Doc.Markers[id]
 		if m.Frame != frame {
 			continue

@@ -80,6 +80,16 @@ func TestPuttingOnAirSetsCuesWhereCuesAreFollowed(t *testing.T) {
 	}
 }
 
+func TestTheFirstCueIsSetFromNothing(t *testing.T) {
+	for clock, want := range map[scene.Clock]string{"story": "b[0,210)@30", "screen": "b[30,240)@30"} {
+		d := scenetest.Cut()
+		d.Markers = map[string]scene.Marker{}
+		run(t, d, "assemblySet", m{"id": "cut", "cues": clock})
+		run(t, d, "cutTo", m{"assembly": "cut", "at": 30, "camera": "b"})
+		assert.Equal(t, want, shown(d, "cut"), clock)
+	}
+}
+
 func TestOneFrameOfEachCamera(t *testing.T) {
 	d := scenetest.Cut([2]int{0, 40})
 	run(t, d, "oneFrameEach", m{"story": 77})

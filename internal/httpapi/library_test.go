@@ -152,6 +152,18 @@ func TestFactsSayWhichFilesAreMissing(t *testing.T) {
 	require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/facts", nil, &facts))
 	assert.Equal(t, int64(-1), facts.Files[0].Bytes)
 	assert.Positive(t, facts.Files[1].Bytes)
+	// Another one takes what the production has by now, and sets nothing back.
+	var all []httpapi.ProductionInfo
+	r.call("GET", "/productions", nil, &all)
+	library := all[0].Library
+	require.Equal(t, "Hollin Pass", all[0].Name)
+	args := m{"operation": "kitPut", "arguments": m{"id": "primes", "name": "Ours", "primes": []float64{33}}}
+	require.Equal(t, 204, r.call("POST", "/scenes/"+library+"/operations", args, nil))
+	var second httpapi.SceneInfo
+	require.Equal(t, 201, r.call("POST", "/scenes", m{"production": "Hollin Pass", "title": "D 2", "start": "demonstration"}, &second))
+	for _, id := range []string{library, info.Id, second.Id} {
+		assert.Equal(t, []float64{33}, r.document(id).Kits["primes"].Primes)
+	}
 	// The production has the kits of the demonstration, and its scene takes them from it.
 	for _, k := range doc.Kits {
 		assert.True(t, k.Shared, k.Name)

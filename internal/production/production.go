@@ -110,22 +110,30 @@ func libraryOf(ctx context.Context, st *store.Store, name string) (string, error
 	return Library(ctx, st, id)
 }
 
-// Share puts the lens kits of a document into the library of its production, so that
-// they are shared.
+// Share puts the lens kits of a new scene into the library of its production, so that
+// they are shared. What the library has already stays, and the scene takes it.
 func Share(ctx context.Context, st *store.Store, doc *scene.Document) error {
 	lib, err := libraryOf(ctx, st, doc.Settings.Production)
 	if err != nil {
 		return err
 	}
+	shared, _, err := st.Document(ctx, lib)
+	if err != nil {
+		return err
+	}
 	for _, id := range slices.Sorted(maps.Keys(doc.Kits)) {
 		k := doc.Kits[id]
-		if err := Do(ctx, st, lib, Who{}, "kitPut", kitPut{k, id}); err != nil {
-			return err
+		if _, there := shared.Kits[id]; !there {
+			if err := Do(ctx, st, lib, Who{}, "kitPut", kitPut{k, id}); err != nil {
+				return err
+			}
+			shared.Kits[id] = k
 		}
 		k.Shared = true
 		doc.Kits[id] = k
 	}
-	return nil
+	_, err = session.Open(doc, store.NewID).Run("libraryTake", taken(shared))
+	return err
 }
 
 type kitPut struct {

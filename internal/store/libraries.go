@@ -49,12 +49,12 @@ type Behind struct {
 	Revision       int // of the library
 }
 
-// Behind lists the scenes that are behind their library: all, those of one library, or
-// one scene.
+// Behind lists the scenes that are behind their library, library by library: all, those
+// of one library, or one scene.
 func (s *Store) Behind(ctx context.Context, library, scene string) (out []Behind, err error) {
 	q := s.db.WithContext(ctx).Table("scenes").Select("scenes.id as scene, libraries.id as library, libraries.revision as revision").
 		Joins("join scenes as libraries on libraries.production_id = scenes.production_id and libraries.library").
-		Where("not scenes.library and not scenes.emptied and scenes.taken <> libraries.revision").Order("scenes.edited_at desc")
+		Where("not scenes.library and not scenes.emptied and scenes.taken <> libraries.revision").Order("libraries.id, scenes.edited_at desc")
 	if library != "" {
 		q = q.Where("libraries.id = ?", library)
 	}

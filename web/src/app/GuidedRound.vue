@@ -3,7 +3,7 @@
 // what to do and where, sees when it is done, and can be passed over or left.
 import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { X } from '@lucide/vue'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useDeliveries } from '@/stores/deliveries'
 import { usePlayhead } from '@/stores/playhead'
@@ -123,8 +123,8 @@ let before: unknown
 watch(
   step,
   (s) => {
-    done.value = false
     before = s.told()
+    done.value = !!s.done?.(before, before) // as it is where one has gone to its desk already
     if (s.desk && view.desk !== s.desk) void router.replace(`/scenes/${scene.id}/${s.desk}`)
   },
   { immediate: true },
@@ -135,10 +135,6 @@ watch(
     if (!step.value.done || step.value.done(now, before)) done.value = true
   },
 )
-onMounted(() => {
-  // A step that is done already when it comes, such as being on a desk.
-  if (step.value.done?.(step.value.told(), undefined) && step.value.control.includes('Desks')) done.value = true
-})
 function go(by: number) {
   if (at.value + by >= steps.length) {
     at.value = 0

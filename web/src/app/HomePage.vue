@@ -27,7 +27,7 @@ onMounted(async () => {
   requestAnimationFrame(() =>
     requestAnimationFrame(() => {
       performance.mark('home')
-      watch(() => home.scenes?.length, draw, { immediate: true })
+      settled.value = true
     }),
   )
   waiting.value = await sendLeft(await person.takeTab())
@@ -39,6 +39,7 @@ const open = (s: { id: string; shots: number }, round = false) =>
   router.push(round ? `/scenes/${s.id}/dress?round` : `/scenes/${s.id}/${s.shots ? 'splice' : 'dress'}`)
 /** How many cards are there: those in sight come first, the others in the frames after. */
 const drawn = ref(40)
+const settled = ref(false) // the first of them have been seen
 const sections = computed(() => {
   let room = drawn.value
   return home.shown.map((p) => {
@@ -47,11 +48,10 @@ const sections = computed(() => {
     return { ...p, cards: scenes }
   })
 })
-function draw() {
-  if (drawn.value >= (home.scenes?.length ?? 0)) return
-  drawn.value += 40
-  requestAnimationFrame(draw)
-}
+watch(
+  () => settled.value && drawn.value < (home.scenes?.length ?? 0) && drawn.value,
+  (more) => more && requestAnimationFrame(() => (drawn.value += 40)),
+)
 const first = computed(() => home.scenes?.length === 0)
 const starting = ref(false)
 async function begin(start: Start) {

@@ -51,12 +51,12 @@ function none(c: Command) {
   ask(c)
 }
 const changed = (c: Command) => preferences.keys[desk.value]?.[c.words] !== undefined
+/** The key that it came with, unless another command has it by now: that is said. */
 function usual(c: Command) {
-  for (const d of meant(c)) {
-    const on = { ...preferences.keys[d] }
-    delete on[c.words]
-    preferences.keys = { ...preferences.keys, [d]: on }
-  }
+  asking.value = c
+  why.value = ''
+  clash.value = null
+  set(c, c.keys[0]?.toLowerCase() ?? '')
 }
 useEventListener(
   window,

@@ -1,11 +1,12 @@
 import { mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { defineComponent, h } from 'vue'
+import { defineComponent, h, nextTick } from 'vue'
 import { useView } from '@/stores/view'
 import { desks } from '@/stores/view'
 import { onDesk, refused, shown, useKeys } from '@/stores/keys'
 import type { Command } from '@/stores/keys'
+import PreferencesDialog from './PreferencesDialog.vue'
 import { useShortcuts } from './shortcuts'
 
 let list: Command[]
@@ -96,6 +97,35 @@ describe('shortcuts', () => {
     expect(keysOf(measure, 'dress')).toEqual(['t'])
     expect(shown('ctrl+shift+z')).toBe('Ctrl Shift Z')
     expect([refused('escape'), refused('control'), refused('f2')]).toEqual([expect.stringContaining('Esc'), null, ''])
+    w.unmount()
+  })
+
+  it('are given back only when nobody else has them, which is said', async () => {
+    const w = listen()
+    const { give, keysOf } = useKeys()
+    const [measure, guides] = ['measure', 'guides'].map((x) => list.find((c) => c.words.startsWith(x))!) as [
+      Command,
+      Command,
+    ]
+    for (const { id } of desks) {
+      give(measure, id, 'f8')
+      give(guides, id, 't')
+    }
+    const dialog = mount(PreferencesDialog, { props: { commands: list }, attachTo: document.body })
+    await nextTick()
+    const button = (name: string) =>
+      [...document.querySelectorAll('button')].find(
+        (b) => (b.getAttribute('aria-label') ?? b.textContent!).trim() === name,
+      )!
+    button('The usual key for measure between two places').click()
+    await nextTick()
+    expect(document.querySelector('[role=alert]')!.textContent).toContain('T is the key of')
+    expect(document.querySelector('[role=alert]')!.textContent).toContain('“guides”')
+    button('Take it from there').click()
+    expect(keysOf(measure, 'dress')).toEqual(['t'])
+    expect(keysOf(guides, 'dress')).toEqual([])
+    for (const { id } of desks) for (const c of [measure, guides]) give(c, id, c.keys[0]!)
+    dialog.unmount()
     w.unmount()
   })
 

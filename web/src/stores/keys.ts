@@ -89,7 +89,7 @@ export function useKeys() {
   /** Gives a command a key on a desk; '' for none. */
   function give(c: Command, desk: Desk, key: string) {
     const on = { ...preferences.keys[desk] }
-    if (c.keys.length === 1 && c.keys[0]!.toLowerCase() === key) delete on[c.words]
+    if ((c.keys[0]?.toLowerCase() ?? '') === key) delete on[c.words]
     else on[c.words] = key
     preferences.keys = { ...preferences.keys, [desk]: on }
   }

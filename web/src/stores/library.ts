@@ -23,10 +23,16 @@ export const useLibrary = defineStore('library', () => {
   /** Reads the library of the production of the open scene. */
   async function load(): Promise<boolean> {
     const { production } = scene.doc.settings
+    // What another scene's production has is not offered here.
+    if (kept.value?.settings.production !== production) {
+      kept.value = null
+      id.value = ''
+    }
     try {
       const found = (await ask(api.GET('/productions'))).find((p) => p.name === production)
       if (!found) throw new Error(`There is no production ${production} any more.`)
       const { document } = await ask(api.GET('/scenes/{scene}', { params: { path: { scene: found.library } } }))
+      if (scene.doc.settings.production !== production) return false // another scene has been opened
       id.value = found.library
       kept.value = document as Document
       failure.value = ''
@@ -39,7 +45,7 @@ export const useLibrary = defineStore('library', () => {
   /** Performs an operation on the library; says why when it is refused. */
   async function operate(operation: string, args: object): Promise<boolean> {
     try {
-      if (!(await load())) throw new Error(failure.value)
+      if (!(await load())) throw new Error(failure.value || 'Another scene has been opened; try again.')
       const body = { operation, arguments: args, author: person.name, person: person.id }
       await ask(api.POST('/scenes/{scene}/operations', { params: { path: { scene: id.value } }, body }))
       return await load()
@@ -53,8 +59,13 @@ export const useLibrary = defineStore('library', () => {
     if (!(await operate('kitPut', { id, ...kit, shared: false }))) return false
     // One that the scene has kept as its own is the production's again.
     if (scene.doc.kits[id] && !scene.doc.kits[id].shared) scene.run('kitPut', { id, ...kit, shared: true })
-    await until(() => scene.doc.kits[id]).toBeTruthy({ timeout: 5000 })
-    return true
+    if (await until(() => scene.doc.kits[id]).toBeTruthy({ timeout: 5000 })) return true
+    ElMessage({
+      message: 'The production has the kit. This scene takes it as soon as the server answers; choose it then.',
+      type: 'info',
+      showClose: true,
+    })
+    return false
   }
   /** Files that are in the library, and may not be there yet. */
   const has = computed(() => {

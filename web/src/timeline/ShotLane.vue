@@ -17,7 +17,7 @@ import { boxes, cleared } from './painting'
 import { narrowest } from './scale'
 import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
-import { visibleShots, type Seen } from './visible'
+import { visibleGaps, visibleShots, type Seen } from './visible'
 import { useStarting } from '@/stores/starting'
 import { useDrag } from '@/view3d/useDrag'
 
@@ -65,19 +65,7 @@ const blocks = computed(() => {
     }
   })
 })
-/** Where nothing plays before a shot that is in sight: with the shot before it, if there is one. */
-const gaps = computed(() => {
-  if (!props.main || dragged.value) return []
-  const out: { in: number; out: number; before: string; after: string }[] = []
-  let before = props.shots[props.shots.findIndex((s) => s.id === seen.value[0]?.id) - 1]?.id ?? ''
-  let end = scene.shotOf(before)?.screenOut ?? 0
-  for (const b of seen.value) {
-    if (!b.cue && b.s.screenIn > end) out.push({ in: end, out: b.s.screenIn, before, after: b.id })
-    end = b.s.screenOut
-    before = b.id
-  }
-  return out
-})
+const gaps = computed(() => (props.main && !dragged.value ? visibleGaps(scene, props.shots, props.from, props.to) : []))
 const cues = useDrag()
 /** Dragging the head of what stands for a cue moves the cue. */
 function cueEdge(e: PointerEvent, shot: string) {

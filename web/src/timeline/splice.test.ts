@@ -12,7 +12,7 @@ import LineRow from './LineRow.vue'
 import SpliceRows from './SpliceRows.vue'
 import StoryLayout from './StoryLayout.vue'
 import { useCutActions } from './useCutActions'
-import { visibleShots } from './visible'
+import { visibleGaps, visibleShots } from './visible'
 
 vi.mock('@/view3d/stage', () => ({ useStage: () => ({ still: async () => '' }) }))
 enableAutoUnmount(afterEach)
@@ -40,6 +40,21 @@ async function drag(w: Mounted, what: string, by: number, keys: object = {}) {
   await el.trigger('pointerup', { clientX: 100 + by, altKey: true, ...keys })
 }
 const at = (id: string) => [scene.doc.shots[id]!.screenIn, scene.doc.shots[id]!.screenOut]
+
+describe('where nothing plays', () => {
+  it('there is a gap, also when one or both of its shots are out of sight', () => {
+    const [from, to] = at('s2') as [number, number]
+    scene.run('shotRemove', { ids: ['s2'], close: false })
+    const seen = (a: number, b: number) => visibleGaps(scene, scene.cut.shots, a, b)
+    const gap = { in: from, out: to, before: 's1', after: 's3' }
+    expect(seen(0, 1000)).toEqual([gap])
+    expect(seen(0, from + 1), 'the one behind it is further on').toEqual([gap])
+    expect(seen(from + 5, to - 5), 'in the middle of it').toEqual([gap])
+    expect(seen(to + 1, 1000)).toEqual([])
+    scene.run('shotRemove', { ids: ['s1'], close: false })
+    expect(seen(0, 10)).toEqual([{ in: 0, out: to, before: '', after: 's3' }])
+  })
+})
 
 describe('several shots', () => {
   it('are chosen with Ctrl and Shift, and move together', async () => {
