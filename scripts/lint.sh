@@ -17,9 +17,9 @@ step() {
 unformatted() { local f; f=$(gofmt -l core internal cmd web/embed.go); [ -z "$f" ] || { echo "not formatted: $f"; return 1; }; }
 stale() {
   local before after
-  before=$(cat api/scene.schema.json internal/httpapi/api.gen.go web/src/core/scene.gen.ts web/src/api/api.gen.ts | sha256sum)
+  before=$(cat api/scene.schema.json internal/httpapi/api.gen.go web/src/core/core.gen.ts web/src/api/api.gen.ts | sha256sum)
   scripts/generate.sh
-  after=$(cat api/scene.schema.json internal/httpapi/api.gen.go web/src/core/scene.gen.ts web/src/api/api.gen.ts | sha256sum)
+  after=$(cat api/scene.schema.json internal/httpapi/api.gen.go web/src/core/core.gen.ts web/src/api/api.gen.ts | sha256sum)
   [ "$before" = "$after" ] || { echo "generated files were stale and have been made again: commit them"; return 1; }
 }
 step gofmt unformatted

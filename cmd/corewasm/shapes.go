@@ -13,58 +13,6 @@ import (
 	"proscen/core/portrait"
 )
 
-// laidOut tells one layout of one opened scene from every other.
-func (h *host) laidOut() int { return h.opened<<32 + h.session.Motion.Structure }
-
-// structure tells how the scene is laid out, or null when the layout is the one that
-// is known by its version: in every frame of a drag it mostly is.
-func (h *host) structure(args []js.Value) any {
-	if len(args) > 0 && args[0].Int() == h.laidOut() {
-		return "null"
-	}
-	m := h.session.Motion
-	type instance struct {
-		Node int `json:"node"`
-		Mesh int `json:"mesh"`
-		Skin int `json:"skin"`
-	}
-	type shown struct {
-		Node   int      `json:"node"`
-		Hidden bool     `json:"hidden"`
-		Only   []string `json:"only"`
-	}
-	out := struct {
-		Version   int        `json:"version"`
-		Nodes     []string   `json:"nodes"`
-		Instances []instance `json:"instances"`
-		Meshes    []string   `json:"meshes"`
-		Cameras   []string   `json:"cameras"`
-		Lamps     []string   `json:"lamps"`
-		Aspect    float64    `json:"aspect"`
-		Shooting  []shown    `json:"shooting"`
-	}{Shooting: []shown{}, Version: h.laidOut(), Nodes: []string{}, Instances: []instance{}, Meshes: []string{}, Cameras: []string{}, Lamps: []string{}}
-	out.Aspect = h.session.Doc.Formats[h.session.Doc.Settings.Format].Aspect()
-	for i, n := range m.Nodes {
-		out.Nodes = append(out.Nodes, n.ID)
-		if k := n.Shooting; k != nil {
-			out.Shooting = append(out.Shooting, shown{i, k.Hidden, append([]string{}, k.Only...)})
-		}
-	}
-	for _, i := range m.Instances {
-		out.Instances = append(out.Instances, instance{i.Node, i.Mesh, i.Skin})
-	}
-	for _, e := range m.Meshes {
-		out.Meshes = append(out.Meshes, e.Key)
-	}
-	for _, i := range m.Cameras {
-		out.Cameras = append(out.Cameras, m.Nodes[i].ID)
-	}
-	for _, i := range m.Lamps {
-		out.Lamps = append(out.Lamps, m.Nodes[i].ID)
-	}
-	return reply(out)
-}
-
 // typed copies numbers into a new typed array of JavaScript.
 func typed[T float32 | uint32](kind string, v []T) js.Value {
 	bytes := js.Global().Get("Uint8Array").New(len(v) * 4)
@@ -75,7 +23,7 @@ func typed[T float32 | uint32](kind string, v []T) js.Value {
 }
 
 func (h *host) mesh(args []js.Value) any {
-	m := h.session.Motion.Meshes[args[0].Int()].Mesh
+	m := h.Session().Motion.Meshes[args[0].Int()].Mesh
 	out := js.Global().Get("Object").New()
 	out.Set("positions", typed("Float32Array", m.Positions))
 	out.Set("normals", typed("Float32Array", m.Normals))
@@ -91,7 +39,7 @@ func (h *host) mesh(args []js.Value) any {
 
 // texture returns the pixels of a mesh's texture, row by row from the top.
 func (h *host) texture(args []js.Value) any {
-	pix := h.session.Motion.Meshes[args[0].Int()].Mesh.Texture.Pixels()
+	pix := h.Session().Motion.Meshes[args[0].Int()].Mesh.Texture.Pixels()
 	out := js.Global().Get("Uint8Array").New(len(pix))
 	js.CopyBytesToJS(out, pix)
 	return out
@@ -100,15 +48,10 @@ func (h *host) texture(args []js.Value) any {
 // bent copies the positions and normals of a mesh that bends, at the evaluated
 // frame, into two typed arrays.
 func (h *host) bent(args []js.Value) any {
-	m := h.session.State.Bent[args[0].Int()]
+	m := h.Session().State.Bent[args[0].Int()]
 	copyTo(args[1], m.Positions)
 	copyTo(args[2], m.Normals)
 	return nil
-}
-
-// missing lists the blobs of imported models that have not been provided.
-func (h *host) missing([]js.Value) any {
-	return reply(append([]string{}, h.session.Motion.Missing(h.session.Doc)...))
 }
 
 // provide takes the bundle of an imported model: its blob and its bytes.
@@ -117,8 +60,8 @@ func (h *host) provide(args []js.Value) any {
 	if err != nil {
 		return failed(err)
 	}
-	h.session.Provide(args[0].String(), b)
-	return reply(map[string]any{})
+	h.Session().Provide(args[0].String(), b)
+	return reply(struct{}{}, nil)
 }
 
 func bytesOf(v js.Value) []byte {
@@ -165,7 +108,7 @@ const (
 // its second argument with the scene at a story frame. Matrices are column by
 // column.
 func (h *host) evaluate(args []js.Value) any {
-	s := h.session
+	s := h.Session()
 	st := s.Evaluate(args[0].Float())
 	matrices := func(name string, in []geom.Mat4) {
 		b := h.buffer(name, len(in)*16)

@@ -49,8 +49,8 @@ func dealPanels(d *edit.Draft, a dealArgs) (string, error) {
 type boardArgs struct {
 	Shot string `json:"shot"`
 	Panel
-	At int    `json:"at"` // frames after the shot's first
-	ID string `json:"id"`
+	At int    `json:"at,omitempty"` // frames after the shot's first
+	ID string `json:"id,omitempty"`
 }
 
 func addBoard(d *edit.Draft, a boardArgs) (string, error) {
@@ -81,7 +81,7 @@ func PutBoard(d *edit.Draft, shot string, p Panel, at int, id string) error {
 
 type cardArgs struct {
 	scene.Card
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // addCard adds a card that shots can play.
@@ -105,8 +105,8 @@ func addCard(d *edit.Draft, a cardArgs) (string, error) {
 
 type footageArgs struct {
 	scene.Footage
-	From string `json:"from"` // the rate of the library that it is taken from, "" for the scene's
-	ID   string `json:"id"`
+	From string `json:"from,omitempty"` // the rate of the library that it is taken from, "" for the scene's
+	ID   string `json:"id,omitempty"`
 }
 
 // addFootage adds a video that shots can play.

@@ -130,8 +130,8 @@ func cuesFromShots(d *edit.Draft, a cueArgs) (string, error) {
 
 type stillsArgs struct {
 	Story float64 `json:"story"`
-	Name  string  `json:"name"`
-	ID    string  `json:"id"`
+	Name  string  `json:"name,omitempty"`
+	ID    string  `json:"id,omitempty"`
 }
 
 // oneFrameEach makes an assembly with one frame of each camera of the wall at a

@@ -72,13 +72,13 @@ const (
 )
 
 type joinArgs struct {
-	ID     string         `json:"id"`   // the shot that it leads into
-	Kind   scene.JoinKind `json:"kind"` // "" for a cut
-	Frames int            `json:"frames"`
-	Align  string         `json:"align"`
-	Color  string         `json:"color"`
-	Ease   curve.Ease     `json:"ease"`
-	Give   bool           `json:"give"` // lacking handles are given
+	ID     string         `json:"id"`             // the shot that it leads into
+	Kind   scene.JoinKind `json:"kind,omitempty"` // "" for a cut
+	Frames int            `json:"frames,omitempty"`
+	Align  string         `json:"align,omitempty"`
+	Color  string         `json:"color,omitempty"`
+	Ease   curve.Ease     `json:"ease,omitempty"`
+	Give   bool           `json:"give,omitempty"` // lacking handles are given
 }
 
 func (a joinArgs) join() (scene.Join, error) {

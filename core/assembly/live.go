@@ -87,8 +87,8 @@ type roughArgs struct {
 	Minimum  int               `json:"minimum"` // length of a shot
 	Opening  int               `json:"opening"` // frames of the wide at the start, 0 for none
 	Closing  int               `json:"closing"` // and at the end
-	Name     string            `json:"name"`
-	ID       string            `json:"id"`
+	Name     string            `json:"name,omitempty"`
+	ID       string            `json:"id,omitempty"`
 }
 
 // Stretch is a range of story time seen by a camera.

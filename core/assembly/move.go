@@ -29,9 +29,9 @@ const (
 
 type moveArgs struct {
 	IDs  []string `json:"ids"`
-	By   int      `json:"by"`   // screen frames
-	Lane string   `json:"lane"` // "" for the lane that each is on
-	How  How      `json:"how"`
+	By   int      `json:"by"`             // screen frames
+	Lane string   `json:"lane,omitempty"` // "" for the lane that each is on
+	How  How      `json:"how,omitempty"`
 }
 
 // moveShots moves shots in screen time, and to another lane if wanted; their
@@ -353,7 +353,7 @@ func (l *lane) heal(at int) {
 
 type laneArgs struct {
 	Assembly string `json:"assembly"`
-	Name     string `json:"name"`
+	Name     string `json:"name,omitempty"`
 }
 
 // addLane adds a spare lane.
@@ -397,25 +397,25 @@ func removeLane(d *edit.Draft, a laneRemoveArgs) (string, error) {
 
 // shotChange is what can be set of shots; what is nil stays.
 type shotChange struct {
-	Number    *string           `json:"number"`
-	Name      *string           `json:"name"`
-	Camera    *string           `json:"camera"`
-	Plays     *scene.Plays      `json:"plays"`
-	Card      *string           `json:"card"`
-	Footage   *string           `json:"footage"`
-	FootageIn *float64          `json:"footageIn"`
-	StoryIn   *float64          `json:"storyIn"`
-	Head      *int              `json:"head"`
-	Tail      *int              `json:"tail"`
-	Locked    *bool             `json:"locked"`
-	Notes     *string           `json:"notes"`
-	Status    *scene.ShotStatus `json:"status"`
+	Number    *string           `json:"number,omitempty"`
+	Name      *string           `json:"name,omitempty"`
+	Camera    *string           `json:"camera,omitempty"`
+	Plays     *scene.Plays      `json:"plays,omitempty" jsonschema:"enum="`
+	Card      *string           `json:"card,omitempty"`
+	Footage   *string           `json:"footage,omitempty"`
+	FootageIn *float64          `json:"footageIn,omitempty"`
+	StoryIn   *float64          `json:"storyIn,omitempty"`
+	Head      *int              `json:"head,omitempty"`
+	Tail      *int              `json:"tail,omitempty"`
+	Locked    *bool             `json:"locked,omitempty"`
+	Notes     *string           `json:"notes,omitempty"`
+	Status    *scene.ShotStatus `json:"status,omitempty"`
 }
 
 type setArgs struct {
 	IDs    []string   `json:"ids"`
 	Change shotChange `json:"change"`
-	What   string     `json:"what"` // for the label
+	What   string     `json:"what,omitempty"` // for the label
 }
 
 func assign[T any](to *T, from *T) {

@@ -14,16 +14,16 @@ import (
 
 type placeArgs struct {
 	Assembly string      `json:"assembly"`
-	Lane     string      `json:"lane"` // "" for the main lane
-	Camera   string      `json:"camera"`
-	Plays    scene.Plays `json:"plays"`
-	Card     string      `json:"card"`
-	Footage  string      `json:"footage"`
-	At       int         `json:"at"` // screen frame, for insert and overwrite
+	Lane     string      `json:"lane,omitempty"` // "" for the main lane
+	Camera   string      `json:"camera,omitempty"`
+	Plays    scene.Plays `json:"plays,omitempty"`
+	Card     string      `json:"card,omitempty"`
+	Footage  string      `json:"footage,omitempty"`
+	At       int         `json:"at,omitempty"` // screen frame, for insert and overwrite
 	Frames   int         `json:"frames"`
-	StoryIn  *float64    `json:"storyIn"` // nil continues the shot before
-	Name     string      `json:"name"`
-	ID       string      `json:"id"`
+	StoryIn  *float64    `json:"storyIn,omitempty"` // nil continues the shot before
+	Name     string      `json:"name,omitempty"`
+	ID       string      `json:"id,omitempty"`
 }
 
 // place opens the lane that a new shot is put on.
@@ -98,7 +98,7 @@ func insertShot(d *edit.Draft, a placeArgs) (string, error) {
 type fromMoveArgs struct {
 	Assembly string `json:"assembly"`
 	Camera   string `json:"camera"`
-	ID       string `json:"id"`
+	ID       string `json:"id,omitempty"`
 }
 
 // shotFromMove adds a shot after the last one that shows just the move of a camera,
@@ -160,7 +160,7 @@ type cutToArgs struct {
 	Assembly string `json:"assembly"`
 	At       int    `json:"at"`
 	Camera   string `json:"camera"`
-	Before   string `json:"before"` // in an empty assembly: the camera through which the action was seen until then
+	Before   string `json:"before,omitempty"` // in an empty assembly: the camera through which the action was seen until then
 }
 
 // cutTo puts a camera on air from a screen frame on, until the end of the shot
@@ -234,8 +234,8 @@ func cutTo(d *edit.Draft, a cutToArgs) (string, error) {
 
 type idsArgs struct {
 	IDs   []string `json:"ids"`
-	Close bool     `json:"close"` // what is later closes up
-	Spare bool     `json:"spare"`
+	Close bool     `json:"close,omitempty"` // what is later closes up
+	Spare bool     `json:"spare,omitempty"`
 }
 
 // openShots prepares the assembly of shots, which must all be of one, and puts
@@ -324,7 +324,7 @@ func clearRange(d *edit.Draft, a rangeArgs) (string, error) {
 type gapArgs struct {
 	Assembly string `json:"assembly"`
 	At       int    `json:"at"`
-	All      bool   `json:"all"`
+	All      bool   `json:"all,omitempty"`
 }
 
 // closeGap closes the gap at a screen frame, or all gaps of the main lane.

@@ -13,7 +13,7 @@ import (
 
 type trackArgs struct {
 	scene.Track
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // addTrack adds a track for sounds.
@@ -78,7 +78,7 @@ func removeTrack(d *edit.Draft, id string) {
 
 type soundArgs struct {
 	scene.Sound
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // addSound puts a whole sound file on a track, from In on.
@@ -100,7 +100,7 @@ func addSound(d *edit.Draft, a soundArgs) (string, error) {
 type soundMoveArgs struct {
 	ID    string `json:"id"`
 	By    int    `json:"by"`
-	Track string `json:"track"` // "" for its own
+	Track string `json:"track,omitempty"` // "" for its own
 }
 
 // moveSound moves a sound on its clock, and to another track if wanted.

@@ -36,8 +36,8 @@ type trimArgs struct {
 	ID     string `json:"id"`
 	Edge   string `json:"edge"` // in or out
 	By     int    `json:"by"`   // frames; positive is later
-	Ripple bool   `json:"ripple"`
-	Along  bool   `json:"along"` // ripple: what follows on in the story goes along there too
+	Ripple bool   `json:"ripple,omitempty"`
+	Along  bool   `json:"along,omitempty"` // ripple: what follows on in the story goes along there too
 }
 
 // trimShot moves one edge of a shot. Its picture stays where it is in story

@@ -34,9 +34,9 @@ func newAssembly(d *edit.Draft, id, name string) *lane {
 }
 
 type assemblyArgs struct {
-	ID   string `json:"id"` // of the assembly worked on; for assemblyAdd, of the new one
-	Name string `json:"name"`
-	New  string `json:"new"` // id of a copy
+	ID   string `json:"id,omitempty"` // of the assembly worked on; for assemblyAdd, of the new one
+	Name string `json:"name,omitempty"`
+	New  string `json:"new,omitempty"` // id of a copy
 }
 
 // addAssembly makes an empty assembly.
@@ -141,11 +141,11 @@ func removeAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 
 type assemblySetArgs struct {
 	ID         string       `json:"id"`
-	Name       *string      `json:"name"`
-	Target     *int         `json:"target"`
-	ShotTarget *int         `json:"shotTarget"`
-	Cues       *scene.Clock `json:"cues"`
-	Fixed      *bool        `json:"fixed"`
+	Name       *string      `json:"name,omitempty"`
+	Target     *int         `json:"target,omitempty"`
+	ShotTarget *int         `json:"shotTarget,omitempty"`
+	Cues       *scene.Clock `json:"cues,omitempty" jsonschema:"enum="`
+	Fixed      *bool        `json:"fixed,omitempty"`
 }
 
 // setAssembly changes the name, the targets, or what an assembly follows.

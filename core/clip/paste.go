@@ -17,11 +17,11 @@ import (
 func Operations() edit.Catalog { return edit.Catalog{"paste": edit.Op(paste)} }
 
 type pasteArgs struct {
-	Clip     json.RawMessage `json:"clip"`     // a document that Take has made
-	Assembly string          `json:"assembly"` // shots: the assembly that they are put into
-	At       int             `json:"at"`       // shots: the screen frame from which on
-	Onto     string          `json:"onto"`     // boards without their shots: the shot that gets them, "" for a new one
-	From     int             `json:"from"`     // boards: frames after that shot's first
+	Clip     json.RawMessage `json:"clip"`               // a document that Take has made
+	Assembly string          `json:"assembly,omitempty"` // shots: the assembly that they are put into
+	At       int             `json:"at,omitempty"`       // shots: the screen frame from which on
+	Onto     string          `json:"onto,omitempty"`     // boards without their shots: the shot that gets them, "" for a new one
+	From     int             `json:"from,omitempty"`     // boards: frames after that shot's first
 }
 
 // paste puts what was copied into a scene, at its place in the world and in story

@@ -51,8 +51,8 @@ func Take(doc *scene.Document, sel Selection, frame float64, stage edit.Stage) (
 	for _, id := range sel.Shots {
 		t.node(doc.Shots[id].Camera, doc.Shots[id].StoryIn)
 	}
-	loosen := func(d *edit.Draft, _ json.RawMessage) (string, error) { return "", edit.Loosen(d, t.nodes) }
-	trial, err := edit.Catalog{"loosen": loosen}.Try(doc, "loosen", nil, edit.Tools{Stage: stage})
+	loosen := edit.Op(func(d *edit.Draft, _ struct{}) (string, error) { return "", edit.Loosen(d, t.nodes) })
+	trial, err := edit.Catalog{"loosen": loosen}.Try(doc, "loosen", json.RawMessage("{}"), edit.Tools{Stage: stage})
 	if err != nil {
 		return nil, err
 	}

@@ -71,13 +71,13 @@ func (d *Draft) several(verb string, ids []string) string {
 
 type moveArgs struct {
 	IDs   []string   `json:"ids"`
-	Frame float64    `json:"frame"`
-	By    scene.Vec  `json:"by"`    // metres in the world
-	Axis  scene.Vec  `json:"axis"`  // of a turn, in the world
-	Angle float64    `json:"angle"` // degrees, counter-clockwise seen against the axis
-	Scale float64    `json:"scale"` // 0 for 1
-	Pivot *scene.Vec `json:"pivot"` // of turn and scale; each node's own origin when not given
-	Key   bool       `json:"key"`
+	Frame float64    `json:"frame,omitempty"`
+	By    scene.Vec  `json:"by,omitempty"`    // metres in the world
+	Axis  scene.Vec  `json:"axis,omitempty"`  // of a turn, in the world
+	Angle float64    `json:"angle,omitempty"` // degrees, counter-clockwise seen against the axis
+	Scale float64    `json:"scale,omitempty"` // 0 for 1
+	Pivot *scene.Vec `json:"pivot,omitempty"` // of turn and scale; each node's own origin when not given
+	Key   bool       `json:"key,omitempty"`
 }
 
 // move moves, turns and scales nodes in the world; see write for what happens
@@ -215,9 +215,9 @@ func rigid(m *geom.Mat4) (pan, tilt, roll float64) {
 type arrangeArgs struct {
 	IDs   []string `json:"ids"`
 	Frame float64  `json:"frame"`
-	Axis  int      `json:"axis"` // 0 X, 1 Y, 2 Z
-	To    string   `json:"to"`   // align: least, middle or most
-	Key   bool     `json:"key"`
+	Axis  int      `json:"axis,omitempty"` // 0 X, 1 Y, 2 Z
+	To    string   `json:"to,omitempty"`   // align: least, middle or most
+	Key   bool     `json:"key,omitempty"`
 }
 
 func along(v r3.Vec, axis int) float64 { return [3]float64{v.X, v.Y, v.Z}[axis] }
@@ -304,8 +304,8 @@ func distribute(d *Draft, a arrangeArgs) (string, error) {
 type mirrorArgs struct {
 	IDs   []string `json:"ids"`
 	Frame float64  `json:"frame"`
-	Axis  int      `json:"axis"`  // 0 X, 2 Z
-	About *float64 `json:"about"` // metres; the middle of all when not given
+	Axis  int      `json:"axis,omitempty"`  // 0 X, 2 Z
+	About *float64 `json:"about,omitempty"` // metres; the middle of all when not given
 }
 
 // mirror moves nodes to the other side of an upright plane across X or Z and
@@ -370,8 +370,8 @@ func dropDown(d *Draft, a arrangeArgs) (string, error) {
 
 type attachArgs struct {
 	IDs   []string `json:"ids"`
-	To    string   `json:"to"`
-	Joint string   `json:"joint"`
+	To    string   `json:"to,omitempty"`
+	Joint string   `json:"joint,omitempty"`
 	Frame float64  `json:"frame"`
 }
 
@@ -479,10 +479,10 @@ func (d *Draft) local(id string, frame float64) geom.Mat4 {
 }
 
 type groupArgs struct {
-	IDs   []string `json:"ids"`
-	Name  string   `json:"name"`
-	Frame float64  `json:"frame"`
-	ID    string   `json:"id"`
+	IDs   []string `json:"ids,omitempty"`
+	Name  string   `json:"name,omitempty"`
+	Frame float64  `json:"frame,omitempty"`
+	ID    string   `json:"id,omitempty"`
 }
 
 // group puts nodes into a new group that stands in their middle, on their

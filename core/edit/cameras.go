@@ -22,12 +22,12 @@ var DefaultSensor = [2]float64{24.89, 18.66}
 type cameraAddArgs struct {
 	Position scene.Vec `json:"position"`
 	Turn     scene.Vec `json:"turn"`
-	Name     string    `json:"name"`
+	Name     string    `json:"name,omitempty"`
 	Focal    float64   `json:"focal"`
-	Focus    float64   `json:"focus"`   // metres
-	FocusOn  string    `json:"focusOn"` // the subject that focus follows
-	Like     string    `json:"like"`    // a camera whose sensor, kit and stop it has
-	ID       string    `json:"id"`
+	Focus    float64   `json:"focus,omitempty"`   // metres
+	FocusOn  string    `json:"focusOn,omitempty"` // the subject that focus follows
+	Like     string    `json:"like,omitempty"`    // a camera whose sensor, kit and stop it has
+	ID       string    `json:"id,omitempty"`
 }
 
 // cameraAdd leaves a camera with the next free number, the next colour and a
@@ -108,9 +108,9 @@ func editCamera(d *Draft, id string, change func(n *scene.Node, k *scene.Camera)
 
 type cameraCopyArgs struct {
 	ID    string  `json:"id"`
-	Keys  bool    `json:"keys"`  // with all that is animated; else as it is at the frame, on sticks
-	Frame float64 `json:"frame"` // story time
-	As    string  `json:"as"`    // id of the copy
+	Keys  bool    `json:"keys"`         // with all that is animated; else as it is at the frame, on sticks
+	Frame float64 `json:"frame"`        // story time
+	As    string  `json:"as,omitempty"` // id of the copy
 }
 
 // cameraCopy duplicates a camera: whole, with a path and keys of its own, or as

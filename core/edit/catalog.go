@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"reflect"
 
 	"proscen/core/geom"
 	"proscen/core/patch"
@@ -66,7 +67,10 @@ type Trial struct {
 
 // Operation changes a draft by a rule and returns a label that people read in
 // the history.
-type Operation func(d *Draft, args json.RawMessage) (label string, err error)
+type Operation struct {
+	Takes reflect.Type // its arguments, a struct; what may be left out is marked omitempty
+	do    func(d *Draft, args json.RawMessage) (label string, err error)
+}
 
 // Catalog holds operations by name.
 type Catalog map[string]Operation
@@ -99,7 +103,7 @@ func (c Catalog) Try(doc *scene.Document, name string, args json.RawMessage, too
 		return nil, fmt.Errorf("there is no operation %q", name)
 	}
 	d := patch.NewDraft(doc)
-	label, err := op(&Draft{d, tools}, args)
+	label, err := op.do(&Draft{d, tools}, args)
 	if err == nil {
 		err = followAction(d)
 	}
@@ -116,7 +120,7 @@ func (c Catalog) Try(doc *scene.Document, name string, args json.RawMessage, too
 
 // Op wraps a function with typed arguments as an Operation.
 func Op[A any](run func(d *Draft, a A) (string, error)) Operation {
-	return func(d *Draft, args json.RawMessage) (string, error) {
+	return Operation{reflect.TypeFor[A](), func(d *Draft, args json.RawMessage) (string, error) {
 		if err := scene.Plain(args); err != nil {
 			return "", fmt.Errorf("this was not done: a text %w", err)
 		}
@@ -127,5 +131,5 @@ func Op[A any](run func(d *Draft, a A) (string, error)) Operation {
 			return "", fmt.Errorf("the arguments do not fit the operation: %w", err)
 		}
 		return run(d, a)
-	}
+	}}
 }

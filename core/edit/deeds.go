@@ -16,8 +16,8 @@ const (
 
 type actionAddArgs struct {
 	scene.Action
-	Speed float64 `json:"speed"` // walk, run: m/s; when given, Out follows from the length
-	ID    string  `json:"id"`
+	Speed float64 `json:"speed,omitempty"` // walk, run: m/s; when given, Out follows from the length
+	ID    string  `json:"id,omitempty"`
 }
 
 // actionAdd gives a subject something to do. A deed of the whole body makes room
@@ -231,7 +231,7 @@ func handOver(d *Draft, a handOverArgs) (string, error) {
 
 type lineAddArgs struct {
 	scene.Line
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // secondsForWords is how long a line is spoken: a pause and a rate of words

@@ -33,13 +33,13 @@ type fileReplaceArgs struct {
 	Blob string `json:"blob"` // the file that is named now
 	With struct {
 		Blob      string       `json:"blob"`
-		Width     int          `json:"width"`
-		Height    int          `json:"height"`
-		Frames    int          `json:"frames"` // footage: at the scene's rate
-		Seconds   float64      `json:"seconds"`
-		Size      scene.Vec    `json:"size"`
-		Triangles int          `json:"triangles"`
-		Clips     []scene.Clip `json:"clips"`
+		Width     int          `json:"width,omitempty"`
+		Height    int          `json:"height,omitempty"`
+		Frames    int          `json:"frames,omitempty"` // footage: at the scene's rate
+		Seconds   float64      `json:"seconds,omitempty"`
+		Size      scene.Vec    `json:"size,omitzero"`
+		Triangles int          `json:"triangles,omitempty"`
+		Clips     []scene.Clip `json:"clips,omitempty"`
 	} `json:"with"`
 }
 

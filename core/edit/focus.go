@@ -94,10 +94,10 @@ func focusPull(d *Draft, a focusPullArgs) (string, error) {
 type focusPickArgs struct {
 	ID    string     `json:"id"`
 	Frame float64    `json:"frame"`
-	Node  string     `json:"node"` // what is under the pointer, "" for nothing
-	At    *scene.Vec `json:"at"`   // the place in the world (m), nil for nothing
-	Pull  bool       `json:"pull"` // keys the focus at the frame
-	Key   bool       `json:"key"`  // what is not a pull sets a key too
+	Node  string     `json:"node"`         // what is under the pointer, "" for nothing
+	At    *scene.Vec `json:"at,omitempty"` // the place in the world (m), nil for nothing
+	Pull  bool       `json:"pull"`         // keys the focus at the frame
+	Key   bool       `json:"key"`          // what is not a pull sets a key too
 }
 
 // farFocus is where a lens is focused that looks at nothing, in metres.

@@ -8,11 +8,11 @@ import (
 )
 
 type formatPutArgs struct {
-	ID      string `json:"id"` // of the format that is replaced; a new one's may be left out
+	ID      string `json:"id,omitempty"` // of the format that is replaced; a new one's may be left out
 	Name    string `json:"name"`
 	Width   int    `json:"width"` // pixels
 	Height  int    `json:"height"`
-	Deliver bool   `json:"deliver"`
+	Deliver bool   `json:"deliver,omitempty"`
 }
 
 // formatPut adds a format or replaces one.

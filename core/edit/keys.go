@@ -261,9 +261,9 @@ type axes [3]*float64
 type placeArgs struct {
 	ID       string  `json:"id"`
 	Frame    float64 `json:"frame"`
-	Position axes    `json:"position"` // in the parent's space
-	Turn     axes    `json:"turn"`
-	Key      bool    `json:"key"`
+	Position axes    `json:"position,omitempty"` // in the parent's space
+	Turn     axes    `json:"turn,omitempty"`
+	Key      bool    `json:"key,omitempty"`
 }
 
 // place moves and turns a node; see write for what happens to keys.
@@ -343,10 +343,10 @@ func channelName(ch scene.Channel) string {
 // keyArgs says which keys of a node are meant: Frames of one Channel, or Rows of
 // several.
 type keyArgs struct {
-	Node    string                      `json:"node"`
-	Channel scene.Channel               `json:"channel"`
-	Frames  []float64                   `json:"frames"`
-	Rows    map[scene.Channel][]float64 `json:"rows"`
+	Node    string                      `json:"node,omitempty"`
+	Channel scene.Channel               `json:"channel,omitempty"`
+	Frames  []float64                   `json:"frames,omitempty"`
+	Rows    map[scene.Channel][]float64 `json:"rows,omitempty"`
 }
 
 // chosen is a curve and which of its keys are meant.
@@ -392,7 +392,7 @@ func named(keys []chosen) string {
 
 type keySetArgs struct {
 	Node     string          `json:"node"`
-	Channels []scene.Channel `json:"channels"` // none for all that are animated, and where it is
+	Channels []scene.Channel `json:"channels,omitempty"` // none for all that are animated, and where it is
 	Frame    float64         `json:"frame"`
 }
 
@@ -479,8 +479,8 @@ func keyRemove(d *Draft, a keyArgs) (string, error) {
 
 type keyMoveArgs struct {
 	keyArgs
-	By    float64 `json:"by"`    // frames
-	Value float64 `json:"value"` // in the channel's unit, for single channels
+	By    float64 `json:"by"`              // frames
+	Value float64 `json:"value,omitempty"` // in the channel's unit, for single channels
 }
 
 // keyMove shifts keys in time, and in value. In time they stop one frame short
@@ -521,9 +521,9 @@ func keyMove(d *Draft, a keyMoveArgs) (string, error) {
 
 type keyScaleArgs struct {
 	keyArgs
-	Time  float64 `json:"time"`  // factor in time from the first of the keys, 0 for 1
-	Value float64 `json:"value"` // factor of the values, 0 for 1
-	About string  `json:"about"` // which value stays: that of the last ("end", or "") or the first ("start") of the keys
+	Time  float64 `json:"time"`            // factor in time from the first of the keys, 0 for 1
+	Value float64 `json:"value"`           // factor of the values, 0 for 1
+	About string  `json:"about,omitempty"` // which value stays: that of the last ("end", or "") or the first ("start") of the keys
 }
 
 // keyScale scales keys in time, from the first of them, and in value, about the
@@ -622,8 +622,8 @@ type keyHandleArgs struct {
 	Side    string        `json:"side"`   // "in" or "out"
 	Frames  float64       `json:"frames"` // length of the handle in time
 	Value   float64       `json:"value"`  // change of value at its end; without Free it is held flat
-	Free    bool          `json:"free"`
-	Alone   bool          `json:"alone"` // the other handle does not turn with it
+	Free    bool          `json:"free,omitempty"`
+	Alone   bool          `json:"alone,omitempty"` // the other handle does not turn with it
 }
 
 // keyHandle drags a handle of a key, which becomes shaped. It is held flat

@@ -22,7 +22,7 @@ func fitted(doc *scene.Document, kit string, focal float64) float64 {
 
 type kitPutArgs struct {
 	scene.Kit
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // kitPut adds a lens kit or replaces one. Without Shared, one of the production
@@ -71,10 +71,10 @@ func freeKit(d *Draft, kit string) {
 
 type lensChooseArgs struct {
 	ID      string  `json:"id"`
-	Focal   float64 `json:"focal"`   // mm
-	Keep    string  `json:"keep"`    // "place" or "size"
-	Subject string  `json:"subject"` // size: whose, "" for what is held or in focus
-	Frame   float64 `json:"frame"`   // story time
+	Focal   float64 `json:"focal"`             // mm
+	Keep    string  `json:"keep"`              // "place" or "size"
+	Subject string  `json:"subject,omitempty"` // size: whose, "" for what is held or in focus
+	Frame   float64 `json:"frame"`             // story time
 	Key     bool    `json:"key"`
 }
 
@@ -141,8 +141,8 @@ type lensMoveArgs struct {
 	ID      string  `json:"id"`
 	In      float64 `json:"in"` // story frames of the move
 	Out     float64 `json:"out"`
-	Focal   float64 `json:"focal"`   // mm at the end
-	Subject string  `json:"subject"` // whose size stays, "" for what is held or in focus
+	Focal   float64 `json:"focal"`             // mm at the end
+	Subject string  `json:"subject,omitempty"` // whose size stays, "" for what is held or in focus
 }
 
 // lensMove changes lens and distance together, so that the subject keeps its

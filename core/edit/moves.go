@@ -99,10 +99,10 @@ func pathFromKeys(d *Draft, a pathFromKeysArgs) (string, error) {
 
 type moveShapeArgs struct {
 	ID      string  `json:"id"`
-	By      float64 `json:"by"`      // frames to shift it
-	Scale   float64 `json:"scale"`   // of its duration, from its first key; 0 for 1
-	Reverse bool    `json:"reverse"` // in time
-	Mirror  bool    `json:"mirror"`  // left to right, about where it begins
+	By      float64 `json:"by,omitempty"`      // frames to shift it
+	Scale   float64 `json:"scale,omitempty"`   // of its duration, from its first key; 0 for 1
+	Reverse bool    `json:"reverse,omitempty"` // in time
+	Mirror  bool    `json:"mirror,omitempty"`  // left to right, about where it begins
 }
 
 // moveShape changes a whole move: it is shifted or scaled in time, runs
@@ -291,8 +291,8 @@ func mirrorPlaces(d *Draft, id string, flip func(scene.Vec, r3.Vec) scene.Vec, a
 
 type moveAmountArgs struct {
 	ID     string  `json:"id"`
-	Amount float64 `json:"amount"` // 1 leaves it, 0.5 is half the move
-	About  string  `json:"about"`  // "end" (also for ""), "start" or "middle": what stays
+	Amount float64 `json:"amount"`          // 1 leaves it, 0.5 is half the move
+	About  string  `json:"about,omitempty"` // "end" (also for ""), "start" or "middle": what stays
 }
 
 // moveAmount makes a move smaller or larger about its end, its start or its

@@ -99,7 +99,7 @@ type setArgs struct {
 	Collection string                     `json:"collection"`
 	ID         string                     `json:"id"`
 	Merge      map[string]json.RawMessage `json:"merge"` // RFC 7386
-	Label      string                     `json:"label"`
+	Label      string                     `json:"label,omitempty"`
 }
 
 // set merges fields into an entity by RFC 7386 (JSON Merge Patch).
@@ -132,7 +132,7 @@ type setManyArgs struct {
 	Collection string                     `json:"collection"`
 	IDs        []string                   `json:"ids"`
 	Merge      map[string]json.RawMessage `json:"merge"`
-	Label      string                     `json:"label"`
+	Label      string                     `json:"label,omitempty"`
 }
 
 // setMany merges the same fields into several entities.
@@ -376,14 +376,14 @@ func Names(doc *scene.Document) func(name string) string {
 
 type markerAddArgs struct {
 	Clock    scene.Clock `json:"clock"`
-	Assembly string      `json:"assembly"`
+	Assembly string      `json:"assembly,omitempty"`
 	Frame    int         `json:"frame"`
-	Name     string      `json:"name"`
-	Color    string      `json:"color"`
-	Camera   string      `json:"camera"`
-	Frames   int         `json:"frames"`
-	Note     string      `json:"note"`
-	ID       string      `json:"id"`
+	Name     string      `json:"name,omitempty"`
+	Color    string      `json:"color,omitempty"`
+	Camera   string      `json:"camera,omitempty"`
+	Frames   int         `json:"frames,omitempty"`
+	Note     string      `json:"note,omitempty"`
+	ID       string      `json:"id,omitempty"`
 }
 
 // markerAdd drops a marker on one of the clocks.
@@ -408,8 +408,8 @@ func markerAdd(d *Draft, a markerAddArgs) (string, error) {
 }
 
 type sceneRenameArgs struct {
-	Production *string `json:"production"` // what is left out stays
-	Title      *string `json:"title"`
+	Production *string `json:"production,omitempty"` // what is left out stays
+	Title      *string `json:"title,omitempty"`
 }
 
 func sceneRename(d *Draft, a sceneRenameArgs) (string, error) {

@@ -14,11 +14,11 @@ import (
 type pathDrawArgs struct {
 	Form   curve.Form  `json:"form"`
 	Points []scene.Vec `json:"points"`
-	For    string      `json:"for"` // node that is to travel on it
-	In     float64     `json:"in"`  // story frames of the travel
-	Out    float64     `json:"out"`
-	Loose  float64     `json:"loose"` // drawn by hand: metres by which the path may leave the points
-	ID     string      `json:"id"`
+	For    string      `json:"for,omitempty"` // node that is to travel on it
+	In     float64     `json:"in,omitempty"`  // story frames of the travel
+	Out    float64     `json:"out,omitempty"`
+	Loose  float64     `json:"loose,omitempty"` // drawn by hand: metres by which the path may leave the points
+	ID     string      `json:"id,omitempty"`
 }
 
 // pathDraw makes a path. Given a node, the node is carried along it from the
@@ -82,8 +82,8 @@ func simplified(points []scene.Vec, tolerance float64) []scene.Vec {
 type pathPointArgs struct {
 	ID     string     `json:"id"`
 	Index  int        `json:"index"`
-	To     *scene.Vec `json:"to"`     // nil removes the point
-	Insert bool       `json:"insert"` // insert before Index instead of moving
+	To     *scene.Vec `json:"to,omitempty"`     // nil removes the point
+	Insert bool       `json:"insert,omitempty"` // insert before Index instead of moving
 }
 
 // pathPoint moves, inserts or removes one point of a path.
@@ -160,10 +160,10 @@ func compiled(p scene.Path) (*curve.Path, error) {
 
 type pathShapeArgs struct {
 	ID      string     `json:"id"`
-	Form    curve.Form `json:"form"`    // another form, or "" to keep it
-	Closed  *bool      `json:"closed"`  // join the ends, or open them
-	Reverse bool       `json:"reverse"` // swap start and end
-	Height  *float64   `json:"height"`  // metres, for all points
+	Form    curve.Form `json:"form,omitempty"`    // another form, or "" to keep it
+	Closed  *bool      `json:"closed,omitempty"`  // join the ends, or open them
+	Reverse bool       `json:"reverse,omitempty"` // swap start and end
+	Height  *float64   `json:"height,omitempty"`  // metres, for all points
 }
 
 // pathShape changes a whole path: its form, whether it is closed, its direction
@@ -215,14 +215,14 @@ func pathShape(d *Draft, a pathShapeArgs) (string, error) {
 
 type travelArgs struct {
 	Node    string  `json:"node"`
-	Path    string  `json:"path"` // another path, or "" to keep the node's
+	Path    string  `json:"path,omitempty"` // another path, or "" to keep the node's
 	In      float64 `json:"in"`
 	Out     float64 `json:"out"`
-	Speed   float64 `json:"speed"`   // m/s; when given, Out follows from the length
-	EaseIn  *bool   `json:"easeIn"`  // set off softly; as it was when not given
-	EaseOut *bool   `json:"easeOut"` // stop softly
-	Reverse *bool   `json:"reverse"` // from the end to the start
-	Heading *bool   `json:"heading"` // turn with the path
+	Speed   float64 `json:"speed,omitempty"`   // m/s; when given, Out follows from the length
+	EaseIn  *bool   `json:"easeIn,omitempty"`  // set off softly; as it was when not given
+	EaseOut *bool   `json:"easeOut,omitempty"` // stop softly
+	Reverse *bool   `json:"reverse,omitempty"` // from the end to the start
+	Heading *bool   `json:"heading,omitempty"` // turn with the path
 }
 
 // travelSet carries a node along its path from a frame to a frame. It replaces

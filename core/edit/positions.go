@@ -20,11 +20,11 @@ const (
 
 type positionArgs struct {
 	ID       string    `json:"id"`
-	Index    int       `json:"index"`
-	Frame    float64   `json:"frame"` // story time
-	Position scene.Vec `json:"position"`
-	Turn     scene.Vec `json:"turn"`
-	Focal    float64   `json:"focal"` // mm, 0 for the camera's own
+	Index    int       `json:"index,omitempty"`
+	Frame    float64   `json:"frame,omitempty"` // story time
+	Position scene.Vec `json:"position,omitzero"`
+	Turn     scene.Vec `json:"turn,omitzero"`
+	Focal    float64   `json:"focal,omitempty"` // mm, 0 for the camera's own
 }
 
 // leftPositions changes the left positions of a camera and runs the move
@@ -183,8 +183,8 @@ func positionTime(d *Draft, a positionArgs) (string, error) {
 
 type positionSpaceArgs struct {
 	ID  string  `json:"id"`
-	In  float64 `json:"in"`  // story frames; both 0 keep first and last
-	Out float64 `json:"out"` // frame of the last position
+	In  float64 `json:"in,omitempty"`  // story frames; both 0 keep first and last
+	Out float64 `json:"out,omitempty"` // frame of the last position
 }
 
 // positionSpace spreads the positions over a range so that the camera runs at

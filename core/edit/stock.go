@@ -13,15 +13,15 @@ import (
 )
 
 type stockPlaceArgs struct {
-	Kind     scene.Kind `json:"kind"`
-	Stock    string     `json:"stock"`
-	Model    string     `json:"model"` // an imported model instead of a stand-in
-	Build    string     `json:"build"` // of a cast member
-	Name     string     `json:"name"`
-	Position scene.Vec  `json:"position"`
-	Turn     scene.Vec  `json:"turn"`
-	Parent   string     `json:"parent"`
-	ID       string     `json:"id"`
+	Kind     scene.Kind `json:"kind,omitempty"`
+	Stock    string     `json:"stock,omitempty"`
+	Model    string     `json:"model,omitempty"` // an imported model instead of a stand-in
+	Build    string     `json:"build,omitempty"` // of a cast member
+	Name     string     `json:"name,omitempty"`
+	Position scene.Vec  `json:"position,omitempty"`
+	Turn     scene.Vec  `json:"turn,omitempty"`
+	Parent   string     `json:"parent,omitempty"`
+	ID       string     `json:"id,omitempty"`
 }
 
 // coats are the colours that cast members are given in turn: coat and legs.
@@ -82,13 +82,13 @@ type scatterArgs struct {
 	Name   string       `json:"name"`
 	Count  int          `json:"count"`
 	Seed   uint64       `json:"seed"`
-	Corner [2]scene.Vec `json:"corner"` // two corners of an area
-	Path   string       `json:"path"`   // or a path to scatter along
-	Width  float64      `json:"width"`  // metres to both sides of the path
-	Vary   float64      `json:"vary"`   // how much sizes differ, 0 to 1
-	Apart  float64      `json:"apart"`  // least distance in metres
+	Corner [2]scene.Vec `json:"corner,omitzero"` // two corners of an area
+	Path   string       `json:"path,omitempty"`  // or a path to scatter along
+	Width  float64      `json:"width"`           // metres to both sides of the path
+	Vary   float64      `json:"vary"`            // how much sizes differ, 0 to 1
+	Apart  float64      `json:"apart"`           // least distance in metres
 	Frame  float64      `json:"frame"`
-	Group  string       `json:"group"` // id of the group
+	Group  string       `json:"group,omitempty"` // id of the group
 }
 
 // MaxScatter bounds how many pieces are scattered at once.
@@ -156,11 +156,11 @@ func round(v float64) float64 { return math.Round(v*1000) / 1000 }
 
 type duplicateArgs struct {
 	IDs   []string  `json:"ids"`
-	Count int       `json:"count"` // copies of each, 0 for one
-	By    scene.Vec `json:"by"`    // metres from each copy to the next, in the world
-	Pan   float64   `json:"pan"`   // degrees from each copy to the next
+	Count int       `json:"count,omitempty"` // copies of each, 0 for one
+	By    scene.Vec `json:"by,omitempty"`    // metres from each copy to the next, in the world
+	Pan   float64   `json:"pan,omitempty"`   // degrees from each copy to the next
 	Frame float64   `json:"frame"`
-	As    []string  `json:"as"` // ids for the first copies, in the order of IDs
+	As    []string  `json:"as,omitempty"` // ids for the first copies, in the order of IDs
 }
 
 // duplicate copies nodes with their keys, their deeds and what hangs on them.
@@ -244,7 +244,7 @@ func (d *Draft) copyNode(id, parent, as string) string {
 
 type modelAddArgs struct {
 	scene.Model
-	ID string `json:"id"`
+	ID string `json:"id,omitempty"`
 }
 
 // modelAdd puts an imported model on the shelf of the scene.

@@ -24,10 +24,10 @@ const newTrack = 2
 type cameraSupportArgs struct {
 	ID      string        `json:"id"`
 	Support scene.Support `json:"support"`
-	Path    string        `json:"path"`  // dolly: the path to ride on, "" for its own or a new track
-	On      string        `json:"on"`    // mounted: the subject that carries it
-	Joint   string        `json:"joint"` // mounted: the joint of a cast member
-	Frame   float64       `json:"frame"` // story time
+	Path    string        `json:"path,omitempty"`  // dolly: the path to ride on, "" for its own or a new track
+	On      string        `json:"on,omitempty"`    // mounted: the subject that carries it
+	Joint   string        `json:"joint,omitempty"` // mounted: the joint of a cast member
+	Frame   float64       `json:"frame"`           // story time
 }
 
 // cameraSupport carries a camera another way. Its picture at the frame stays as
@@ -239,8 +239,8 @@ func turnFor(d *Draft, id string, frame float64, world, base geom.Mat4) (r3.Vec,
 type cameraAimArgs struct {
 	ID    string    `json:"id"`
 	Aim   scene.Aim `json:"aim"`
-	At    string    `json:"at"`    // the subject to aim at
-	Frame float64   `json:"frame"` // story time
+	At    string    `json:"at,omitempty"` // the subject to aim at
+	Frame float64   `json:"frame"`        // story time
 }
 
 // cameraAim turns a camera another way. Its picture at the frame stays as it is
@@ -317,7 +317,7 @@ type cameraTurnArgs struct {
 	Frame float64   `json:"frame"` // story time
 	Key   bool      `json:"key"`
 
-	Only scene.Channel `json:"only"` // the one angle that is meant, "" for all
+	Only scene.Channel `json:"only,omitempty"` // the one angle that is meant, "" for all
 }
 
 // cameraTurn turns a camera in the world, whatever carries it; see write for

@@ -35,8 +35,8 @@ func Between(from, to *scene.Document) Patch {
 type Difference struct {
 	Collection string   `json:"collection"`
 	ID         string   `json:"id"`
-	Name       string   `json:"name"` // as people call it
-	What       string   `json:"what"` // added, removed or changed
+	Name       string   `json:"name"`                                                   // as people call it
+	What       string   `json:"what" jsonschema:"enum=added,enum=removed,enum=changed"` // added, removed or changed
 	Fields     []string `json:"fields,omitempty"`
 }
 

@@ -18,17 +18,17 @@ import (
 
 // ComposeWish asks for a picture of one or two people.
 type ComposeWish struct {
-	Camera   string        `json:"camera"`   // whose sensor, kit and squeeze; "" for those of a new camera
-	Subjects []string      `json:"subjects"` // one, or two
-	Over     string        `json:"over"`     // over whose shoulder
+	Camera   string        `json:"camera"`         // whose sensor, kit and squeeze; "" for those of a new camera
+	Subjects []string      `json:"subjects"`       // one, or two
+	Over     string        `json:"over,omitempty"` // over whose shoulder
 	Size     string        `json:"size"`
 	Angle    compose.Angle `json:"angle"`
-	Focal    float64       `json:"focal"`    // mm
-	Around   *float64      `json:"around"`   // degrees from in front of the subject to its right; nil for what is clear and shows the face
-	X        *float64      `json:"x"`        // where the face sits, −1 to 1; nil for looking room
-	Headroom *float64      `json:"headroom"` // share of the picture's height, nil for the size's own
-	Room     *float64      `json:"room"`     // looking room as a share of half the picture's width, nil for the rule
-	Frame    float64       `json:"frame"`    // story time
+	Focal    float64       `json:"focal"`              // mm
+	Around   *float64      `json:"around,omitempty"`   // degrees from in front of the subject to its right; nil for what is clear and shows the face
+	X        *float64      `json:"x,omitempty"`        // where the face sits, −1 to 1; nil for looking room
+	Headroom *float64      `json:"headroom,omitempty"` // share of the picture's height, nil for the size's own
+	Room     *float64      `json:"room,omitempty"`     // looking room as a share of half the picture's width, nil for the rule
+	Frame    float64       `json:"frame"`              // story time
 }
 
 // Composed is a place for a camera and what its picture is.

@@ -28,7 +28,7 @@ type Edit struct {
 	ID        string          `json:"id"`                 // made by its author; sent twice, it is applied once
 	Revision  int             `json:"revision,omitempty"` // its place in the log, 0 on the way
 	Base      int             `json:"base"`               // the revision that it was made from
-	Kind      Kind            `json:"kind"`
+	Kind      Kind            `json:"kind" jsonschema:"enum=do,enum=undo,enum=redo,enum=restore"`
 	Of        string          `json:"of,omitempty"` // the edit that an undo takes back, or a redo does again
 	Label     string          `json:"label"`
 	Operation string          `json:"operation,omitempty"`

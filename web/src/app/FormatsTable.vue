@@ -2,19 +2,21 @@
 // The picture shapes of a scene, or those that new scenes of a production begin with.
 import { Trash2 } from '@lucide/vue'
 import { computed } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Format, type Merge, type Settings } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 
 defineProps<{ deliver?: boolean }>()
 const scene = useScene()
 const settings = computed(() => scene.doc.settings)
-const set = (merge: object, label: string) => scene.run('set', { collection: 'settings', id: 'settings', merge, label })
+const set = (merge: Merge<Settings>, label: string) =>
+  scene.run('set', { collection: 'settings', id: 'settings', merge, label })
 const offered = core.offered()
 const spare = computed(() =>
   offered.shapes.filter((s) => !Object.values(scene.doc.formats).some((f) => f.name === s.name)),
 )
-const put = (id: string, change: object) => scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
+const put = (id: string, change: Partial<Format>) =>
+  scene.run('formatPut', { id, ...scene.doc.formats[id]!, ...change })
 function renameFormat(id: string, e: Event) {
   const field = e.target as HTMLInputElement
   if (!put(id, { name: field.value.trim() })) field.value = scene.doc.formats[id]!.name

@@ -80,6 +80,7 @@ async function sound(file: File) {
   const kept = await upload<{ blob: string; seconds: number }>('sounds', file)
   const track =
     Object.keys(scene.doc.tracks)[0] ?? scene.make('tracks', 'trackAdd', { name: 'sounds', clock: 'story', gain: 0 })[0]
+  if (!track) return
   scene.run('soundAdd', { track, name: stem(file), ...kept, in: 0, gain: 0 })
 }
 function call(collection: Shared, id: string, e: Event) {

@@ -43,8 +43,7 @@ describe('the core behind the bridge', () => {
     expect(core.screenAt(5000, 0)).toBe(-1)
     expect(core.cut()).toMatchObject({
       length: 144,
-      assembly: 'cut',
-      shots: [{ id: 's1' }, { id: 's2' }, { id: 's3' }],
+      cut: { assembly: 'cut', shots: [{ id: 's1' }, { id: 's2' }, { id: 's3' }] },
     })
   })
 
@@ -115,7 +114,7 @@ describe('the core behind the bridge', () => {
     )
     expect(line.length).toBeCloseTo(8, 9)
     expect(line.ticks).toHaveLength(9 * 3)
-    expect(line.ticks[3]).toBeCloseTo(1, 9)
+    expect(line.ticks![3]).toBeCloseTo(1, 9)
     expect(
       core.path({
         form: 'arc',

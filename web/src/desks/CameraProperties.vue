@@ -40,7 +40,7 @@ function remove() {
   if (view.through === props.camera) view.lookThrough('')
   view.select('nodes', '')
 }
-const archive = (on: boolean) => run('cameraArchive', { archive: on, frame: undefined })
+const archive = (on: boolean) => run('cameraArchive', { archive: on })
 </script>
 <template>
   <section v-if="node && cam" class="props" :style="{ '--camera': cam.color }">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The selection's place, size and build.
 import { computed } from 'vue'
-import { core } from '@/core/bridge'
+import { alone, core, type Cast, type Merge, type Node, type Operations } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -21,13 +21,13 @@ const turns = ['Pan', 'Tilt', 'Roll'] as const
 
 function put(field: 'position' | 'turn', i: number, v: number, live: boolean) {
   // The other axes stay as they are: they may have keys.
-  const value = [null, null, null].map((_, k) => (k === i ? +v.toFixed(4) : null))
-  const args = { id: view.node, frame: head.story, key: view.autoKey, [field]: value }
+  const value = alone(i, v)
+  const args: Operations['place'] = { id: view.node, frame: head.story, key: view.autoKey, [field]: value }
   if (live) scene.preview('place', args)
   else scene.run('place', args)
 }
-function set(merge: object, label: string, live = false) {
-  const args = { collection: 'nodes', id: view.node, merge, label }
+function set(merge: Merge<Node>, label: string, live = false) {
+  const args = { collection: 'nodes', id: view.node, merge, label } as const
   if (live) scene.preview('set', args)
   else scene.run('set', args)
 }
@@ -46,7 +46,13 @@ function ride() {
   const other = Object.entries(scene.doc.nodes).find(([id, n]) => id !== view.node && (n.kind === 'vehicle' || n.cast))
   if (!other) return
   const start = Math.round(head.story)
-  const args = { cast: view.node, do: 'ride', on: other[0], in: start, out: start + Math.round(2 * scene.rate) }
+  const args = {
+    cast: view.node,
+    do: 'ride' as const,
+    on: other[0],
+    in: start,
+    out: start + Math.round(2 * scene.rate),
+  }
   const [made] = scene.make('actions', 'actionAdd', args)
   if (made) view.select('actions', made)
 }
@@ -157,7 +163,12 @@ function remove() {
         <select
           :value="node.cast.build ?? 'average'"
           aria-label="Build"
-          @change="set({ cast: { build: ($event.target as HTMLSelectElement).value } }, `build of ${node.name}`)"
+          @change="
+            set(
+              { cast: { build: ($event.target as HTMLSelectElement).value as Cast['build'] } },
+              `build of ${node.name}`,
+            )
+          "
         >
           <option v-for="b in builds" :key="b" :value="b">{{ b }}</option>
         </select></label

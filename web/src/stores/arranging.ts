@@ -1,5 +1,6 @@
 // What is done with the selection as a whole, from keys, lists and panels alike;
 // what comes of it is selected.
+import type { Operations, Vec3 } from '@/core/bridge'
 import { usePlayhead } from './playhead'
 import { useScene } from './scene'
 import { useView } from './view'
@@ -19,16 +20,22 @@ export function useArranging() {
     const inside = Object.keys(scene.doc.nodes).filter((k) => scene.doc.nodes[k]!.parent === id)
     if (scene.run('ungroup', { id, frame: head.story })) view.selectNodes(inside)
   }
-  function duplicate(ids = view.nodes, more: object = { by: [0.5, 0, 0.5] }) {
+  function duplicate(ids = view.nodes, more: Partial<Operations['duplicate']> = { by: [0.5, 0, 0.5] }) {
     const made = scene.make('nodes', 'duplicate', { ids, frame: head.story, ...more })
     if (made.length) view.selectNodes(tops(made))
   }
   /** Scatters what is being placed over an area, or along a path. */
-  function scatter(where: { corner: number[][] } | { path: string }) {
+  function scatter(where: { corner: [Vec3, Vec3] } | { path: string }) {
     const { stock, name } = view.placing ?? {}
     view.scattering = false
     if (!stock) return
-    const made = scene.make('nodes', 'scatter', { stock, name, frame: head.story, ...view.scatter, ...where })
+    const made = scene.make('nodes', 'scatter', {
+      stock,
+      name: name ?? '',
+      frame: head.story,
+      ...view.scatter,
+      ...where,
+    })
     const group = made.find((id) => scene.doc.nodes[id]!.kind === 'group')
     if (!group) return
     view.placing = null

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
+import type { Vec3 } from '@/core/bridge'
 import { FakeSocket } from '@/testing/server'
 import { opened } from '@/testing/opened'
 import { usePeople } from './people'
@@ -10,7 +11,10 @@ let people: ReturnType<typeof usePeople>
 const line = () => FakeSocket.all.at(-1)!
 const mara = (more: object = {}) => ({ tab: 'm', person: 'pm', name: 'Mara', color: '#6fc3df', ...more })
 const here = (more: object = {}) => line().say({ kind: 'here', here: mara(more) })
-const place = (x: number) => ({ operation: 'place', arguments: { id: 'box', frame: 0, position: [x, 0, 0] } })
+const place = (x: number) => ({
+  operation: 'place',
+  arguments: { id: 'box', frame: 0, position: [x, 0, 0] as Vec3 },
+})
 
 beforeEach(async () => {
   vi.useFakeTimers({ shouldAdvanceTime: true, toFake: ['setTimeout', 'clearTimeout', 'Date', 'performance'] })

@@ -13,6 +13,8 @@ import {
   type Document,
   type EntityNow,
   type Lost,
+  type OperationName,
+  type Operations,
   type Outcome,
   type Patch,
   type Previewed,
@@ -106,7 +108,7 @@ export const useScene = defineStore('scene', () => {
   /** Takes over the order of shots, if it has changed, and the length. */
   function recut() {
     const now = core.cut(cut.value.version)
-    if ('shots' in now) cut.value = now
+    if (now.cut) cut.value = now.cut
     cutLength.value = now.length
   }
   function absorb(changed: EntityNow[], moved: string[] = [], frames: number[] = []) {
@@ -278,7 +280,8 @@ export const useScene = defineStore('scene', () => {
   }
   /** Does an edit that could not be kept once more, as things are now. */
   function retry(l: Lost) {
-    if (l.edit.operation && run(l.edit.operation, l.edit.arguments as object)) dismiss(l.edit.id)
+    const { operation, arguments: args } = l.edit
+    if (operation && run(operation as OperationName, args as Operations[OperationName])) dismiss(l.edit.id)
   }
 
   function settle(o: Outcome | Previewed, quietly = false): boolean {
@@ -306,13 +309,17 @@ export const useScene = defineStore('scene', () => {
   }
 
   /** Performs an operation for good; false when it was refused. */
-  function run(name: string, args: object): boolean {
+  function run<N extends OperationName>(name: N, args: Operations[N]): boolean {
     dragging.value = null
     if (heldBack === name) return false // it was said while dragging
     return settle(core.run(name, args))
   }
   /** Performs an operation and returns the ids of what it made, none when it was refused. */
-  function make(collection: Exclude<CollectionName, 'settings'>, name: string, args: object): string[] {
+  function make<N extends OperationName>(
+    collection: Exclude<CollectionName, 'settings'>,
+    name: N,
+    args: Operations[N],
+  ): string[] {
     const before = new Set(Object.keys(doc[collection]))
     return run(name, args) ? Object.keys(doc[collection]).filter((id) => !before.has(id)) : []
   }
@@ -323,7 +330,7 @@ export const useScene = defineStore('scene', () => {
   let heldBy: (tab: string) => string = () => 'Somebody else'
   const naming = (who: (tab: string) => string) => (heldBy = who)
   /** Performs an operation for as long as a drag lasts. */
-  function preview(name: string, args: object): boolean {
+  function preview<N extends OperationName>(name: N, args: Operations[N]): boolean {
     if (past.value) return false
     const o = core.preview(name, args)
     if (o.held) {
@@ -352,7 +359,7 @@ export const useScene = defineStore('scene', () => {
       if (at !== sync) return false
       const s = core.fetched(e.revision, found.patch as Patch)
       if (s.error) throw new Error(s.error)
-      stands(s)
+      stands(s as Synced)
       return true
     } catch (failed) {
       ElMessage({ message: sentence((failed as Error).message), type: 'warning', grouping: true, showClose: true })

@@ -51,7 +51,7 @@ it('decoded sound is let go of when there is too much of it, and with its scene'
         name: c,
         blob: c.repeat(64),
         seconds: 1,
-        in: [0, 24, 48, 480, 504][i],
+        in: [0, 24, 48, 480, 504][i]!,
       })
   }
   add()

@@ -55,14 +55,14 @@ it(`keeps together with the server, ${runs} times`, async () => {
           break
         case 3:
           scene.run('place', {
-            id: ['a', 'box'][roll(2)],
+            id: ['a', 'box'][roll(2)]!,
             frame: roll(90),
             position: [roll(9), 1, 2],
             key: roll(2) > 0,
           })
           break
         case 4:
-          scene.run('cutTo', { assembly: 'cut', at: roll(140), camera: ['a', 'b'][roll(2)] })
+          scene.run('cutTo', { assembly: 'cut', at: roll(140), camera: ['a', 'b'][roll(2)]! })
           break
         case 5:
           if (roll(2)) scene.undo()

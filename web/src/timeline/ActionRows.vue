@@ -78,7 +78,7 @@ const box = (b: { in: number; out: number }) => ({
 })
 function grabAction(e: PointerEvent, id: string) {
   view.select('actions', id)
-  drag.begin(e, (edge, by) => ['actionTime', { ids: [id], edge, by }])
+  drag.begin(e, (edge, by) => ({ name: 'actionTime', args: { ids: [id], edge, by } }))
 }
 function grabLine(e: PointerEvent, id: string) {
   view.select('lines', id)
@@ -89,7 +89,7 @@ function grabLine(e: PointerEvent, id: string) {
       in: edge === 'out' ? from : Math.min(from + by, to - (edge ? 1 : -1e9)),
       out: edge === 'in' ? to : Math.max(to + by, from + (edge ? 1 : -1e9)),
     }
-    return ['set', { collection: 'lines', id, merge, label: edge ? 'trim a line' : 'move a line' }]
+    return { name: 'set', args: { collection: 'lines', id, merge, label: edge ? 'trim a line' : 'move a line' } }
   })
 }
 function grabTravel(e: PointerEvent, node: string) {
@@ -98,7 +98,7 @@ function grabTravel(e: PointerEvent, node: string) {
   const frames = keys.map((k) => k.frame)
   drag.begin(e, (edge, by) => {
     const those = edge === 'in' ? frames.slice(0, 1) : edge === 'out' ? frames.slice(-1) : frames
-    return ['keyMove', { node, channel: 'travel', frames: those, by }]
+    return { name: 'keyMove', args: { node, channel: 'travel', frames: those, by } }
   })
 }
 </script>

@@ -15,7 +15,7 @@ import { computed } from 'vue'
 import { grips, useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { useCutActions } from './useCutActions'
+import { useCutActions, type Placing } from './useCutActions'
 
 const tip = useTip()
 
@@ -36,7 +36,7 @@ const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
   >
     <SquareSplitHorizontal :size="14" />
   </button>
-  <el-dropdown trigger="click" @command="(c: string) => actions.place(c)">
+  <el-dropdown trigger="click" @command="(c: Placing) => actions.place(c)">
     <button class="act" title="Put a shot of the selected camera"><Plus :size="14" /> Shot</button>
     <template #dropdown>
       <el-dropdown-menu>

@@ -3,7 +3,7 @@
 import { MessageSquare, PersonStanding } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import { onClickOutside } from '@vueuse/core'
-import { core } from '@/core/bridge'
+import { core, type Action, type OperationName, type Operations } from '@/core/bridge'
 import { deedWords } from '@/desks/words'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -45,9 +45,9 @@ const others = computed(() => Object.entries(scene.doc.nodes).filter(([id, n]) =
 const things = computed(() => Object.entries(scene.doc.nodes).filter(([, n]) => n.kind === 'prop'))
 /** The path that is selected; without one, the core takes the last one of this person. */
 const way = computed(() => (view.selected?.collection === 'paths' ? view.selected.id : ''))
-function add(deed: string) {
+function add(deed: Action['do']) {
   open.value = false
-  const a: Record<string, unknown> = {
+  const a: Operations['actionAdd'] & { out: number } = {
     cast: who.value,
     do: deed,
     in: frame.value,
@@ -71,7 +71,7 @@ function add(deed: string) {
   }
   run('actionAdd', a)
 }
-function run(op: string, args: object) {
+function run<N extends OperationName>(op: N, args: Operations[N]) {
   const [made] = scene.make('actions', op, args)
   if (made) view.select('actions', made)
 }

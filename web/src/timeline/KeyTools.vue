@@ -14,6 +14,7 @@ import {
   Trash2,
 } from '@lucide/vue'
 import { computed, ref } from 'vue'
+import type { Key } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -26,7 +27,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const count = computed(() => Object.values(view.keys?.rows ?? {}).reduce((n, f) => n + f.length, 0))
-const eases = ['soft', 'even', 'hold', 'shaped']
+const eases = ['soft', 'even', 'hold', 'shaped'] as const
 
 /** The frames at which the node has keys. */
 const frames = computed(() => {
@@ -41,7 +42,7 @@ function step(by: -1 | 1) {
 function set() {
   if (props.node) scene.run('keySet', { node: props.node, frame: Math.round(head.story) })
 }
-function ease(kind: string) {
+function ease(kind: Key['ease']) {
   if (view.keys) scene.run('keyEase', { ...view.keys, ease: kind })
 }
 function remove() {

@@ -44,7 +44,7 @@ function down(e: PointerEvent, id: string, speed: number) {
   view.select('lines', id)
   begin(
     e,
-    (_, by) => ['linesMove', { ids: [id], by: Math.round(by * speed), with: !alone.value }] as [string, object],
+    (_, by) => ({ name: 'linesMove', args: { ids: [id], by: Math.round(by * speed), with: !alone.value } }),
     false,
   )
 }

@@ -74,8 +74,8 @@ function cueEdge(e: PointerEvent, shot: string) {
   const [from, perPixel] = [e.clientX, props.perPixel]
   cues.begin(e, e.currentTarget as HTMLElement, (to) => {
     const at = Math.max(0, Math.round(frame + (to.clientX - from) * perPixel))
-    const args = { collection: 'markers', id, merge: { frame: at }, label: 'move a cue' }
-    return { op: 'set', args, text: `${at}` }
+    const args = { collection: 'markers', id, merge: { frame: at }, label: 'move a cue' } as const
+    return { name: 'set', args, text: `${at}` }
   })
 }
 const closeGap = (g: { in: number }) => scene.run('gapClose', { assembly: scene.cut.assembly, at: g.in })

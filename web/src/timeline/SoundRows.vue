@@ -11,7 +11,7 @@ import { cleared } from './painting'
 import { useSoundFiles } from './useSoundFiles'
 import { narrowest } from './scale'
 import { peakRate, peaksOf } from './peaks'
-import { useBlockDrag, type Edge } from './useBlockDrag'
+import { useBlockDrag } from './useBlockDrag'
 
 const props = defineProps<{
   clock: 'story' | 'screen'
@@ -115,10 +115,10 @@ function down(e: PointerEvent, h: Heard, edges = true) {
   const speed = scene.doc.tracks[scene.doc.sounds[h.sound]?.track ?? '']?.clock === props.clock ? 1 : h.speed
   begin(
     e,
-    (edge: Edge, by: number): [string, object] =>
+    (edge, by) =>
       edge
-        ? ['soundTrim', { id: h.sound, edge, by: Math.round(by * speed) }]
-        : ['soundMove', { id: h.sound, by: Math.round(by * speed) }],
+        ? { name: 'soundTrim', args: { id: h.sound, edge, by: Math.round(by * speed) } }
+        : { name: 'soundMove', args: { id: h.sound, by: Math.round(by * speed) } },
     edges,
   )
 }

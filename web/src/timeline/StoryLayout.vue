@@ -8,7 +8,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
-import { useBlockDrag, type Edge } from './useBlockDrag'
+import { useBlockDrag } from './useBlockDrag'
 
 const props = defineProps<{ x: (frame: number) => number; perPixel: number }>()
 const scene = useScene()
@@ -88,11 +88,11 @@ const counts = computed(() => {
 function down(e: PointerEvent, u: Use) {
   if (!scene.doc.shots[u.id]) return
   view.select('shots', u.id)
-  begin(e, (edge: Edge, by: number): [string, object] => {
+  begin(e, (edge, by) => {
     const frames = Math.round(by / (u.speed || 1))
     return edge
-      ? ['shotTrim', { id: u.id, edge, by: frames, ripple: true }]
-      : ['shotSlip', { ids: [u.id], by: u.speed ? frames : by }]
+      ? { name: 'shotTrim', args: { id: u.id, edge, by: frames, ripple: true } }
+      : { name: 'shotSlip', args: { ids: [u.id], by: u.speed ? frames : by } }
   })
 }
 </script>

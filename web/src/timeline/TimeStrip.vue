@@ -177,7 +177,7 @@ const markerArgs = (e: PointerEvent) => {
     id: markerDrag!.id,
     merge: { frame },
     label: `move ${scene.doc.markers[markerDrag!.id]!.name}`,
-  }
+  } as const
 }
 function moveMarker(e: PointerEvent) {
   if (markerDrag) scene.preview('set', markerArgs(e))
@@ -202,7 +202,7 @@ const endArgs = (e: PointerEvent) => {
     id: 'settings',
     merge: { story: { in: first, out } },
     label: `let the story end with frame ${out - 1}`,
-  }
+  } as const
 }
 function grabEnd(e: PointerEvent) {
   endHeld.value = { x: e.clientX, out: scene.doc.settings.story.out }

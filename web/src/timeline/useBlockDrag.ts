@@ -1,6 +1,7 @@
 // Dragging a block of a row in time, or one of its edges.
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
+import type { Operation } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 
 export type Edge = 'in' | 'out' | ''
@@ -8,7 +9,7 @@ interface Drag {
   x: number
   edge: Edge
   by: number
-  op: (edge: Edge, by: number) => [string, object]
+  means: (edge: Edge, by: number) => Operation
 }
 
 /** Edges are this wide in pixels. */
@@ -20,7 +21,7 @@ export function useBlockDrag(perPixel: () => number) {
   let drag: Drag | null = null
 
   /** Begins at a block; the pointer's place in it decides whether an edge is meant. */
-  function begin(e: PointerEvent, op: Drag['op'], edges = true) {
+  function begin(e: PointerEvent, means: Drag['means'], edges = true) {
     if (e.button !== 0) return
     e.stopPropagation()
     const el = e.currentTarget as HTMLElement
@@ -29,20 +30,23 @@ export function useBlockDrag(perPixel: () => number) {
     let edge: Edge = ''
     if (edges && e.clientX - b.x < near) edge = 'in'
     else if (edges && b.right - e.clientX < near) edge = 'out'
-    drag = { x: e.clientX, edge, by: 0, op }
+    drag = { x: e.clientX, edge, by: 0, means }
     el.setPointerCapture(e.pointerId)
   }
   function move(e: PointerEvent) {
     if (!drag) return
     drag.by = Math.round((e.clientX - drag.x) * perPixel())
     told.value = drag.by ? `${drag.by > 0 ? '+' : '−'}${Math.abs(drag.by)} f` : ''
-    scene.preview(...drag.op(drag.edge, drag.by))
+    const o = drag.means(drag.edge, drag.by)
+    scene.preview(o.name, o.args)
   }
   function up() {
     if (!drag) return
-    const { edge, by, op } = drag
+    const { edge, by, means } = drag
     end()
-    if (by) scene.run(...op(edge, by))
+    if (!by) return
+    const o = means(edge, by)
+    scene.run(o.name, o.args)
   }
   function end() {
     drag = null

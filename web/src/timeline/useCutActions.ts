@@ -5,6 +5,9 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 
+/** How a new shot is put in. */
+export type Placing = 'append' | 'insert' | 'overwrite' | 'card'
+
 export function useCutActions() {
   const scene = useScene()
   const view = useView()
@@ -29,7 +32,7 @@ export function useCutActions() {
   const split = () => scene.run('shotSplit', { assembly: assembly(), at: at() })
 
   /** Puts a shot of the selected camera: as long as the range, or two seconds. */
-  function place(how: string) {
+  function place(how: Placing) {
     const r = head.marked.screen
     const frames = r ? r.out - r.in : Math.round(2 * scene.rate)
     const from = r && how !== 'append' ? r.in : at()
@@ -49,7 +52,7 @@ export function useCutActions() {
       return
     }
     const camera = view.camera || head.airCamera || scene.wall[0]?.id || ''
-    const name = { append: 'shotAppend', insert: 'shotInsert', overwrite: 'shotOverwrite' }[how]!
+    const name = ({ append: 'shotAppend', insert: 'shotInsert', overwrite: 'shotOverwrite' } as const)[how]
     made(scene.make('shots', name, { assembly: assembly(), camera, at: from, frames }))
   }
   function made(ids: string[]) {
@@ -114,8 +117,9 @@ export function useCutActions() {
     swap: () =>
       several((ids) => {
         const i = scene.cut.shots.findIndex((s) => s.id === ids[0])
-        const other = ids[1] ?? scene.cut.shots[i + 1]?.id
-        if (other) scene.run('shotSwap', { a: ids[0], b: other })
+        const [a] = ids
+        const b = ids[1] ?? scene.cut.shots[i + 1]?.id
+        if (a && b) scene.run('shotSwap', { a, b })
         else say('There is no shot after this one to swap with; select two.')
       }),
   }

@@ -3,7 +3,7 @@
 // lasts; where shots would overlap, a choice is offered before anything happens.
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
-import { core, type Shot } from '@/core/bridge'
+import { core, type Operation, type Shot } from '@/core/bridge'
 import { useCutting, type Compared } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -137,7 +137,7 @@ export function useShotDrag(strip: Strip) {
   const signed = (n: number) => `${n > 0 ? '+' : n < 0 ? '−' : '±'}${Math.abs(n)}f`
 
   /** The operation that a drag means now. */
-  function operation(e: PointerEvent, d: Drag): { name: string; args: object; words: string; frames: Compared[] } {
+  function operation(e: PointerEvent, d: Drag): Operation & { words: string; frames: Compared[] } {
     const by = amount(e, d)
     const grip = e.shiftKey && d.part !== 'body' ? 'ripple' : cutting.grip
     const first = (id: string) => (id ? [{ shot: id, frame: NaN, words: 'first' }] : [])

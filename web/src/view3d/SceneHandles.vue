@@ -3,14 +3,14 @@
 // selected, to pull the build of a stand-in, to edit the points of a path; and
 // the tape and the lines that a snap found.
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { core, type Handle, type Vec3 } from '@/core/bridge'
+import { core, type HandleNow, type Operations, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useMoving, words } from './moving'
 import { add, alongAxis, axesOf, distance, onPlane, pixel, project, tidy, type Screen } from './screen'
 import { useStage } from './stage'
-import { useDrag } from './useDrag'
+import { useDrag, type Told } from './useDrag'
 import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ screen: Screen | null; flat?: boolean }>()
@@ -31,7 +31,7 @@ const movable = computed(() => view.nodes.filter((id) => view.grabs(id) || !scen
 const single = computed(() => (view.nodes.length === 1 ? view.nodes[0]! : ''))
 const center = shallowRef<Vec3 | null>(null)
 const axes = shallowRef<[Vec3, Vec3, Vec3]>(axesOf(null))
-const handles = shallowRef<Handle[]>([])
+const handles = shallowRef<HandleNow[]>([])
 
 function gather() {
   drawn.value++
@@ -120,7 +120,7 @@ function grabRing(e: PointerEvent) {
     let degrees = (toward * turned * 180) / Math.PI
     degrees = e.altKey ? +degrees.toFixed(2) : Math.round(degrees / 5) * 5
     const args = { ...moving.base(), ids, axis, angle: degrees, ...pivotArgs() }
-    return { op: 'move', args, text: `${degrees}°` }
+    return { name: 'move', args, text: `${degrees}°` }
   })
 }
 function grabScale(e: PointerEvent) {
@@ -132,7 +132,7 @@ function grabScale(e: PointerEvent) {
   drag.begin(e, over(), (e) => {
     const k = away(e) / from
     const scale = Math.max(0.01, e.altKey ? +k.toFixed(3) : Math.round(k * 20) / 20)
-    return { op: 'move', args: { ...moving.base(), ids, scale, ...pivotArgs() }, text: `× ${scale.toFixed(2)}` }
+    return { name: 'move', args: { ...moving.base(), ids, scale, ...pivotArgs() }, text: `× ${scale.toFixed(2)}` }
   })
 }
 
@@ -146,7 +146,7 @@ const pulls = computed(() => {
     return p && q && Math.hypot(q.x - p.x, q.y - p.y) > 5 ? [{ ...h, ...p }] : []
   })
 })
-function grabPull(e: PointerEvent, h: Handle) {
+function grabPull(e: PointerEvent, h: HandleNow) {
   const id = single.value
   const name = scene.doc.nodes[id]!.name
   const from = alongAxis(stage, props.screen!, e, h.at, h.axis)
@@ -160,8 +160,8 @@ function grabPull(e: PointerEvent, h: Handle) {
       id,
       merge: { piece: { params: { [h.param]: v } } },
       label: `change ${h.title.toLowerCase()} of ${name}`,
-    }
-    return { op: 'set', args, text: `${h.title} ${inWords(v)}` }
+    } as const
+    return { name: 'set', args, text: `${h.title} ${inWords(v)}` }
   })
 }
 
@@ -190,16 +190,16 @@ const gaps = computed(() => {
     return s ? [{ i: i + 1, v: middle, ...s }] : []
   })
 })
-function follow(start: Vec3, op: (to: Vec3) => object) {
+function follow(start: Vec3, op: (to: Vec3) => Operations['pathPoint']) {
   const s = props.screen!
-  return (e: PointerEvent) => {
+  return (e: PointerEvent): Told | null => {
     let to = onPlane(stage, s, e, start, s.normal)
     if (props.flat !== true && e.shiftKey) to = add(start, [0, alongAxis(stage, s, e, start, [0, 1, 0]), 0])
     if (!to) return null
     const snap = (v: number, k: number) =>
       start[k] === v || e.altKey ? +v.toFixed(3) : +(Math.round(v / view.grid) * view.grid).toFixed(3)
     to = to.map(snap) as Vec3
-    return { op: 'pathPoint', args: op(to), text: words(to.map((v, k) => +(v - start[k]!).toFixed(3)) as Vec3) }
+    return { name: 'pathPoint', args: op(to), text: words(to.map((v, k) => +(v - start[k]!).toFixed(3)) as Vec3) }
   }
 }
 function grabPoint(e: PointerEvent, i: number, v: Vec3) {
@@ -220,7 +220,7 @@ function grabGap(e: PointerEvent, i: number, v: Vec3) {
   )
 }
 function removePoint(i: number) {
-  scene.run('pathPoint', { id: activePath.value, index: i, to: null })
+  scene.run('pathPoint', { id: activePath.value, index: i })
 }
 
 // The tape.

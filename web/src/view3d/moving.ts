@@ -25,7 +25,7 @@ export function useMoving() {
       hints = snapped.hints
     }
     way = tidy(way)
-    return { op: 'move', args: { ...base(), ids: nodes, by: way }, text: words(way), hints }
+    return { name: 'move', args: { ...base(), ids: nodes, by: way }, text: words(way), hints }
   }
   return { by, base }
 }

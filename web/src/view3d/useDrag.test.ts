@@ -36,7 +36,7 @@ function view() {
       new PointerEvent('pointerdown', { button: 0, clientX: 100, clientY: 50 }),
       over,
       (e) => ({
-        op: 'move',
+        name: 'move',
         args: { ids: ['box'], by: [(e.clientX - 100) / 10, 0, 0] },
         text: `X ${(e.clientX - 100) / 10}`,
         hints: [{ axis: 0, value: 1, node: '' }],

@@ -2,16 +2,11 @@
 // lasts, is done when the pointer is released, and Escape takes it back.
 import { useEventListener } from '@vueuse/core'
 import { ref } from 'vue'
-import type { Hint } from '@/core/bridge'
+import type { Hint, Operation } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 
-export interface Told {
-  op: string
-  args: object
-  /** The amount, shown beside the pointer. */
-  text: string
-  hints?: Hint[]
-}
+/** What a drag means: an operation, and the amount that is shown beside the pointer. */
+export type Told = Operation & { text: string; hints?: Hint[] }
 type Follow = (e: PointerEvent) => Told | null
 
 export function useDrag() {
@@ -50,7 +45,7 @@ export function useDrag() {
     moved = true
     const t = follow(e)
     if (!t) return
-    scene.preview(t.op, t.args)
+    scene.preview(t.name, t.args)
     const b = element.getBoundingClientRect()
     told.value = { x: e.clientX - b.x + 14, y: e.clientY - b.y - 10, text: t.text }
     hints.value = t.hints ?? []
@@ -61,7 +56,7 @@ export function useDrag() {
     const click = moved ? undefined : clicked
     end()
     scene.cancel()
-    if (t) scene.run(t.op, t.args)
+    if (t) scene.run(t.name, t.args)
     click?.()
   }
   function abandon() {

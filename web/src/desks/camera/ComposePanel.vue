@@ -2,7 +2,7 @@
 // A picture of one or two people: size, angle, side and lens give the places
 // where a camera could stand, as small live pictures to choose from.
 import { computed, reactive, ref, watch } from 'vue'
-import { core, type Composed, type Wish } from '@/core/bridge'
+import { core, type Composed, type ComposeWish } from '@/core/bridge'
 import { sentence } from '@/ui/sentence'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
@@ -36,7 +36,7 @@ const over = computed(() => wish.angle === 'over the shoulder')
 const sizeOf = computed(() => trade.sizes.find((s) => s.name === wish.size)!)
 const sides = { left: -0.33, middle: 0, right: 0.33 }
 const others = computed(() => cast.value.filter((s) => s.id !== wish.subject))
-const asked = computed<Wish>(() => {
+const asked = computed<ComposeWish>(() => {
   const second = others.value.some((o) => o.id === wish.second) ? wish.second : (others.value[0]?.id ?? '')
   return {
     camera: props.camera,

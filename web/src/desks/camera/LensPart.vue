@@ -10,7 +10,7 @@ import { useCamera } from './useCamera'
 import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ camera: string }>()
-const { scene, view, node, cam, now, keyed, curve, run, merge, value, valueOf } = useCamera(() => props.camera)
+const { scene, view, node, cam, now, keyed, curve, run, runNow, merge, value, valueOf } = useCamera(() => props.camera)
 const { subjects } = useSubjects()
 const trade = core.trade()
 const kit = computed(() => scene.doc.kits[cam.value?.kit ?? ''])
@@ -20,7 +20,7 @@ const keep = ref<'place' | 'size'>('place')
 const primes = computed(() => kit.value?.primes ?? [18, 21, 25, 29, 35, 40, 50, 65, 75, 100, 135])
 const zooms = computed(() => kit.value?.zooms ?? [])
 function choose(focal: number) {
-  run('lensChoose', { focal, keep: keep.value, key: view.autoKey || keyed('lens.focal') })
+  runNow('lensChoose', { focal, keep: keep.value, key: view.autoKey || keyed('lens.focal') })
 }
 /** Takes a focal length as it is typed; a kit may not have it, and then says so. */
 function type(focal: number) {
@@ -176,7 +176,7 @@ const shift = (i: number) => cam.value!.shift?.[i] ?? 0
       filterable
       aria-label="Focus on"
       :empty-values="[null, undefined]"
-      @change="run('focusFollow', { on: $event, frame: undefined })"
+      @change="run('focusFollow', { on: $event })"
     >
       <el-option value="" :label="pulls > 1 ? `pulled, ${pulls} keys` : 'by distance'" />
       <el-option

@@ -3,7 +3,7 @@
 // change it as a whole.
 import { ArrowDown, ArrowUp, Camera as CameraIcon, Clapperboard, Repeat, Trash2 } from '@lucide/vue'
 import { computed, reactive, ref, watch } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Key, type Operations } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useCamera } from './useCamera'
 import { useLeaving } from '@/view3d/leaving'
@@ -27,24 +27,24 @@ watch(
   { immediate: true },
 )
 const { leave, pose } = useLeaving()
-const retake = (index: number) => run('positionRetake', { ...pose(props.camera), index, frame: undefined })
-const order = (from: number, to: number) => run('positionOrder', { from, to, frame: undefined })
+const retake = (index: number) => run('positionRetake', { ...pose(props.camera), index })
+const order = (from: number, to: number) => run('positionOrder', { from, to })
 
 const numbers = computed(() => (void scene.pictured, void props.camera, core.numbers(props.camera)))
 const moves = computed(() => !!numbers.value?.moves)
 const way = computed(() => (void scene.changes, node.value?.path ? core.way('nodes', props.camera) : null))
 const seconds = computed(() => ((numbers.value?.to ?? 0) - (numbers.value?.from ?? 0)) / scene.rate)
 function lasts(s: number) {
-  if (s > 0 && seconds.value > 0) run('moveShape', { scale: s / seconds.value, frame: undefined })
+  if (s > 0 && seconds.value > 0) run('moveShape', { scale: s / seconds.value })
 }
 function speed(v: number) {
   if (v > 0 && way.value) lasts(way.value.length / v)
 }
 function starts(f: number) {
-  run('moveShape', { by: Math.round(f) - numbers.value!.from, frame: undefined })
+  run('moveShape', { by: Math.round(f) - numbers.value!.from })
 }
-const shape = (args: object) => run('moveShape', { ...args, frame: undefined })
-const ease = (easeIn: string, easeOut: string) => run('moveEase', { easeIn, easeOut, frame: undefined })
+const shape = (args: Partial<Operations['moveShape']>) => run('moveShape', args)
+const ease = (easeIn: Key['ease'], easeOut: Key['ease']) => run('moveEase', { easeIn, easeOut })
 
 /** Plays from the first key to the last, over and over. */
 function playMove() {
@@ -71,7 +71,6 @@ function lensMove() {
     in: from,
     out: from + Math.round(3 * scene.rate),
     focal: lensTo.value || Math.round(now.value!.focal * 2),
-    frame: undefined,
   })
 }
 </script>
@@ -110,11 +109,7 @@ function lensMove() {
           >
             <CameraIcon :size="13" />
           </button>
-          <button
-            class="icon"
-            :aria-label="`Remove position ${i + 1}`"
-            @click="run('positionRemove', { index: i, frame: undefined })"
-          >
+          <button class="icon" :aria-label="`Remove position ${i + 1}`" @click="run('positionRemove', { index: i })">
             <Trash2 :size="13" />
           </button>
         </span>
@@ -125,7 +120,7 @@ function lensMove() {
     </p>
     <div class="row">
       <button class="act main" @click="leave(camera)"><CameraIcon :size="14" /> Leave a position</button>
-      <button v-if="left.length > 1" class="act" @click="run('positionSpace', { frame: undefined })">Even speed</button>
+      <button v-if="left.length > 1" class="act" @click="run('positionSpace', {})">Even speed</button>
     </div>
     <div v-if="moves && seconds > 0" class="row">
       <button class="act" title="From its first key to its last, over and over" @click="playMove">
@@ -172,7 +167,7 @@ function lensMove() {
         <button
           class="act"
           title="The end stays; everything before comes half way to it"
-          @click="run('moveAmount', { amount: 0.5, frame: undefined })"
+          @click="run('moveAmount', { amount: 0.5 })"
         >
           Half the move
         </button>

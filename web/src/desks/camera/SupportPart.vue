@@ -1,23 +1,23 @@
 <script setup lang="ts">
 // How a camera is carried, where it is, and what turns it.
 import { computed } from 'vue'
-import { core } from '@/core/bridge'
+import { alone, core, type Camera, type Vec3 } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
 import { useCamera } from './useCamera'
 
 const props = defineProps<{ camera: string }>()
-const { scene, view, head, node, cam, now, at, keyed, valueOf, run, merge, value, curve } = useCamera(
+const { scene, view, head, node, cam, now, at, keyed, valueOf, runNow, merge, value, curve } = useCamera(
   () => props.camera,
 )
 const { subjects } = useSubjects()
 const others = computed(() => subjects.value.filter((s) => s.id !== props.camera))
 const joints = ['pelvis', 'chest', 'head', 'hand.left', 'hand.right']
 
-function support(to: string) {
+function support(to: Camera['support']) {
   if (to === cam.value!.support) return
   const on = cam.value!.aimAt || others.value[0]?.id
-  run('cameraSupport', to === 'mounted' ? { support: to, on } : { support: to })
+  runNow('cameraSupport', to === 'mounted' ? { support: to, on } : { support: to })
 }
 const pathLength = computed(() => {
   const p = node.value?.path ? scene.doc.paths[node.value.path] : undefined
@@ -28,23 +28,22 @@ const paths = computed(() => Object.entries(scene.doc.paths).map(([id, p]) => ({
 
 function position(i: number, v: number, live: boolean) {
   // The other axes stay as they are: they may have keys.
-  const value = [null, null, null].map((_, k) => (k === i ? +v.toFixed(4) : null))
-  const args = { id: props.camera, frame: head.story, key: view.autoKey, position: value }
+  const args = { id: props.camera, frame: head.story, key: view.autoKey, position: alone(i, v) }
   if (live) scene.preview('place', args)
   else scene.run('place', args)
 }
 function turn(i: number, v: number, live: boolean) {
   if (i === 2 && cam.value!.aim === 'at') return value('turn.roll', v, live)
-  const turn = [now.value!.pan, now.value!.tilt, now.value!.roll]
+  const turn: Vec3 = [now.value!.pan, now.value!.tilt, now.value!.roll]
   turn[i] = +v.toFixed(4)
   const only = ['turn.pan', 'turn.tilt', 'turn.roll'][i]
   const args = { id: props.camera, frame: head.story, key: view.autoKey, turn, only }
   if (live) scene.preview('cameraTurn', args)
   else scene.run('cameraTurn', args)
 }
-function aim(how: string) {
+function aim(how: Camera['aim']) {
   if (how === cam.value!.aim) return
-  run('cameraAim', how === 'at' ? { aim: 'at', at: cam.value!.aimAt || others.value[0]?.id } : { aim: how })
+  runNow('cameraAim', how === 'at' ? { aim: 'at', at: cam.value!.aimAt || others.value[0]?.id } : { aim: how })
 }
 const framing = (i: number) => valueOf(i ? 'framing.y' : 'framing.x', cam.value!.framing[i]!)
 const held = (v: number) => Math.max(-1, Math.min(1, v))
@@ -68,7 +67,7 @@ const positionKeys = computed(() =>
         { value: 'mounted', label: 'mounted' },
       ]"
       aria-label="Support"
-      @change="support(String($event))"
+      @change="support($event as Camera['support'])"
     />
     <template v-if="cam.support === 'handheld' && cam.unrest">
       <NumberField
@@ -97,7 +96,7 @@ const positionKeys = computed(() =>
         size="small"
         filterable
         aria-label="Mounted on"
-        @change="run('cameraSupport', { support: 'mounted', on: $event })"
+        @change="runNow('cameraSupport', { support: 'mounted', on: $event })"
       >
         <el-option v-for="s in others" :key="s.id" :value="s.id" :label="`on ${s.name}`" />
       </el-select>
@@ -107,7 +106,7 @@ const positionKeys = computed(() =>
         size="small"
         aria-label="Mounted on joint"
         :empty-values="[null, undefined]"
-        @change="run('cameraSupport', { support: 'mounted', on: node.parent, joint: $event })"
+        @change="runNow('cameraSupport', { support: 'mounted', on: node.parent, joint: $event })"
       >
         <el-option value="" label="whole body" />
         <el-option v-for="j in joints" :key="j" :value="j" :label="j.replace('.', ' ')" />
@@ -128,7 +127,7 @@ const positionKeys = computed(() =>
         :model-value="node.path"
         size="small"
         aria-label="Path"
-        @change="run('cameraSupport', { support: 'dolly', path: $event })"
+        @change="runNow('cameraSupport', { support: 'dolly', path: $event })"
       >
         <el-option v-for="p in paths" :key="p.id" :value="p.id" :label="p.name" />
       </el-select>
@@ -160,7 +159,7 @@ const positionKeys = computed(() =>
         { value: 'at', label: 'at' },
       ]"
       aria-label="Aim"
-      @change="aim(String($event))"
+      @change="aim($event as Camera['aim'])"
     />
     <template v-if="cam.aim === 'at'">
       <el-select
@@ -168,7 +167,7 @@ const positionKeys = computed(() =>
         size="small"
         filterable
         aria-label="Aim at"
-        @change="run('cameraAim', { aim: 'at', at: $event })"
+        @change="runNow('cameraAim', { aim: 'at', at: $event })"
       >
         <el-option v-for="s in others" :key="s.id" :value="s.id" :label="s.name" />
       </el-select>
@@ -213,7 +212,7 @@ const positionKeys = computed(() =>
     <el-checkbox
       :model-value="!!cam.level"
       size="small"
-      @change="merge({ level: $event || null }, $event ? 'level the horizon' : 'free the horizon')"
+      @change="merge({ level: !!$event || null }, $event ? 'level the horizon' : 'free the horizon')"
       >Keep the horizon level</el-checkbox
     >
   </template>

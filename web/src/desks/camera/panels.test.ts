@@ -1,6 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
+import type { Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -60,7 +61,7 @@ async function choose(w: Panel, label: string, value: unknown) {
 const cam = (id: string) => scene.doc.nodes[id]!.camera!
 const keys = (node: string, channel: string) =>
   Object.values(scene.doc.curves).find((c) => c.node === node && c.channel === channel)?.keys ?? []
-function person(id: string, name: string, position: number[], pan = 0) {
+function person(id: string, name: string, position: Vec3, pan = 0) {
   scene.run('stockPlace', { kind: 'cast', name, position, id, turn: [pan, 0, 0] })
 }
 

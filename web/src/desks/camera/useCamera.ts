@@ -1,7 +1,7 @@
 // One camera for the panels that show it: its node, what it is at the frame, and
 // the ways to change it.
 import { computed } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { core, type Camera, type Merge, type OperationName, type Operations, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -30,8 +30,13 @@ export function useCamera(camera: () => string) {
     return c ? core.curve(c.keys, head.story, head.story + 1, 1)[0]! : still
   }
 
-  const run = (op: string, args: object) => scene.run(op, { id: camera(), frame: head.story, ...args })
-  function merge(fields: object, label: string) {
+  /** Runs an operation of this camera. */
+  const run = <N extends OperationName>(op: N, args: Omit<Operations[N], 'id'>) =>
+    scene.run(op, { id: camera(), ...args } as Operations[N])
+  /** Runs one of this camera at the frame of the story clock. */
+  const runNow = <N extends OperationName>(op: N, args: Omit<Operations[N], 'id' | 'frame'>) =>
+    scene.run(op, { id: camera(), frame: head.story, ...args } as Operations[N])
+  function merge(fields: Merge<Camera>, label: string) {
     scene.run('set', {
       collection: 'nodes',
       id: camera(),
@@ -44,5 +49,5 @@ export function useCamera(camera: () => string) {
     if (live) scene.preview('value', args)
     else scene.run('value', args)
   }
-  return { scene, view, head, stage, tick, node, cam, now, at, curve, keyed, valueOf, run, merge, value }
+  return { scene, view, head, stage, tick, node, cam, now, at, curve, keyed, valueOf, run, runNow, merge, value }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // One thing that somebody does: when, which way, with whom.
 import { computed } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { core, type Action, type Merge, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -25,9 +25,9 @@ const needsFace = computed(() => ['stand', 'walk', 'run', 'look', 'point', 'reac
 const clips = computed(() => scene.doc.models[scene.doc.nodes[a.value?.cast ?? '']?.model ?? '']?.clips ?? [])
 const needsThing = computed(() => ['take', 'give', 'put'].includes(a.value?.do ?? ''))
 
-function set(merge: object, what: string, live = false) {
+function set(merge: Merge<Action>, what: string, live = false) {
   const label = `change ${what} of ${who.value}'s ${deedWords[a.value!.do]}`
-  const args = { collection: 'actions', id: props.action, merge, label }
+  const args = { collection: 'actions', id: props.action, merge, label } as const
   if (live) scene.preview('set', args)
   else scene.run('set', args)
 }
@@ -38,9 +38,9 @@ function time(edge: 'in' | 'out', frame: number) {
 function seconds(v: number) {
   time('out', a.value!.in + Math.max(1, Math.round(v * scene.rate)))
 }
-const ease = computed(() => a.value?.ease ?? [12, 12])
+const ease = computed<[number, number]>(() => a.value?.ease ?? [12, 12])
 function setEase(i: number, v: number) {
-  const next = [...ease.value]
+  const next: [number, number] = [...ease.value]
   next[i] = Math.max(0, Math.round(v))
   set({ ease: next }, 'ease')
 }
@@ -198,7 +198,7 @@ function remove() {
         <select
           :value="a.hand ?? 'right'"
           aria-label="Hand"
-          @change="set({ hand: ($event.target as HTMLSelectElement).value }, 'hand')"
+          @change="set({ hand: ($event.target as HTMLSelectElement).value as Action['hand'] }, 'hand')"
         >
           <option value="right">right</option>
           <option value="left">left</option>

@@ -3,6 +3,7 @@
 // groups, and what they hang on.
 import { useTip } from '@/stores/keys'
 import { computed, ref } from 'vue'
+import type { Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
@@ -22,7 +23,7 @@ const joint = ref('')
 const joints = ['', 'hand.right', 'hand.left', 'head', 'chest', 'pelvis']
 const args = (more: object = {}) => ({ ids: props.nodes, frame: head.story, ...more })
 const copies = ref(1)
-const every = ref([1, 0, 0])
+const every = ref<Vec3>([1, 0, 0])
 const pan = ref(0)
 function attach(to: string) {
   const j = scene.doc.nodes[to]?.cast ? joint.value : ''

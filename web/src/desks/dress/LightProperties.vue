@@ -2,7 +2,7 @@
 // The light and the air of the whole scene.
 import { KeyRound } from '@lucide/vue'
 import { computed } from 'vue'
-import { core, type Settings } from '@/core/bridge'
+import { core, type Merge, type Settings } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
@@ -21,8 +21,8 @@ const month = computed(() => {
 const stands = computed(() => (clock.value ? core.sunAt(clock.value) : null))
 
 type Part = 'sun' | 'sky' | 'haze'
-function set(part: Part, merge: object, label: string, live = false) {
-  const args = { collection: 'settings', id: 'settings', merge: { [part]: merge }, label }
+function set<P extends Part>(part: P, merge: Merge<Settings>[P], label: string, live = false) {
+  const args = { collection: 'settings', id: 'settings', merge: { [part]: merge }, label } as const
   if (live) scene.preview('set', args)
   else scene.run('set', args)
 }

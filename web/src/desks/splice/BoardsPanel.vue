@@ -4,6 +4,7 @@ import { Copy, FolderOpen, ImagePlus, Library, Trash2 } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { stem, upload, type KeptImage } from '@/api/uploads'
+import type { Card } from '@/core/bridge'
 import FromProduction from '../FromProduction.vue'
 import { useCopying } from '@/stores/copying'
 import { usePlayhead } from '@/stores/playhead'
@@ -36,7 +37,7 @@ function files(e: Event): File[] {
   return list
 }
 /** Gives the shot a board from the playhead on; the first one from its beginning. */
-function give({ name, blob, width, height }: { name: string; blob?: string; width?: number; height?: number }) {
+function give({ name, blob = '', width = 0, height = 0 }: Pick<Card, 'name' | 'blob' | 'width' | 'height'>) {
   const inside = shot.value ? Math.round(head.screen) - shot.value.screenIn : 0
   const within = inside > 0 && inside < shot.value!.screenOut - shot.value!.screenIn
   scene.run('boardAdd', { shot: id.value, name, blob, width, height, at: boards.value.length && within ? inside : 0 })

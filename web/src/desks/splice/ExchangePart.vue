@@ -4,7 +4,7 @@
 import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
@@ -70,7 +70,7 @@ async function read(e: Event) {
       showClose: true,
     })
   const before = new Set(Object.keys(scene.doc.assemblies))
-  if (!scene.run(b.operation, b.args ?? {})) return
+  if (!scene.run(b.operation as OperationName, b.args as Operations[OperationName])) return
   const made = Object.keys(scene.doc.assemblies).find((id) => !before.has(id))
   if (made) scene.choose(made)
   said.value = {

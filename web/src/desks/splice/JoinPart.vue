@@ -2,7 +2,7 @@
 // How a shot begins: a cut, or a join with its length and its place on the seam.
 // Handles that lack are named before, and given on demand.
 import { computed, ref, watch } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Join } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
@@ -12,12 +12,12 @@ const scene = useScene()
 const cutting = useCutting()
 const s = computed(() => scene.doc.shots[props.shot])
 const join = computed(() => s.value?.join)
-const kinds = ['cut', 'dissolve', 'dip', 'travel']
-const kind = ref('cut')
+const kinds = ['cut', 'dissolve', 'dip', 'travel'] as const
+const kind = ref<'cut' | Join['kind']>('cut')
 const frames = ref(16)
 const align = ref('centre')
 const color = ref('#000000')
-const ease = ref('soft')
+const ease = ref<NonNullable<Join['ease']>>('soft')
 watch(
   [() => props.shot, join],
   ([, j]) => {
@@ -49,7 +49,7 @@ const missing = computed(() => {
 function apply(give = false) {
   const args =
     kind.value === 'cut'
-      ? { id: props.shot, kind: '' }
+      ? { id: props.shot }
       : {
           id: props.shot,
           kind: kind.value,
@@ -61,7 +61,7 @@ function apply(give = false) {
         }
   return scene.run('shotJoin', args)
 }
-function choose(k: string) {
+function choose(k: (typeof kinds)[number]) {
   kind.value = k
   if (k === 'cut' || !missing.value) apply()
 }

@@ -2,7 +2,7 @@
 // All markers of both clocks with search; a marker that names a camera is a cue.
 import { Trash2 } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Clock } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -34,7 +34,7 @@ const cues = (clock: 'story' | 'screen') =>
   Object.values(scene.doc.markers).filter(
     (m) => m.camera && m.clock === clock && (clock === 'story' || m.assembly === scene.cut.assembly),
   ).length
-const follow = (clock: string) => scene.run('assemblySet', { id: scene.cut.assembly, cues: clock })
+const follow = (clock: Clock | '') => scene.run('assemblySet', { id: scene.cut.assembly, cues: clock })
 const clocks = ['story', 'screen'] as const
 </script>
 <template>

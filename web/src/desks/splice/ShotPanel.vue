@@ -6,7 +6,7 @@ import { Copy, Lock, LockOpen, Square } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { upload, type KeptImage } from '@/api/uploads'
-import { core, storyOut, type Shot } from '@/core/bridge'
+import { core, storyOut, type Card, type Merge, type Shot } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -54,8 +54,8 @@ function speed(v: number, story: boolean) {
 }
 const statuses = ['', 'idea', 'blocked', 'agreed'] as const
 const card = computed(() => (shot.value?.plays === 'card' ? scene.doc.cards[shot.value.card ?? ''] : undefined))
-function setCard(merge: object) {
-  scene.run('set', { collection: 'cards', id: shot.value!.card, merge, label: 'change a card' })
+function setCard(merge: Merge<Card>) {
+  scene.run('set', { collection: 'cards', id: shot.value!.card!, merge, label: 'change a card' })
 }
 async function cardPicture(e: Event) {
   const input = e.target as HTMLInputElement

@@ -5,7 +5,7 @@ import { Film, Library, Music, Trash2 } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { stem, upload } from '@/api/uploads'
-import type { Footage } from '@/core/bridge'
+import type { Clock, Footage } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
@@ -41,7 +41,7 @@ function stand(video: Footage, from = '') {
   const { name, frames } = scene.doc.footage[made]!
   const args = {
     assembly: scene.cut.assembly,
-    plays: 'footage',
+    plays: 'footage' as const,
     footage: made,
     at: Math.round(head.screen),
     frames,
@@ -158,7 +158,7 @@ async function footage(e: Event) {
         <select
           :value="track.clock"
           aria-label="Tied to"
-          @change="scene.run('trackTie', { id: trackID, clock: value($event), assembly: scene.cut.assembly })"
+          @change="scene.run('trackTie', { id: trackID, clock: value($event) as Clock, assembly: scene.cut.assembly })"
         >
           <option value="story">◷ story time</option>
           <option value="screen">▷ screen time</option>

@@ -10,6 +10,7 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView, type Handling } from '@/stores/view'
 import { tidy } from '../screen'
 import { useStage } from '../stage'
+import type { Told } from '../useDrag'
 import { inWords } from '@/ui/lengths'
 
 /** Metres a second at which keys fly, and how much faster with Shift. */
@@ -34,7 +35,6 @@ interface Start {
   reach: number
   framing: [number, number]
 }
-type Did = { op: string; args: object; text: string }
 
 export function useCameraMoves(
   camera: () => string,
@@ -78,24 +78,24 @@ export function useCameraMoves(
   }
   const base = () => ({ frame: head.story, key: view.autoKey })
   /** Moves the camera by a way in the world, or with it its whole path. */
-  function by(way: Vector3, text: string): Did {
+  function by(way: Vector3, text: string): Told {
     const by = tidy(way.toArray() as Vec3)
     const path = node().path
-    if (path && view.movePath) return { op: 'pathShift', args: { id: path, by }, text: `path ${text}` }
-    return { op: 'move', args: { ...base(), ids: [camera()], by }, text }
+    if (path && view.movePath) return { name: 'pathShift', args: { id: path, by }, text: `path ${text}` }
+    return { name: 'move', args: { ...base(), ids: [camera()], by }, text }
   }
-  function turn(pan: number, tilt: number, roll: number): Did {
+  function turn(pan: number, tilt: number, roll: number): Told {
     const text = `pan ${pan.toFixed(1)}°  tilt ${tilt.toFixed(1)}°  roll ${roll.toFixed(1)}°`
-    return { op: 'cameraTurn', args: { ...base(), id: camera(), turn: tidy([pan, tilt, roll], 3) }, text }
+    return { name: 'cameraTurn', args: { ...base(), id: camera(), turn: tidy([pan, tilt, roll], 3) }, text }
   }
-  const value = (channel: string, v: number, text: string): Did => ({
-    op: 'value',
+  const value = (channel: string, v: number, text: string): Told => ({
+    name: 'value',
     args: { ...base(), node: camera(), channel, value: v },
     text,
   })
   const m = (v: number) => `${v < 0 ? '−' : '+'}${inWords(Math.abs(v))}`
 
-  function did(e: { clientX: number; clientY: number }): Did | null {
+  function did(e: { clientX: number; clientY: number }): Told | null {
     const s = start
     if (!s) return null
     const dx = (e.clientX - s.x) / box().width
@@ -110,11 +110,10 @@ export function useCameraMoves(
         const y = how.value === 'pan' ? 0 : dy
         // A held subject is dragged to its place in the frame instead.
         if (node().camera!.aim === 'at') {
-          const framing = [s.framing[0] + 2 * x, s.framing[1] - 2 * y].map(
-            (v) => +Math.max(-1, Math.min(1, v)).toFixed(4),
-          )
+          const inside = (v: number) => +Math.max(-1, Math.min(1, v)).toFixed(4)
+          const framing: [number, number] = [inside(s.framing[0] + 2 * x), inside(s.framing[1] - 2 * y)]
           return {
-            op: 'cameraFrame',
+            name: 'cameraFrame',
             args: { ...base(), id: camera(), framing },
             text: `subject at ${framing.map((v) => v.toFixed(2)).join(' ')}`,
           }
@@ -141,7 +140,7 @@ export function useCameraMoves(
       case 'orbit': {
         const angle = -dx * 120
         return {
-          op: 'cameraOrbit',
+          name: 'cameraOrbit',
           args: {
             ...base(),
             id: camera(),
@@ -166,7 +165,7 @@ export function useCameraMoves(
     const d = did(e)
     if (!d) return
     told.value = d.text
-    scene.preview(d.op, d.args)
+    scene.preview(d.name, d.args)
   }
   function up(e: PointerEvent) {
     const d = did(e)
@@ -174,7 +173,7 @@ export function useCameraMoves(
     start = null
     told.value = ''
     scene.cancel()
-    if (d && moved) scene.run(d.op, d.args)
+    if (d && moved) scene.run(d.name, d.args)
     return !moved
   }
   function abandon() {
@@ -199,12 +198,12 @@ export function useCameraMoves(
         ? value('lens.focal', s.focal * Math.exp(pushed), `${(s.focal * Math.exp(pushed)).toFixed(1)} mm`)
         : by(s.back.clone().multiplyScalar(-pushed * s.reach), `dolly ${m(pushed * s.reach)}`)
     told.value = d.text
-    scene.preview(d.op, d.args)
+    scene.preview(d.name, d.args)
     clearTimeout(settle)
     settle = setTimeout(() => {
       pushed = 0
       told.value = ''
-      scene.run(d.op, d.args)
+      scene.run(d.name, d.args)
     }, 250)
   }
 
@@ -237,14 +236,14 @@ export function useCameraMoves(
     const d = by(flown, `fly ${m(flown.length())}`)
     told.value = d.text
     if (flying.size) {
-      scene.preview(d.op, d.args)
+      scene.preview(d.name, d.args)
       request = requestAnimationFrame(fly)
       return
     }
     flown = new Vector3()
     request = 0
     told.value = ''
-    scene.run(d.op, d.args)
+    scene.run(d.name, d.args)
   }
   const typing = (e: KeyboardEvent) =>
     (e.target as HTMLElement).closest('input, textarea, select, [contenteditable], .el-select, .el-dialog')

@@ -132,8 +132,9 @@ function refreshPaths() {
   drawn.value = Object.entries(scene.doc.paths).flatMap(([id, p]) => {
     const owner = owners.get(id) ?? ''
     const line = core.path(p, id)
+    if (line.error !== undefined) return []
     const n = scene.doc.nodes[owner]
-    return line.error ? [] : { id, line, owner, name: p.name, color: n?.camera?.color ?? n?.cast?.coat ?? 'var(--dim)' }
+    return { id, line, owner, name: p.name, color: n?.camera?.color ?? n?.cast?.coat ?? 'var(--dim)' }
   })
 }
 const activePath = computed(() => {
@@ -182,9 +183,9 @@ function grabTurn(e: PointerEvent, w: Wedge) {
     const to = under(e, at)
     const [pan, tilt] = core.aimAngles([to[0] - at[0], to[1] - at[1], to[2] - at[2]])
     const plan = area.face === 'plan'
-    const turn = [+pan.toFixed(2), plan ? c.tilt : +tilt.toFixed(2), c.roll]
+    const turn: Vec3 = [+pan.toFixed(2), plan ? c.tilt : +tilt.toFixed(2), c.roll]
     const text = plan ? `pan ${pan.toFixed(1)}°` : `tilt ${tilt.toFixed(1)}°`
-    return { op: 'place', args: { ...moving.base(), id: w.id, turn }, text }
+    return { name: 'place', args: { ...moving.base(), id: w.id, turn }, text }
   })
 }
 function grabPath(e: PointerEvent, path: string) {
@@ -193,7 +194,7 @@ function grabPath(e: PointerEvent, path: string) {
     const to = under(e)
     const snap = (v: number) => (e.altKey ? +v.toFixed(3) : Math.round(v / view.grid) * view.grid)
     const by = tidy(to.map((v, i) => snap(v - from[i]!)) as Vec3)
-    return { op: 'pathShift', args: { id: path, by }, text: words(by) }
+    return { name: 'pathShift', args: { id: path, by }, text: words(by) }
   })
 }
 function choosePath(e: PointerEvent, path: string) {
@@ -253,7 +254,10 @@ function up(e: PointerEvent) {
 /** Scatters what is placed over a box on the plan, given in pixels. */
 function scatter(x0: number, y0: number, x1: number, y1: number) {
   const b = root.value!.getBoundingClientRect()
-  const corner = [under({ clientX: b.x + x0, clientY: b.y + y0 }), under({ clientX: b.x + x1, clientY: b.y + y1 })]
+  const corner: [Vec3, Vec3] = [
+    under({ clientX: b.x + x0, clientY: b.y + y0 }),
+    under({ clientX: b.x + x1, clientY: b.y + y1 }),
+  ]
   arranging.scatter({ corner })
 }
 function click(e: MouseEvent) {

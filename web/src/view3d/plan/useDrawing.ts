@@ -39,7 +39,7 @@ export function useDrawing(
     if (all.length < 2) return ''
     const form = view.drawing === 'arc' && all.length !== 3 ? 'straight' : view.drawing
     const line = core.path({ form, points: all })
-    return line.error ? '' : flat.line(line.points)
+    return line.error !== undefined ? '' : flat.line(line.points)
   })
   function begin(form: Drawing) {
     view.drawing = view.drawing === form ? null : form

@@ -1,12 +1,9 @@
-//go:build js && wasm
-
-package main
+package page
 
 import (
 	"encoding/json"
 	"errors"
 	"slices"
-	"syscall/js"
 
 	"proscen/core/edit"
 	"proscen/core/patch"
@@ -14,8 +11,8 @@ import (
 	"proscen/core/session"
 )
 
-// entityNow is an entity after a change; a null value means that it is gone.
-type entityNow struct {
+// EntityNow is an entity after a change; a null value means that it is gone.
+type EntityNow struct {
 	Collection string          `json:"collection"`
 	ID         string          `json:"id"`
 	Value      json.RawMessage `json:"value"`
@@ -50,13 +47,13 @@ func touchedBy(t *edit.Trial) (out touched) {
 
 // changed lists the entities of patches and of what a preview had touched, as
 // they are now.
-func (h *host) changed(before touched, p patch.Patch) []entityNow {
-	out := []entityNow{}
+func (p *Page) changed(before touched, by patch.Patch) []EntityNow {
+	out := []EntityNow{}
 	seen := map[[2]string]bool{}
 	add := func(key [2]string) {
 		if !seen[key] {
 			seen[key] = true
-			out = append(out, h.entity(key))
+			out = append(out, p.entity(key))
 		}
 	}
 	for _, key := range before.whole {
@@ -65,59 +62,59 @@ func (h *host) changed(before touched, p patch.Patch) []entityNow {
 	for _, id := range before.moved {
 		add([2]string{"shots", id})
 	}
-	for _, c := range p {
+	for _, c := range by {
 		add([2]string{c.Collection, c.ID})
 	}
 	return out
 }
 
-func (h *host) entity(key [2]string) entityNow {
-	return entityNow{key[0], key[1], h.session.Doc.Table(key[0]).Get(key[1])}
+func (p *Page) entity(key [2]string) EntityNow {
+	return EntityNow{key[0], key[1], p.session.Doc.Table(key[0]).Get(key[1])}
 }
 
 // touchedNow is what previews, of this browser and of guests, may have changed.
-func (h *host) touchedNow() touched {
-	out := touchedBy(h.session.Previewing())
-	for _, t := range h.session.Held() {
+func (p *Page) touchedNow() touched {
+	out := touchedBy(p.session.Previewing())
+	for _, t := range p.session.Held() {
 		more := touchedBy(t)
 		out.moved, out.whole = append(out.moved, more.moved...), append(out.whole, more.whole...)
 	}
 	return out
 }
 
-// previewed is what a preview, or taking one back, gives. Of shots that have only
+// Previewed is what a preview, or taking one back, gives. Of shots that have only
 // been moved in screen time, of which there may be thousands, there are the ids,
 // and their first frames and the frames after their last.
 // While a drag goes on they are mostly the same shots as in the answer before, and
 // then they are not named again.
-type previewed struct {
+type Previewed struct {
 	Error   string      `json:"error,omitempty"`
 	Held    string      `json:"held,omitempty"` // the tab that is dragging what would be grabbed
-	Changed []entityNow `json:"changed"`
+	Changed []EntityNow `json:"changed"`
 	Moved   []string    `json:"moved,omitempty"`
 	Again   bool        `json:"again,omitempty"` // the same shots have been moved again
 	Frames  []int       `json:"frames,omitempty"`
 }
 
-func (h *host) preview(args []js.Value) any {
-	earlier := touchedBy(h.session.Previewing())
-	err := h.session.Preview(args[0].String(), json.RawMessage(args[1].String()))
-	return h.previewed(err, earlier)
+func (p *Page) preview(a operation) Previewed {
+	earlier := touchedBy(p.session.Previewing())
+	err := p.session.Preview(a.Name, a.Args)
+	return p.previewed(err, earlier)
 }
 
 // warm does what a drag of a shot asks for, and takes it back: browsers compile
 // code when it is called first, which a drag would be held up by.
-func (h *host) warm([]js.Value) any {
-	s := h.session
+func (p *Page) warm(none) done {
+	s := p.session
 	if s.Previewing() != nil || s.Program().Length() == 0 {
-		return nil
+		return done{}
 	}
 	first := s.Program().Shots()[0]
 	args, _ := json.Marshal(map[string]any{"id": first.ID, "edge": "out", "by": 1, "ripple": true})
 	if s.Preview("shotTrim", args) == nil {
-		h.previewed(nil, touched{})
-		h.cancel(nil)
-		h.moved = nil
+		p.previewed(nil, touched{})
+		p.cancel(none{})
+		p.moved = nil
 	}
 	var cast []string
 	for id, n := range s.Doc.Nodes {
@@ -126,19 +123,19 @@ func (h *host) warm([]js.Value) any {
 		}
 	}
 	s.Entrances(first.Shot, cast, first.ScreenIn, first.ScreenIn+8)
-	return nil
+	return done{}
 }
 
-func (h *host) cancel([]js.Value) any {
-	earlier := touchedBy(h.session.Previewing())
-	h.session.Cancel()
-	return h.previewed(nil, earlier)
+func (p *Page) cancel(none) Previewed {
+	earlier := touchedBy(p.session.Previewing())
+	p.session.Cancel()
+	return p.previewed(nil, earlier)
 }
 
 // previewed tells what the preview in effect has changed, and what one before it
 // had changed and was taken back.
-func (h *host) previewed(err error, earlier touched) any {
-	out := previewed{Changed: []entityNow{}}
+func (p *Page) previewed(err error, earlier touched) Previewed {
+	out := Previewed{Changed: []EntityNow{}}
 	if err != nil {
 		out.Error = err.Error()
 		var held session.HeldError
@@ -146,30 +143,28 @@ func (h *host) previewed(err error, earlier touched) any {
 			out.Held = held.Tab
 		}
 	}
-	trial := h.session.Previewing()
+	trial := p.session.Previewing()
 	now := touchedBy(trial)
 	whole := map[[2]string]bool{}
 	for _, key := range slices.Concat(now.whole, earlier.whole) {
 		if !whole[key] {
 			whole[key] = true
-			out.Changed = append(out.Changed, h.entity(key))
+			out.Changed = append(out.Changed, p.entity(key))
 		}
 	}
 	if !slices.Equal(now.moved, earlier.moved) {
 		for _, id := range earlier.moved { // they are back where they were
 			if trial == nil || !trial.Touches(id) {
-				s := h.session.Doc.Shots[id]
+				s := p.session.Doc.Shots[id]
 				now.moved, now.frames = append(now.moved, id), append(now.frames, s.ScreenIn, s.ScreenOut)
 			}
 		}
 	}
 	out.Moved, out.Frames = now.moved, now.frames
-	if slices.Equal(out.Moved, h.moved) {
-		out.Moved, out.Again = nil, len(h.moved) > 0
+	if slices.Equal(out.Moved, p.moved) {
+		out.Moved, out.Again = nil, len(p.moved) > 0
 	} else {
-		h.moved = out.Moved
+		p.moved = out.Moved
 	}
-	return reply(out)
+	return out
 }
-
-func (h *host) document([]js.Value) any { return string(h.session.Doc.Encode()) }

@@ -1,0 +1,110 @@
+//go:build js && wasm
+
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"image"
+	"strings"
+	"syscall/js"
+
+	"proscen/core/card"
+	"proscen/core/curve"
+	"proscen/core/kit"
+	"proscen/core/portrait"
+	"proscen/core/program"
+	"proscen/core/scene"
+)
+
+// between returns the numbers of a camera on its way between two others.
+func (h *host) between(args []js.Value) any {
+	var b program.Between
+	if err := json.Unmarshal([]byte(args[0].String()), &b); err != nil {
+		return failed(err)
+	}
+	view := h.Session().Between(b)
+	if view == nil {
+		return failed(errors.New("a camera of the travel is not there any more"))
+	}
+	out := make([]float32, cameraFloats)
+	flatten(view, out)
+	return typed("Float32Array", out)
+}
+
+// trail returns x, z and pan of a camera at moments before a frame.
+func (h *host) trail(args []js.Value) any {
+	return typed("Float32Array", h.Trail(args[0].String(), args[1].Float(), args[2].Float(), args[3].Int()))
+}
+
+// ribbon returns the states of subjects in a camera's picture over story time:
+// arguments are the camera, the subjects, the first frame, the step and a count.
+func (h *host) ribbon(args []js.Value) any {
+	b := h.Session().Ribbon(args[0].String(), names(args[1]), args[2].Float(), args[3].Float(), args[4].Int())
+	out := js.Global().Get("Uint8Array").New(len(b))
+	js.CopyBytesToJS(out, b)
+	return out
+}
+
+// curve samples a channel for drawing: values at n+1 frames from a to b.
+func (h *host) curve(args []js.Value) any {
+	var keys []curve.Key
+	if err := json.Unmarshal([]byte(args[0].String()), &keys); err != nil {
+		return failed(err)
+	}
+	c := curve.NewChannel(keys)
+	a, b, n := args[1].Float(), args[2].Float(), args[3].Int()
+	out := make([]float32, n+1)
+	for i := range out {
+		out[i] = float32(c.At(a + (b-a)*float64(i)/float64(n)))
+	}
+	return typed("Float32Array", out)
+}
+
+// picture returns the pixels of a portrait as RGBA: of a stand-in, or of a
+// mannequin for "cast " and a build.
+func (h *host) picture(args []js.Value) any {
+	id, width, height := args[0].String(), args[1].Int(), args[2].Int()
+	var im *image.RGBA
+	var err error
+	if build, cast := strings.CutPrefix(id, "cast "); cast {
+		im, err = portrait.Person(kit.Figure{Height: 1.74, Build: build, Coat: "#5c7a8a", Legs: "#39424e"}, width, height)
+	} else {
+		im, err = portrait.Stock(id, width, height)
+	}
+	if err != nil {
+		return failed(err)
+	}
+	return pixels(im)
+}
+
+// cardPicture returns the pixels of a card in a size, or of what is said where a
+// picture is missing; a picture inside a card comes as its pixels, width and
+// height.
+func (h *host) cardPicture(args []js.Value) any {
+	var of struct {
+		scene.Card
+		Say string `json:"say"`
+	}
+	if err := json.Unmarshal([]byte(args[0].String()), &of); err != nil {
+		return failed(err)
+	}
+	c := of.Card
+	if of.Say != "" {
+		c = card.Missing(of.Say)
+	}
+	to := image.NewRGBA(image.Rect(0, 0, args[1].Int(), args[2].Int()))
+	var inside image.Image
+	if len(args) > 5 {
+		inside = &image.NRGBA{Pix: bytesOf(args[3]), Stride: 4 * args[4].Int(), Rect: image.Rect(0, 0, args[4].Int(), args[5].Int())}
+	}
+	if err := card.Draw(to, c, inside); err != nil {
+		return failed(err)
+	}
+	return pixels(to)
+}
+
+func names(v js.Value) (out []string) {
+	_ = json.Unmarshal([]byte(v.String()), &out)
+	return out
+}

@@ -1,0 +1,137 @@
+// Package page is the core as a page in a browser has it: the open scene, this copy
+// of it, a state of its history that is looked at, and every question and command by
+// name, in JSON. What names, arguments and answers are is told by reflection, from
+// which the types of the front end are made; there are no rules here.
+package page
+
+import (
+	"errors"
+
+	"proscen/core/local"
+	"proscen/core/motion"
+	"proscen/core/patch"
+	"proscen/core/scene"
+	"proscen/core/session"
+	"proscen/core/sync"
+)
+
+// Page holds the open scene. It is not safe for use by several goroutines at once.
+type Page struct {
+	session *session.Session // what is seen: the scene, or a state of its history
+	copy    *local.Copy      // the scene, as it is kept together with others
+	live    *session.Session // the scene while a state of its history is seen, else nil
+	opened  int              // counts sessions, so that what is laid out in one is told from the next
+	past    []motion.CameraState
+	moved   []string // shots that previewed has named last
+	newID   func() string
+}
+
+// New returns a page with no scene open. newID makes ids for new entities and edits.
+func New(newID func() string) *Page { return &Page{newID: newID} }
+
+// Session returns what is seen, nil before a scene is open.
+func (p *Page) Session() *session.Session { return p.session }
+
+// Opened is the answer to opening a scene.
+type Opened struct {
+	Assembly string `json:"assembly"` // the chosen one, "" for none
+}
+
+// Open opens a document from its JSON form. What was open before is kept on an error.
+func (p *Page) Open(document []byte) (Opened, error) {
+	doc, err := scene.Decode(document)
+	if err != nil {
+		return Opened{}, err
+	}
+	p.session, p.live = session.Open(doc, p.newID), nil
+	p.copy = local.Join(p.session, 0, "", "", nil, p.newID)
+	p.opened++
+	return Opened{p.session.Assembly()}, nil
+}
+
+var (
+	errPast   = errors.New("this is a state of the history; go back to the scene, or restore the state, to change something")
+	errClosed = errors.New("no scene is open")
+)
+
+// Look shows a state of the history instead of the scene.
+func (p *Page) Look(document []byte) error {
+	if p.session == nil {
+		return errClosed
+	}
+	doc, err := scene.Decode(document)
+	if err != nil {
+		return err
+	}
+	if p.live == nil {
+		p.session.Cancel()
+		p.live = p.session
+	}
+	p.see(session.Open(doc, p.newID))
+	return nil
+}
+
+// Back shows the scene again after Look.
+func (p *Page) Back() {
+	if p.live != nil {
+		scene := p.live
+		p.live = nil
+		p.see(scene)
+	}
+}
+
+func (p *Page) back(none) done {
+	p.Back()
+	return done{}
+}
+
+// document returns what is seen, whole.
+func (p *Page) document(none) *scene.Document { return p.session.Doc }
+
+func (p *Page) see(s *session.Session) {
+	was := p.session.Assembly()
+	p.session = s
+	if _, ok := s.Doc.Assemblies[was]; ok {
+		_ = s.ChooseAssembly(was)
+	}
+	p.opened++
+}
+
+// Restore makes the scene what another document is, as an edit of its own.
+func (p *Page) Restore(document []byte, label string) (Outcome, error) {
+	if p.session == nil {
+		return Outcome{}, errClosed
+	}
+	doc, err := scene.Decode(document)
+	if err != nil {
+		return Outcome{}, err
+	}
+	p.Back()
+	return p.change(func() (sync.Edit, error) {
+		var to patch.Patch
+		p.session.Under(func() { to = patch.Between(p.session.Doc, doc) })
+		return p.copy.Restore(to, label)
+	}), nil
+}
+
+// Compare lists what differs between two documents, thing by thing; without the
+// second, between the first and the scene.
+func (p *Page) Compare(first, second []byte) ([]patch.Difference, error) {
+	if p.session == nil {
+		return nil, errClosed
+	}
+	a, err := scene.Decode(first)
+	if err != nil {
+		return nil, err
+	}
+	b := p.session.Doc
+	if p.live != nil {
+		b = p.live.Doc
+	}
+	if second != nil {
+		if b, err = scene.Decode(second); err != nil {
+			return nil, err
+		}
+	}
+	return patch.Differences(a, b), nil
+}

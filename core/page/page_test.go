@@ -1,0 +1,150 @@
+package page_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"proscen/core/page"
+	"proscen/core/scene"
+	"proscen/core/scenetest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// desk is a page with the small scene open.
+type desk struct {
+	t *testing.T
+	*page.Page
+}
+
+func open(t *testing.T) desk {
+	n := 0
+	p := page.New(func() string { n++; return fmt.Sprintf("id%d", n) })
+	o, err := p.Open(scenetest.Small().Encode())
+	require.NoError(t, err)
+	assert.Equal(t, "cut", o.Assembly)
+	return desk{t, p}
+}
+
+// ask returns the answer to a call as JSON.
+func (d desk) ask(name, args string) string { return string(d.Answer(name, []byte(args))) }
+
+// TestEveryCallAnswersWithoutItsArguments lets every call run on an open scene with
+// arguments that say nothing (but for a lens), and on a page without one: each has an answer or a
+// sentence, and none ends the core.
+func TestEveryCallAnswersWithoutItsArguments(t *testing.T) {
+	closed := page.New(func() string { return "x" })
+	apart := 0
+	for name, c := range page.Calls() {
+		d := open(t)
+		args := `{}`
+		if name == "sharpZone" { // a lens of no length has none
+			args = `{"focal":50,"stop":4,"focus":2,"sensor":[36,24]}`
+		}
+		got := d.ask(name, args)
+		require.True(t, json.Valid([]byte(got)), name)
+		assert.NotContains(t, got, "could not do this", name)
+		if !c.Fails && name != "preview" { // which says in its answer what is wrong
+			assert.NotRegexp(t, `^{"error"`, got, name)
+		}
+		if !strings.Contains(string(closed.Answer(name, []byte(`{}`))), "no scene is open") {
+			apart++
+		}
+		assert.Contains(t, d.ask(name, `[]`), "do not fit the call", name)
+	}
+	assert.Equal(t, 8, apart, "ids, formats, optics, angles, trade, rates, stock and sun need no scene")
+}
+
+func TestWhatIsMissingIsSaid(t *testing.T) {
+	d := open(t)
+	assert.Contains(t, d.ask("nonsense", `{}`), "reload the page")
+	_, err := d.Open([]byte(`{`))
+	require.Error(t, err)
+	assert.Contains(t, d.ask("document", `{}`), `"s1"`, "what was open stays open")
+
+	broken := scenetest.Small()
+	s := broken.Shots["s2"]
+	s.Camera = "gone"
+	broken.Shots["s2"] = s
+	_, err = d.Open(broken.Encode())
+	require.Error(t, err)
+	var said page.Refusal
+	require.NoError(t, json.Unmarshal(page.Failed(err), &said))
+	assert.NotEmpty(t, said.Problems, "where the problem is, is told along")
+}
+
+// TestAListOfNothingIsAList checks what a front end counts on.
+func TestAListOfNothingIsAList(t *testing.T) {
+	d := open(t)
+	for _, name := range []string{"pending", "keysOf", "entrances", "handles", "missing", "overshoots", "unused", "differences"} {
+		assert.Equal(t, byte('['), d.ask(name, `{}`)[0], name)
+	}
+	for _, name := range []string{"next", "numbers", "strike", "shotAt", "joinLack"} {
+		assert.Equal(t, "null", d.ask(name, `{"camera":"nobody"}`), name)
+	}
+	assert.Equal(t, "null", d.ask("structure", fmt.Sprintf(`{"known":%d}`, structure(t, d).Version)))
+}
+
+func structure(t *testing.T, d desk) (s page.Structure) {
+	require.NoError(t, json.Unmarshal([]byte(d.ask("structure", `{"known":-1}`)), &s))
+	return s
+}
+
+// TestAStateOfTheHistoryIsLookedAt goes to a state, which cannot be changed, back to
+// the scene, and makes the scene what the state was, which can be undone.
+func TestAStateOfTheHistoryIsLookedAt(t *testing.T) {
+	d := open(t)
+	before := d.ask("document", `{}`)
+	d.ask("run", `{"name":"sceneRename","args":{"title":"now"}}`)
+	now := d.ask("document", `{}`)
+	first := structure(t, d).Version
+
+	require.NoError(t, d.Look([]byte(before)))
+	assert.JSONEq(t, before, d.ask("document", `{}`))
+	assert.NotEqual(t, first, structure(t, d).Version, "it is laid out anew")
+	assert.Contains(t, d.ask("run", `{"name":"sceneRename","args":{"title":"x"}}`), "state of the history")
+	differs, err := d.Compare([]byte(before), nil)
+	require.NoError(t, err)
+	require.Len(t, differs, 1)
+	assert.Equal(t, []string{"title"}, differs[0].Fields)
+	d.Back()
+	assert.JSONEq(t, now, d.ask("document", `{}`))
+
+	o, err := d.Restore([]byte(before), "restore the first state")
+	require.NoError(t, err)
+	assert.Equal(t, "restore the first state", o.Edit.Label)
+	assert.JSONEq(t, before, d.ask("document", `{}`))
+	d.ask("turn", `{"kind":"undo"}`)
+	assert.JSONEq(t, now, d.ask("document", `{}`))
+}
+
+// TestMovedShotsAreNamedOnce ripples the first shot: the answer names the shots that
+// have moved with their frames, and does not name them again while they are the same.
+func TestMovedShotsAreNamedOnce(t *testing.T) {
+	d := open(t)
+	preview := func(by int) (p page.Previewed) {
+		args := fmt.Sprintf(`{"name":"shotTrim","args":{"id":"s1","edge":"out","by":%d,"ripple":true}}`, by)
+		require.NoError(t, json.Unmarshal([]byte(d.ask("preview", args)), &p))
+		return p
+	}
+	doc := func() (out scene.Document) {
+		require.NoError(t, json.Unmarshal([]byte(d.ask("document", `{}`)), &out))
+		return out
+	}
+	was := doc().Shots
+	p := preview(-4)
+	assert.Equal(t, []string{"s1", "s2", "s3"}, p.Moved, "only where they stand on the screen clock has changed")
+	assert.Equal(t, []int{0, was["s1"].ScreenOut - 4, was["s2"].ScreenIn - 4, was["s2"].ScreenOut - 4, was["s3"].ScreenIn - 4, was["s3"].ScreenOut - 4}, p.Frames)
+	assert.Empty(t, p.Changed)
+	p = preview(-6)
+	assert.True(t, p.Again)
+	assert.Empty(t, p.Moved)
+	assert.Equal(t, was["s3"].ScreenOut-6, p.Frames[5])
+	require.NoError(t, json.Unmarshal([]byte(d.ask("cancel", `{}`)), &p))
+	assert.Equal(t, was["s3"].ScreenOut, p.Frames[5])
+	assert.Equal(t, was, doc().Shots)
+	assert.Contains(t, d.ask("preview", `{"name":"shotTrim","args":{"id":"gone","edge":"out","by":1}}`), "error")
+}
