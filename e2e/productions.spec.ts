@@ -325,7 +325,7 @@ test('a guided round, keys of one’s own, and the facts of a scene', async ({ p
   await command('facts')
   const facts = page.getByRole('dialog', { name: /^Facts of/ })
   await expect(facts.getByLabel('Counts')).toContainText('cameras11')
-  await facts.getByRole('button', { name: 'Give wind to the production' }).click()
+  await facts.getByRole('button', { name: 'Give to the production: wind' }).click()
   await expect(facts.getByText('in the production')).toBeVisible()
   await facts.getByRole('button', { name: 'Clear 3' }).click()
   await expect(facts).toContainText('Everything is in use.')

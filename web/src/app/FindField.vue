@@ -186,15 +186,14 @@ function key(e: KeyboardEvent) {
           :key="f.id"
           role="option"
           :aria-selected="i === at"
-          :aria-label="`${f.kind} ${f.name}`"
           @pointermove="at = i"
           @click="take(f)"
         >
-          <CameraBadge v-if="f.kind === 'camera'" :number="Number(f.also)" :color="f.color!" :size="18" />
+          <span class="kind">{{ f.kind }}</span>
+          {{ ' ' }}<CameraBadge v-if="f.kind === 'camera'" :number="Number(f.also)" :color="f.color!" :size="18" />
           <i v-else class="dot" :style="{ background: f.color ?? 'transparent' }"></i>
           <span class="name">{{ f.kind === 'shot' && f.also !== f.name ? `${f.also} ${f.name}` : f.name }}</span>
           <kbd v-if="f.key">{{ f.key }}</kbd>
-          <span class="kind">{{ f.kind }}</span>
         </li>
       </ul>
       <p v-else-if="typed.trim()" class="none">Nothing here is called “{{ typed }}”.</p>
@@ -261,6 +260,7 @@ li[aria-selected='true'] {
   white-space: nowrap;
 }
 .kind {
+  order: 1;
   color: var(--dim);
   font: 12px var(--font-condensed);
 }

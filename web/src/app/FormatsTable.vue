@@ -35,7 +35,7 @@ function add(name: string) {
         <th>Height</th>
         <th>Worked in</th>
         <th v-if="deliver">Delivered</th>
-        <th></th>
+        <td></td>
       </tr>
     </thead>
     <tbody>

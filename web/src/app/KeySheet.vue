@@ -26,7 +26,7 @@ const groups = computed(() => {
 })
 </script>
 <template>
-  <el-dialog :model-value="true" title="Keyboard" width="1080" top="4vh" @close="emit('close')">
+  <el-dialog :model-value="true" append-to-body title="Keyboard" width="1080" top="4vh" @close="emit('close')">
     <div class="find">
       <input v-model="search" type="search" placeholder="search" aria-label="Search the keys" autofocus />
       <button class="act" @click="emit('open', 'round')">A guided round</button>

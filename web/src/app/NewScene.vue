@@ -36,7 +36,7 @@ async function make() {
 }
 </script>
 <template>
-  <el-dialog :model-value="true" title="New scene" width="620" @close="emit('close')">
+  <el-dialog :model-value="true" append-to-body title="New scene" width="620" @close="emit('close')">
     <form @submit.prevent="make">
       <div class="names">
         <label

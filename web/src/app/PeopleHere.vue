@@ -25,7 +25,7 @@ const shown = 5
       class="chip"
       :class="{ followed: people.followed === p.tab }"
       :style="{ '--person': p.color }"
-      :aria-label="`Follow ${p.name}`"
+      :aria-label="`Follow ${p.name}, ${initials(p.name)}`"
       :aria-pressed="people.followed === p.tab"
       :title="`${people.doing(p)} — press to follow`"
       @click="people.follow(p.tab)"
@@ -49,7 +49,7 @@ const shown = 5
           class="chip me"
           :class="{ unnamed: !person.chosen }"
           :style="{ '--person': person.color }"
-          :aria-label="`You are ${person.name}`"
+          :aria-label="`You are ${person.name}, ${initials(person.name)}`"
           :title="person.chosen ? `You are ${person.name}` : 'Choose your name and colour'"
         >
           {{ initials(person.name) }}
@@ -109,7 +109,7 @@ const shown = 5
   border-style: dotted;
 }
 .chip.unnamed {
-  color: var(--dim);
+  font-weight: 400;
 }
 .name {
   display: grid;

@@ -13,7 +13,7 @@ defineEmits<{ close: [] }>()
 const preferences = usePreferences()
 const guides = useGuides()
 const view = useView()
-const { keysOf, shownOf, holder, give } = useKeys()
+const { keysOf, holder, give } = useKeys()
 const desk = ref<Desk>(view.desk)
 const everywhere = ref(true)
 const here = computed(() => props.commands.filter((c) => onDesk(c, desk.value)))
@@ -80,6 +80,7 @@ const names = Object.keys(sizes) as Size[]
 </script>
 <template>
   <el-dialog
+    append-to-body
     :model-value="true"
     title="Preferences"
     width="640"
@@ -142,7 +143,11 @@ const names = Object.keys(sizes) as Size[]
             <button v-if="changed(c)" class="link" :aria-label="`The usual key for ${c.words}`" @click="usual(c)">
               as it was
             </button>
-            <button class="key" :aria-label="`Key of ${c.words}: ${shownOf(c, desk) || 'none'}`" @click="ask(c)">
+            <button
+              class="key"
+              :aria-label="`Key of ${c.words}: ${keysOf(c, desk).map(shown).join(' or ') || 'none'}`"
+              @click="ask(c)"
+            >
               {{ keysOf(c, desk).map(shown).join(' or ') || '—' }}
             </button>
           </template>

@@ -101,7 +101,7 @@ const shelves = [
 <template>
   <main class="production">
     <header class="bar">
-      <router-link to="/" class="act" aria-label="All scenes"><ArrowLeft :size="15" /> Home</router-link>
+      <router-link to="/" class="act"><ArrowLeft :size="15" /> All scenes</router-link>
       <h1>{{ scene.doc.settings.production }}</h1>
       <span class="dim">what its scenes share</span>
       <span class="gap"></span>

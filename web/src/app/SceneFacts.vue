@@ -136,7 +136,13 @@ const clear = () =>
   scene.run('clearUnused', { things: cleared.value.map(({ collection, id }) => ({ collection, id })) })
 </script>
 <template>
-  <el-dialog :model-value="true" :title="`Facts of ${scene.doc.settings.title}`" width="660" @close="$emit('close')">
+  <el-dialog
+    :model-value="true"
+    append-to-body
+    :title="`Facts of ${scene.doc.settings.title}`"
+    width="660"
+    @close="$emit('close')"
+  >
     <div class="facts">
       <p v-if="failure" class="why" role="alert">{{ failure }} <button class="link" @click="load">Try again</button></p>
       <dl class="counts" aria-label="Counts">
@@ -179,7 +185,7 @@ const clear = () =>
               v-else
               class="act"
               :disabled="sharing === m.id || !library.kept"
-              :aria-label="`Give ${scene.doc[m.kind][m.id]!.name} to the production`"
+              :aria-label="`Give to the production: ${scene.doc[m.kind][m.id]!.name}`"
               @click="share(m.kind, m.id)"
             >
               Give to the production

@@ -73,7 +73,7 @@ const story = (r: { in: number; out: number }) =>
   set({ story: { in: Math.round(r.in), out: Math.round(r.out) } }, 'change the story range')
 </script>
 <template>
-  <el-dialog :model-value="true" title="Scene settings" width="640" @close="$emit('close')">
+  <el-dialog :model-value="true" title="Scene settings" width="640" append-to-body @close="$emit('close')">
     <div class="settings">
       <label class="row"
         ><span>Title</span>

@@ -154,15 +154,14 @@ onMounted(() => back.value!.append(stage.canvas))
       Following {{ people.leader.name }}
       <button class="act" @click="people.ownWay()">Stop</button>
     </div>
-    <el-splitter
-      v-if="scene.loaded && !scene.failure"
-      layout="vertical"
-      class="split desk"
-      @resize="stage.invalidate()"
-    >
-      <el-splitter-panel :min="180"><component :is="pages[view.desk]" /></el-splitter-panel>
-      <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"><TimeStrip ref="strip" /></el-splitter-panel>
-    </el-splitter>
+    <main v-if="scene.loaded && !scene.failure" class="desk">
+      <el-splitter layout="vertical" class="split" @resize="stage.invalidate()">
+        <el-splitter-panel :min="180"><component :is="pages[view.desk]" /></el-splitter-panel>
+        <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"
+          ><TimeStrip ref="strip"
+        /></el-splitter-panel>
+      </el-splitter>
+    </main>
     <StatusLine v-if="scene.loaded" />
     <KeySheet v-if="over === 'help'" @close="over === 'help' && (over = '')" @open="open" />
   </div>

@@ -30,11 +30,11 @@ function format(id: string) {
     <button
       class="crumbs"
       title="Scene settings"
-      :aria-label="`Scene settings of ${scene.doc.settings.title}`"
+      :aria-label="`Scene settings of ${scene.doc.settings.production} ${scene.doc.settings.title}`"
       :disabled="!scene.loaded"
       @click="settings = true"
     >
-      <span class="dim">{{ scene.doc.settings.production }}</span><b>{{ scene.doc.settings.title }}</b>
+      <span class="dim">{{ scene.doc.settings.production }}</span> <b>{{ scene.doc.settings.title }}</b>
     </button>
     <SceneSettings v-if="settings" @close="settings = false" @facts="((settings = false), $emit('facts'))" />
     <nav class="ribbon" aria-label="Desks">

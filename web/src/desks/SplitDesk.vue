@@ -11,11 +11,11 @@ const redraw = () => stage.invalidate()
 <template>
   <el-splitter class="split" @resize="redraw">
     <el-splitter-panel v-model:size="sizes.left" :min="150" :max="420"
-      ><aside class="panel" :class="{ bare }"><slot name="left" /></aside
+      ><aside class="panel" :class="{ bare }" aria-label="Lists"><slot name="left" /></aside
     ></el-splitter-panel>
     <el-splitter-panel :min="320"><slot /></el-splitter-panel>
     <el-splitter-panel v-model:size="sizes.right" :min="220" :max="480"
-      ><aside class="panel"><slot name="right" /></aside
+      ><aside class="panel" aria-label="Properties"><slot name="right" /></aside
     ></el-splitter-panel>
   </el-splitter>
 </template>

@@ -46,6 +46,7 @@ function drop() {
   }
   dragged.value = before.value = ''
 }
+const focal = (c: { camera: { focal: number } }) => `${+c.camera.focal.toFixed(1)}`
 /** What it is carried by, when not by sticks. */
 const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount' }
 </script>
@@ -71,7 +72,7 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
           selected: view.isSelected('nodes', c.id),
           before: before === c.id && dragged,
         }"
-        :aria-label="`${cuts ? 'Cut to' : 'Look through'} camera ${c.camera.number} ${c.node.name}`"
+        :aria-label="`${cuts ? 'Cut to' : 'Look through'} camera ${c.camera.number} ${c.node.name} ${focal(c)} ${carried[c.camera.support] ?? ''}`"
         :aria-pressed="cuts ? head.airCamera === c.id : view.through === c.id"
         @click="press(c.id)"
         @dragstart="dragged = c.id"
@@ -81,12 +82,11 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
       >
         <Thumb :camera="c.id" />
         <span class="label"
-          ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" /><span class="name">{{
-            c.node.name
-          }}</span
-          ><PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ +c.camera.focal.toFixed(1) }}</span></span
+          ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" />{{ ' '
+          }}<span class="name">{{ c.node.name }}</span
+          >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ focal(c) }}</span></span
         >
-        <span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
+        {{ ' ' }}<span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
       <p v-if="!scene.cameras.length" class="dim none">

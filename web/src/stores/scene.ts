@@ -95,6 +95,8 @@ export const useScene = defineStore('scene', () => {
       .sort((a, b) => (a.camera.order || 1e6) - (b.camera.order || 1e6) || a.camera.number - b.camera.number),
   )
   const format = computed(() => doc.formats[doc.settings.format])
+  /** Width to height of the frame that is composed for. */
+  const aspect = computed(() => (format.value ? format.value.width / format.value.height : 16 / 9))
   const rate = computed(() => perSecond(doc.settings.rate))
 
   function take(d: Document) {
@@ -461,6 +463,7 @@ export const useScene = defineStore('scene', () => {
     cameras,
     wall,
     format,
+    aspect,
     rate,
     load,
     leave,

@@ -7,6 +7,8 @@ import { core, type Key } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { useDrag } from '@/ui/useDrag'
+import { useEditDrag } from '@/ui/useEditDrag'
 import { channelNames } from './channels'
 
 const props = defineProps<{ node: string; x: (frame: number) => number; perPixel: number; from: number; to: number }>()
@@ -86,116 +88,92 @@ const picked = (channel: string, frame: number) =>
 const now = (c: { keys: Key[] }) => core.curve(c.keys, head.story - 0.01, head.story + 0.01, 2)
 
 // Drags: of pins, of handles, and of a box.
-let drag: { line: Line; x: number; y: number; moved: boolean } | null = null
-let pull: { line: Line; key: Key; side: 'in' | 'out'; free: boolean } | null = null
+const drag = useDrag()
+const handles = useEditDrag()
 const frame = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
-let box0: { x: number; y: number; rows: Record<string, number[]> } | null = null
 const local = (e: PointerEvent) => {
   const b = box.value!.getBoundingClientRect()
   return { x: e.clientX - b.x, y: e.clientY - b.y }
 }
 function down(e: PointerEvent, line: Line, k: Key) {
-  if (e.button !== 0) return
   const old = view.keys?.node === props.node ? view.keys.rows : {}
   const keep = e.shiftKey || picked(line.channel, k.frame)
-  const rows = keep
-    ? { ...old, [line.channel]: [...new Set([...(old[line.channel] ?? []), k.frame])] }
-    : { [line.channel]: [k.frame] }
-  view.keys = { node: props.node, rows }
-  drag = { line, x: e.clientX, y: e.clientY, moved: false }
-  box.value!.setPointerCapture(e.pointerId)
+  const chosen = {
+    node: props.node,
+    rows: keep
+      ? { ...old, [line.channel]: [...new Set([...(old[line.channel] ?? []), k.frame])] }
+      : { [line.channel]: [k.frame] },
+  }
+  view.keys = chosen
+  const amounts = (to: PointerEvent) => ({
+    by: Math.round((to.clientX - e.clientX) * props.perPixel),
+    // In value only while one channel is dragged: others have other units.
+    value:
+      Object.keys(chosen.rows).length === 1 && !to.ctrlKey
+        ? +((e.clientY - to.clientY) * line.perPixel).toPrecision(4)
+        : 0,
+  })
+  drag.begin(e, box.value!, {
+    move: (to) => void scene.preview('keyMove', { ...chosen, ...amounts(to) }),
+    drop(to) {
+      const a = amounts(to)
+      scene.cancel()
+      if (!a.value) return view.moveKeys(a.by)
+      if (scene.run('keyMove', { ...chosen, ...a }))
+        view.keys = {
+          node: props.node,
+          rows: Object.fromEntries(Object.entries(chosen.rows).map(([c, f]) => [c, f.map((v) => v + a.by)])),
+        }
+    },
+    abandon: () => void scene.cancel(),
+  })
 }
 function grab(e: PointerEvent, line: Line, key: Key, side: 'in' | 'out') {
-  if (e.button !== 0) return
   // Handles that have left the level stay free.
-  pull = { line, key, side, free: !!(key.in?.value || key.out?.value) }
-  box.value!.setPointerCapture(e.pointerId)
+  const free = !!(key.in?.value || key.out?.value)
+  handles.begin(e, box.value!, (to) => {
+    const p = local(to)
+    const frames = Math.max(0, (side === 'out' ? 1 : -1) * (props.from + p.x * props.perPixel - key.frame))
+    const value = line.hi - ((p.y - pad) / (height.value - 2 * pad)) * (line.hi - line.lo) - key.value
+    const args = {
+      ...{ node: props.node, channel: line.channel, frame: key.frame, side },
+      frames: +frames.toFixed(2),
+      value: +value.toPrecision(5),
+      free: to.altKey || free,
+      alone: to.ctrlKey,
+    }
+    return { name: 'keyHandle', args, text: '' }
+  })
 }
 function background(e: PointerEvent) {
-  if (e.button !== 0) return
-  const p = local(e)
-  box0 = { ...p, rows: e.shiftKey && view.keys?.node === props.node ? view.keys.rows : {} }
-  box.value!.setPointerCapture(e.pointerId)
-}
-const amounts = (e: PointerEvent) => ({
-  by: Math.round((e.clientX - drag!.x) * props.perPixel),
-  // In value only while one channel is dragged: others have other units.
-  value:
-    Object.keys(view.keys!.rows).length === 1 && !e.ctrlKey
-      ? +((drag!.y - e.clientY) * drag!.line.perPixel).toPrecision(4)
-      : 0,
-})
-function handle(e: PointerEvent) {
-  const { line, key, side } = pull!
-  const p = local(e)
-  const frames = Math.max(0, (side === 'out' ? 1 : -1) * (props.from + p.x * props.perPixel - key.frame))
-  const value = line.hi - ((p.y - pad) / (height.value - 2 * pad)) * (line.hi - line.lo) - key.value
-  const args = { node: props.node, channel: line.channel, frame: key.frame, side }
-  return {
-    ...args,
-    frames: +frames.toFixed(2),
-    value: +value.toPrecision(5),
-    free: e.altKey || pull!.free,
-    alone: e.ctrlKey,
-  }
-}
-function move(e: PointerEvent) {
-  if (drag && view.keys) {
-    drag.moved ||= Math.hypot(e.clientX - drag.x, e.clientY - drag.y) > 2
-    if (drag.moved) scene.preview('keyMove', { ...view.keys, ...amounts(e) })
-  } else if (pull) scene.preview('keyHandle', handle(e))
-  else if (box0) {
-    const p = local(e)
-    frame.value = {
-      x0: Math.min(p.x, box0.x),
-      y0: Math.min(p.y, box0.y),
-      x1: Math.max(p.x, box0.x),
-      y1: Math.max(p.y, box0.y),
-    }
-  }
-}
-function up(e: PointerEvent) {
-  if (drag && view.keys) {
-    const a = amounts(e)
-    const moved = drag.moved
-    drag = null
-    scene.cancel()
-    if (moved && (a.by || a.value)) {
-      if (a.value) {
-        const rows = view.keys.rows
-        if (scene.run('keyMove', { ...view.keys, ...a }))
-          view.keys = {
-            node: props.node,
-            rows: Object.fromEntries(Object.entries(rows).map(([c, f]) => [c, f.map((v) => v + a.by)])),
-          }
-      } else view.moveKeys(a.by)
-    }
-  } else if (pull) {
-    const args = handle(e)
-    pull = null
-    scene.cancel()
-    scene.run('keyHandle', args)
-  } else if (box0) {
-    const f = frame.value
-    const rows: Record<string, number[]> = { ...box0.rows }
-    if (f)
+  const start = local(e)
+  const kept = e.shiftKey && view.keys?.node === props.node ? view.keys.rows : {}
+  const end = () => (frame.value = null)
+  drag.begin(e, box.value!, {
+    move(to) {
+      const p = local(to)
+      frame.value = {
+        x0: Math.min(p.x, start.x),
+        y0: Math.min(p.y, start.y),
+        x1: Math.max(p.x, start.x),
+        y1: Math.max(p.y, start.y),
+      }
+    },
+    drop() {
+      const f = frame.value!
+      const rows: Record<string, number[]> = { ...kept }
       for (const l of lines.value)
         for (const k of l.keys) {
           const [x, y] = [props.x(k.frame), l.y(k.value)]
           if (x >= f.x0 && x <= f.x1 && y >= f.y0 && y <= f.y1)
             rows[l.channel] = [...new Set([...(rows[l.channel] ?? []), k.frame])]
         }
-    view.keys = Object.keys(rows).length ? { node: props.node, rows } : null
-    box0 = null
-    frame.value = null
-  }
-}
-function escape(e: Event) {
-  if (!drag && !pull && !box0) return
-  drag = pull = box0 = null
-  frame.value = null
-  scene.cancel()
-  e.stopPropagation()
+      view.keys = Object.keys(rows).length ? { node: props.node, rows } : null
+      end()
+    },
+    click: () => (view.keys = Object.keys(kept).length ? { node: props.node, rows: kept } : null),
+    abandon: end,
+  })
 }
 const selectedHandles = computed(() =>
   lines.value.flatMap((l) =>
@@ -229,17 +207,7 @@ const selectedHandles = computed(() =>
         </button>
       </li>
     </ul>
-    <div
-      ref="box"
-      class="field"
-      tabindex="0"
-      aria-label="Curves, drag a box to select keys"
-      @pointerdown="background"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="escape"
-      @keydown.esc="escape"
-    >
+    <div ref="box" class="field" tabindex="0" aria-label="Curves, drag a box to select keys" @pointerdown="background">
       <svg :viewBox="`0 0 ${Math.max(1, width)} ${Math.max(1, height)}`">
         <g v-for="l in lines" :key="l.channel" :style="{ '--t': l.tint }">
           <path :d="l.speed" class="speedline" />
@@ -257,7 +225,7 @@ const selectedHandles = computed(() =>
             :class="{ selected: picked(l.channel, k.frame) }"
             role="button"
             :aria-label="`${channelNames[l.channel]} ${k.value.toFixed(2)} at ${k.frame} on its curve`"
-            @pointerdown.stop="down($event, l, k)"
+            @pointerdown="down($event, l, k)"
           >
             <title>{{ channelNames[l.channel] }} {{ k.value.toFixed(3) }} at {{ k.frame }}, {{ k.ease }}</title>
           </circle>
@@ -272,7 +240,7 @@ const selectedHandles = computed(() =>
             class="handle"
             role="button"
             :aria-label="`Handle ${h.side} of ${channelNames[h.l.channel]} at ${h.k.frame}`"
-            @pointerdown.stop="grab($event, h.l, h.k, h.side)"
+            @pointerdown="grab($event, h.l, h.k, h.side)"
           >
             <title>Held flat; with Alt it is free, with Ctrl it turns alone</title>
           </rect>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { useDrag } from '@/ui/useDrag'
 import { channelNames } from './channels'
 import KeyPin from './KeyPin.vue'
 
@@ -19,32 +20,32 @@ const rows = computed(() =>
 )
 /** Whether a key is selected; while it is dragged it is at another frame. */
 const picked = (channel: string, frame: number) =>
-  view.keys?.node === props.node && !!view.keys.rows[channel]?.includes(frame - (shown.value ? (drag?.by ?? 0) : 0))
+  view.keys?.node === props.node && !!view.keys.rows[channel]?.includes(frame - by.value)
 
-let drag: { x: number; by: number } | null = null
-const shown = ref(false) // the drag is seen
+const drag = useDrag()
+/** By how much the selected keys are seen to be moved. */
+const by = ref(0)
 function down(e: PointerEvent, channel: string, frame: number) {
   if (e.button !== 0) return
-  e.stopPropagation()
   const old = view.keys?.node === props.node ? view.keys.rows : {}
   const adding = e.shiftKey || picked(channel, frame)
   const rows = adding ? { ...old, [channel]: [...new Set([...(old[channel] ?? []), frame])] } : { [channel]: [frame] }
   view.keys = { node: props.node, rows }
-  drag = { x: e.clientX, by: 0 }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-}
-function move(e: PointerEvent) {
-  if (!drag || !view.keys) return
-  drag.by = Math.round((e.clientX - drag.x) * props.perPixel)
-  shown.value = scene.preview('keyMove', { ...view.keys, by: drag.by })
-}
-function up() {
-  if (!drag || !view.keys) return
-  const { by } = drag
-  drag = null
-  shown.value = false
-  scene.cancel()
-  if (by) view.moveKeys(by)
+  const amount = (to: PointerEvent) => Math.round((to.clientX - e.clientX) * props.perPixel)
+  const end = () => {
+    by.value = 0
+    scene.cancel()
+  }
+  drag.begin(e, e.currentTarget as HTMLElement, {
+    move(to) {
+      if (view.keys && scene.preview('keyMove', { ...view.keys, by: amount(to) })) by.value = amount(to)
+    },
+    drop(to) {
+      end()
+      if (amount(to)) view.moveKeys(amount(to))
+    },
+    abandon: end,
+  })
 }
 /** A key of one channel at the playhead, with the value that is there. */
 const setOne = (channel: string) =>
@@ -54,13 +55,6 @@ function column(e: PointerEvent, frame: number) {
   const all = rows.value.filter((r) => r.keys.some((k) => k.frame === frame))
   view.keys = { node: props.node, rows: Object.fromEntries(all.map((r) => [r.channel, [frame]])) }
   e.preventDefault()
-}
-function escape(e: Event) {
-  if (!drag) return
-  drag = null
-  shown.value = false
-  scene.cancel()
-  e.stopPropagation()
 }
 </script>
 <template>
@@ -80,10 +74,6 @@ function escape(e: Event) {
       :aria-label="`Key of ${channelNames[r.channel]} at frame ${k.frame}, ${k.ease}`"
       :title="`${channelNames[r.channel]} ${k.value.toFixed(2)} at ${k.frame}, ${k.ease}`"
       @pointerdown="down($event, r.channel, k.frame)"
-      @pointermove="move"
-      @pointerup="up"
-      @keydown.esc="escape"
-      @pointercancel="escape"
       @dblclick="head.set(k.frame)"
       @contextmenu="column($event as PointerEvent, k.frame)"
     >

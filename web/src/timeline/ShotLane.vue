@@ -19,7 +19,7 @@ import { useStills } from './stills'
 import type { useShotDrag } from './useShotDrag'
 import { visibleGaps, visibleShots, type Seen } from './visible'
 import { useStarting } from '@/stores/starting'
-import { useDrag } from '@/view3d/useDrag'
+import { useEditDrag } from '@/ui/useEditDrag'
 
 const tip = useTip()
 
@@ -40,7 +40,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const people = usePeople()
-const { down, move, up, escape, dragged, told, ghost } = props.drag
+const { down, dragged, told, ghost } = props.drag
 
 const pixels = (s: Shot) => (s.screenOut - s.screenIn) / props.perPixel
 const seen = computed(() => visibleShots(scene, props.shots, props.from, props.to))
@@ -66,7 +66,7 @@ const blocks = computed(() => {
   })
 })
 const gaps = computed(() => (props.main && !dragged.value ? visibleGaps(scene, props.shots, props.from, props.to) : []))
-const cues = useDrag()
+const cues = useEditDrag()
 /** Dragging the head of what stands for a cue moves the cue. */
 function cueEdge(e: PointerEvent, shot: string) {
   const id = shot.slice('cue.'.length)
@@ -103,7 +103,7 @@ watchEffect(
     g.globalAlpha = 1
     picked.fill()
     if (!mark) return
-    g.fillStyle = '#e5573a'
+    g.fillStyle = '#ea6145'
     g.fillRect(mark[0], 0, mark[1], 4)
   },
   { flush: 'post' },
@@ -151,59 +151,56 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
     :class="{ spare: !main }"
     :data-label="title"
     :data-lane="lane"
-    role="list"
-    :aria-label="main ? 'Main lane' : `Lane ${title}`"
     @pointerdown.self="press"
     @dblclick.self="toPainted"
-    @pointermove="move"
-    @pointerup="up"
-    @pointercancel="escape"
   >
     <canvas v-if="narrow.length" ref="canvas" class="painted" :style="{ left: `${x(from)}px` }"></canvas>
-    <div
-      v-for="b in blocks"
-      :key="b.id"
-      v-memo="drawn(b)"
-      class="shot"
-      role="listitem"
-      tabindex="0"
-      :class="{
-        selected: view.isSelected('shots', b.id),
-        air: main && head.airShot === b.id,
-        cue: b.cue,
-        locked: b.s.locked,
-        slim: !b.tells,
-      }"
-      :style="style(b)"
-      :aria-label="`Shot ${b.s.number}, ${b.number ? `camera ${b.number}` : b.what}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}, story ${range(b)}`"
-      :title="`Shot ${b.s.number} ${b.s.name ?? ''} · ${b.number ? `camera ${b.number} ` : ''}${b.what}${b.cue ? ' · from a cue' : ''}`"
-      @pointerdown="down($event, b.id, 'body')"
-      @dblclick="head.set(b.s.screenIn)"
-    >
-      <template v-if="b.tells">
-        <i v-if="b.s.head" class="tab left" :style="{ width: `${Math.min(10, b.s.head / perPixel)}px` }"></i>
-        <i v-if="b.s.tail" class="tab right" :style="{ width: `${Math.min(10, b.s.tail / perPixel)}px` }"></i>
-        <img v-if="stills[b.id]" class="still" :src="stills[b.id]" alt="" draggable="false" />
-        <span class="text">
-          <span class="top"
-            ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
-            <Lock v-if="b.s.locked" :size="10" /><PersonMarks :of="`shots/${b.id}`" /><span
-              v-if="pixels(b.s) > 90"
-              class="name"
-              >{{ b.s.name }}</span
-            ></span
-          >
-          <span v-if="pixels(b.s) > 60" class="range"
-            ><Square v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
-            }}<template v-if="b.s.speed !== 1 && b.s.speed !== 0"> · {{ +b.s.speed.toFixed(2) }}×</template></span
-          >
-        </span>
-      </template>
-      <i v-if="b.cue" class="edge in" title="Move the cue" @pointerdown="cueEdge($event, b.id)"></i>
-      <template v-else>
-        <i class="edge in" @pointerdown="down($event, b.id, 'in')"></i>
-        <i class="edge out" @pointerdown="down($event, b.id, 'out')"></i>
-      </template>
+    <div class="blocks" role="list" :aria-label="main ? 'Main lane' : `Lane ${title}`">
+      <div
+        v-for="b in blocks"
+        :key="b.id"
+        v-memo="drawn(b)"
+        class="shot"
+        role="listitem"
+        tabindex="0"
+        :class="{
+          selected: view.isSelected('shots', b.id),
+          air: main && head.airShot === b.id,
+          cue: b.cue,
+          locked: b.s.locked,
+          slim: !b.tells,
+        }"
+        :style="style(b)"
+        :aria-label="`Shot ${b.s.number}, ${b.number ? `camera ${b.number}` : b.what}, frames ${b.s.screenIn} to ${b.s.screenOut - 1}, story ${range(b)}`"
+        :title="`Shot ${b.s.number} ${b.s.name ?? ''} · ${b.number ? `camera ${b.number} ` : ''}${b.what}${b.cue ? ' · from a cue' : ''}`"
+        @pointerdown="down($event, b.id, 'body')"
+        @dblclick="head.set(b.s.screenIn)"
+      >
+        <template v-if="b.tells">
+          <i v-if="b.s.head" class="tab left" :style="{ width: `${Math.min(10, b.s.head / perPixel)}px` }"></i>
+          <i v-if="b.s.tail" class="tab right" :style="{ width: `${Math.min(10, b.s.tail / perPixel)}px` }"></i>
+          <img v-if="stills[b.id]" class="still" :src="stills[b.id]" alt="" draggable="false" />
+          <span class="text">
+            <span class="top"
+              ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
+              <Lock v-if="b.s.locked" :size="10" /><PersonMarks :of="`shots/${b.id}`" /><span
+                v-if="pixels(b.s) > 90"
+                class="name"
+                >{{ b.s.name }}</span
+              ></span
+            >
+            <span v-if="pixels(b.s) > 60" class="range"
+              ><Square v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)
+              }}<template v-if="b.s.speed !== 1 && b.s.speed !== 0"> · {{ +b.s.speed.toFixed(2) }}×</template></span
+            >
+          </span>
+        </template>
+        <i v-if="b.cue" class="edge in" title="Move the cue" @pointerdown="cueEdge($event, b.id)"></i>
+        <template v-else>
+          <i class="edge in" @pointerdown="down($event, b.id, 'in')"></i>
+          <i class="edge out" @pointerdown="down($event, b.id, 'out')"></i>
+        </template>
+      </div>
     </div>
     <template v-for="b in blocks" :key="b.id">
       <JoinMark v-if="b.s.join" :join="b.s.join" :x="x(b.s.screenIn)" :per-pixel="perPixel" :color="b.color" />
@@ -259,6 +256,14 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 }
 .lane {
   height: 62px;
+}
+.blocks {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.blocks > * {
+  pointer-events: auto;
 }
 .lane.spare {
   height: 34px;

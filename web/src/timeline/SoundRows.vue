@@ -131,7 +131,7 @@ const set = (id: string, merge: object, label: string) =>
       v-for="(r, i) in rows"
       :key="r.id"
       class="strip-row sound"
-      role="list"
+      role="group"
       :aria-label="`Track ${r.t.name}`"
       @pointerdown.self="press($event, r.pieces)"
       @dragover.prevent
@@ -163,17 +163,19 @@ const set = (id: string, merge: object, label: string) =>
         </button>
       </div>
       <canvas :ref="(el) => (canvases[i] = el as HTMLCanvasElement)" :style="{ left: `${x(from)}px` }"></canvas>
-      <div
-        v-for="(h, k) in r.wide"
-        :key="k"
-        class="piece"
-        role="listitem"
-        tabindex="0"
-        :class="{ selected: view.isSelected('sounds', h.sound), muted: h.muted }"
-        :style="{ transform: `translateX(${x(h.in)}px)`, width: `${Math.max(3, (h.out - h.in) / perPixel)}px` }"
-        :aria-label="`Sound ${h.name}, ${Math.round(h.in)} to ${Math.round(h.out) - 1}`"
-        @pointerdown="down($event, h)"
-      ></div>
+      <div class="pieces" role="list" :aria-label="`Sounds of ${r.t.name}`">
+        <div
+          v-for="(h, k) in r.wide"
+          :key="k"
+          class="piece"
+          role="listitem"
+          tabindex="0"
+          :class="{ selected: view.isSelected('sounds', h.sound), muted: h.muted }"
+          :style="{ transform: `translateX(${x(h.in)}px)`, width: `${Math.max(3, (h.out - h.in) / perPixel)}px` }"
+          :aria-label="`Sound ${h.name}, ${Math.round(h.in)} to ${Math.round(h.out) - 1}`"
+          @pointerdown="down($event, h)"
+        ></div>
+      </div>
     </div>
     <div v-if="clock === 'screen' && view.desk === 'splice'" class="strip-row add">
       <label class="link"
@@ -190,6 +192,14 @@ const set = (id: string, merge: object, label: string) =>
   </div>
 </template>
 <style scoped>
+.pieces {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.pieces > * {
+  pointer-events: auto;
+}
 .sounds {
   position: relative;
   margin-left: var(--labels);

@@ -19,7 +19,7 @@ import {
   VolumeX,
 } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
-import { useElementSize, useEventListener } from '@vueuse/core'
+import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
@@ -28,6 +28,9 @@ import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
 import { useSound } from '@/stores/sound'
 import { useView } from '@/stores/view'
+import { useDrag } from '@/ui/useDrag'
+import { useEditDrag, type Told } from '@/ui/useEditDrag'
+import { usePinch } from '@/ui/usePinch'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import ActionRows from './ActionRows.vue'
 import CutTools from './CutTools.vue'
@@ -108,17 +111,13 @@ const watched = computed(() => {
 const tools = ref<InstanceType<typeof KeyTools> | null>(null)
 const sign = computed(() => (clock.value === 'story' ? '◷' : '▷'))
 
-let scrubbing = false
+const scrubbing = useDrag()
 function scrub(e: PointerEvent) {
-  if (e.button !== 0) return
-  scrubbing = true
-  head.stop()
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-  set(Math.round(frameAt(e.clientX)))
+  if (e.button === 0) head.stop()
+  const move = (to: PointerEvent) => set(Math.max(clock.value === 'screen' ? 0 : -1e6, Math.round(frameAt(to.clientX))))
+  scrubbing.begin(e, e.currentTarget as HTMLElement, { move }, 'once')
 }
-function scrubMove(e: PointerEvent) {
-  if (scrubbing) set(Math.max(clock.value === 'screen' ? 0 : -1e6, Math.round(frameAt(e.clientX))))
-}
+usePinch(field, { begun: scrubbing.abandon, pinched: (times, at) => zoom(1 / times, frameAt(at.clientX)) })
 function wheel(e: WheelEvent) {
   const { from, to } = span.value
   const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey
@@ -158,76 +157,36 @@ function show(from: number, to: number) {
 // The strip follows the playhead when it leaves the sight by itself.
 watch(now, (f) => {
   const { from, to } = span.value
-  if (scrubbing || (f >= from && f <= to)) return
+  if (scrubbing.dragging.value || (f >= from && f <= to)) return
   const before = head.playing ? 0.1 : 0.5
   show(f - (to - from) * before, f + (to - from) * (1 - before))
 })
 
-let markerDrag: { id: string; x: number; from: number } | null = null
+const held = useEditDrag()
 function grabMarker(e: PointerEvent, id: string) {
-  e.stopPropagation()
   view.select('markers', id)
-  markerDrag = { id, x: e.clientX, from: scene.doc.markers[id]!.frame }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-}
-const markerArgs = (e: PointerEvent) => {
-  const frame = markerDrag!.from + Math.round((e.clientX - markerDrag!.x) * perPixel.value)
-  return {
-    collection: 'markers',
-    id: markerDrag!.id,
-    merge: { frame },
-    label: `move ${scene.doc.markers[markerDrag!.id]!.name}`,
-  } as const
-}
-function moveMarker(e: PointerEvent) {
-  if (markerDrag) scene.preview('set', markerArgs(e))
-}
-function dropMarker(e: PointerEvent) {
-  if (!markerDrag) return
-  const args = markerArgs(e)
-  const moved = Math.abs(e.clientX - markerDrag.x) > 2
-  markerDrag = null
-  if (moved) scene.run('set', args)
-  else scene.cancel()
+  const { frame: from, name } = scene.doc.markers[id]!
+  held.begin(e, e.currentTarget as HTMLElement, (to) => {
+    const frame = from + Math.round((to.clientX - e.clientX) * perPixel.value)
+    const args = { collection: 'markers', id, merge: { frame }, label: `move ${name}` } as const
+    return { name: 'set', args, text: `${frame}` }
+  })
 }
 // The end of the story can be dragged, unless it ends with the action.
-const endHeld = ref<{ x: number; out: number } | null>(null)
+const endHeld = ref(false)
 const endMovable = computed(() => clock.value === 'story' && !scene.doc.settings.follow)
-const endArgs = (e: PointerEvent) => {
-  const { in: first } = scene.doc.settings.story
-  const { x, out: from } = endHeld.value!
-  const out = Math.max(first + 1, from + Math.round((e.clientX - x) * perPixel.value))
-  return {
-    collection: 'settings',
-    id: 'settings',
-    merge: { story: { in: first, out } },
-    label: `let the story end with frame ${out - 1}`,
-  } as const
-}
 function grabEnd(e: PointerEvent) {
-  endHeld.value = { x: e.clientX, out: scene.doc.settings.story.out }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+  const { in: first, out: from } = scene.doc.settings.story
+  const means = (to: PointerEvent): Told => {
+    endHeld.value = true
+    keptSpans.story ??= { ...span.value } // what is seen stays while the end moves under the hand
+    const out = Math.max(first + 1, from + Math.round((to.clientX - e.clientX) * perPixel.value))
+    const label = `let the story end with frame ${out - 1}`
+    const args = { collection: 'settings', id: 'settings', merge: { story: { in: first, out } }, label } as const
+    return { name: 'set', args, text: `${out - 1}` }
+  }
+  held.begin(e, e.currentTarget as HTMLElement, means, { ended: () => (endHeld.value = false) })
 }
-function moveEnd(e: PointerEvent) {
-  if (!endHeld.value || e.clientX === endHeld.value.x) return
-  keptSpans.story ??= { ...span.value } // what is seen stays while the end moves under the hand
-  scene.preview('set', endArgs(e))
-}
-function dropEnd(e: PointerEvent) {
-  if (!endHeld.value) return
-  const args = endArgs(e)
-  const moved = args.merge.story.out !== endHeld.value.out
-  endHeld.value = null
-  if (moved) scene.run('set', args)
-  else scene.cancel()
-}
-function leaveEnd() {
-  if (endHeld.value) scene.cancel()
-  endHeld.value = null
-}
-useEventListener(window, 'keydown', (e) => e.key === 'Escape' && endHeld.value && (e.stopPropagation(), leaveEnd()), {
-  capture: true,
-})
 const frame = computed(() => Math.round(now.value))
 function marker() {
   const [made] = scene.make('markers', 'markerAdd', {
@@ -360,18 +319,16 @@ defineExpose({
       </button>
     </div>
     <div ref="field" class="field" :style="{ '--labels': `${labels}px` }" @wheel.prevent="wheel">
-      <div
-        class="ruler"
-        role="slider"
-        aria-label="Playhead"
-        tabindex="0"
-        :aria-valuenow="frame"
-        :aria-valuemin="whole.in"
-        :aria-valuemax="whole.out"
-        @pointerdown="scrub"
-        @pointermove="scrubMove"
-        @pointerup="scrubbing = false"
-      >
+      <div class="ruler" @pointerdown="scrub">
+        <div
+          class="reach"
+          role="slider"
+          aria-label="Playhead"
+          tabindex="0"
+          :aria-valuenow="frame"
+          :aria-valuemin="whole.in"
+          :aria-valuemax="whole.out"
+        ></div>
         <div class="zoom" @pointerdown.stop>
           <button aria-label="Show more time" title="Show more time (−)" @click="zoom(1.6)">
             <Minus :size="12" />
@@ -391,10 +348,7 @@ defineExpose({
             aria-label="End of the story"
             :title="`The story ends with frame ${whole.out - 1}: drag to change it`"
             :style="{ left: `${x(whole.out)}px` }"
-            @pointerdown.stop="grabEnd"
-            @pointermove.stop="moveEnd"
-            @pointerup.stop="dropEnd"
-            @pointercancel="leaveEnd"
+            @pointerdown="grabEnd"
           >
             <span v-if="endHeld">{{ whole.out - 1 }}</span>
           </button>
@@ -426,8 +380,6 @@ defineExpose({
             :aria-label="`Marker ${m.name} at ${m.frame}`"
             :title="`${m.name} · ${m.frame}${m.note ? ` · ${m.note}` : ''}`"
             @pointerdown="grabMarker($event, id)"
-            @pointermove="moveMarker"
-            @pointerup="dropMarker"
             @dblclick.stop="set(m.frame)"
           >
             <CameraBadge
@@ -541,6 +493,10 @@ defineExpose({
   flex-direction: column;
   min-height: 0;
   overflow: hidden;
+}
+.reach {
+  position: absolute;
+  inset: 0;
 }
 .ruler {
   position: relative;

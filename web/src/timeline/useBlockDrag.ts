@@ -1,70 +1,30 @@
 // Dragging a block of a row in time, or one of its edges.
-import { useEventListener } from '@vueuse/core'
-import { ref } from 'vue'
+import { computed } from 'vue'
 import type { Operation } from '@/core/bridge'
-import { useScene } from '@/stores/scene'
+import { useEditDrag } from '@/ui/useEditDrag'
 
 export type Edge = 'in' | 'out' | ''
-interface Drag {
-  x: number
-  edge: Edge
-  by: number
-  means: (edge: Edge, by: number) => Operation
-}
 
 /** Edges are this wide in pixels. */
 export const edgeWidth = 7
+/** A number of frames with its sign. */
+export const signed = (n: number) => `${n > 0 ? '+' : n < 0 ? '−' : '±'}${Math.abs(n)}f`
 
 export function useBlockDrag(perPixel: () => number) {
-  const scene = useScene()
-  const told = ref('')
-  let drag: Drag | null = null
+  const drag = useEditDrag()
 
   /** Begins at a block; the pointer's place in it decides whether an edge is meant. */
-  function begin(e: PointerEvent, means: Drag['means'], edges = true) {
-    if (e.button !== 0) return
-    e.stopPropagation()
+  function begin(e: PointerEvent, means: (edge: Edge, by: number) => Operation, edges = true) {
     const el = e.currentTarget as HTMLElement
     const b = el.getBoundingClientRect()
     const near = Math.min(edgeWidth, b.width / 3)
     let edge: Edge = ''
     if (edges && e.clientX - b.x < near) edge = 'in'
     else if (edges && b.right - e.clientX < near) edge = 'out'
-    drag = { x: e.clientX, edge, by: 0, means }
-    el.setPointerCapture(e.pointerId)
+    drag.begin(e, el, (to) => {
+      const by = Math.round((to.clientX - e.clientX) * perPixel())
+      return by ? { ...means(edge, by), text: signed(by) } : null
+    })
   }
-  function move(e: PointerEvent) {
-    if (!drag) return
-    drag.by = Math.round((e.clientX - drag.x) * perPixel())
-    told.value = drag.by ? `${drag.by > 0 ? '+' : '−'}${Math.abs(drag.by)} f` : ''
-    const o = drag.means(drag.edge, drag.by)
-    scene.preview(o.name, o.args)
-  }
-  function up() {
-    if (!drag) return
-    const { edge, by, means } = drag
-    end()
-    if (!by) return
-    const o = means(edge, by)
-    scene.run(o.name, o.args)
-  }
-  function end() {
-    drag = null
-    told.value = ''
-    scene.cancel()
-  }
-  useEventListener(window, 'pointermove', move)
-  useEventListener(window, 'pointerup', up)
-  useEventListener(window, 'pointercancel', () => drag && end())
-  useEventListener(
-    window,
-    'keydown',
-    (e: KeyboardEvent) => {
-      if (e.key !== 'Escape' || !drag) return
-      end()
-      e.stopPropagation()
-    },
-    { capture: true },
-  )
-  return { begin, told }
+  return { begin, told: computed(() => drag.told.value?.text ?? '') }
 }

@@ -8,14 +8,15 @@ import { useCutting, type Compared } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import { useDrag } from '@/ui/useDrag'
 import { snapTo } from './scale'
+import { signed } from './useBlockDrag'
 
 export type Part = 'body' | 'in' | 'out'
 interface Drag {
   id: string
   ids: string[]
   part: Part
-  x: number // of the pointer at the beginning
   frame: number // where that was on the strip, but for the same distance always
   from: Shot
   lane: string
@@ -23,7 +24,6 @@ interface Drag {
   before: string // the shots that it touches, if any
   after: string
   marks: number[] // what edges snap to; looked for from when the drag begins to move
-  moved: boolean
 }
 /** What a drop onto other shots waits for. */
 export interface Drop {
@@ -50,6 +50,7 @@ export function useShotDrag(strip: Strip) {
   const view = useView()
   const head = usePlayhead()
   const cutting = useCutting()
+  const pointer = useDrag()
   let drag: Drag | null = null
   const dragged = ref('') // stays drawn while it is out of sight, since it holds the pointer
   const told = shallowRef<{ lane: string; at: number; text: string } | null>(null)
@@ -104,7 +105,6 @@ export function useShotDrag(strip: Strip) {
       id,
       ids,
       part,
-      x: e.clientX,
       frame: frameAt(e.clientX),
       from: s,
       lane: s.lane,
@@ -112,9 +112,8 @@ export function useShotDrag(strip: Strip) {
       before: touches(i - 1, 'in'),
       after: touches(i + 1, 'out'),
       marks: [],
-      moved: false,
     }
-    ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
+    pointer.begin(e, e.currentTarget as HTMLElement, { move, drop: put, click: abandon, abandon })
   }
 
   /** A frame of the strip, but for a distance that is always the same. */
@@ -134,8 +133,6 @@ export function useShotDrag(strip: Strip) {
     if (d.part === 'in' || head !== by) return head
     return snapTo(screenOut + by, d.marks, reach) - screenOut
   }
-  const signed = (n: number) => `${n > 0 ? '+' : n < 0 ? '−' : '±'}${Math.abs(n)}f`
-
   /** The operation that a drag means now. */
   function operation(e: PointerEvent, d: Drag): Operation & { words: string; frames: Compared[] } {
     const by = amount(e, d)
@@ -171,16 +168,12 @@ export function useShotDrag(strip: Strip) {
     }
   }
   function move(e: PointerEvent) {
-    if (!drag) return
     last = e
     follow(e)
     going ||= requestAnimationFrame(goOn)
   }
   function follow(e: PointerEvent) {
     const d = drag!
-    if (Math.abs(e.clientX - d.x) >= 3) d.moved = true
-    if (!d.moved && laneAt(e) === d.lane) return
-    d.moved = true
     if (!d.marks.length) {
       d.marks = snaps(d.ids)
       if (d.part !== 'body') look(d, d.part)
@@ -237,7 +230,7 @@ export function useShotDrag(strip: Strip) {
   function goOn() {
     going = 0
     const e = last
-    const ends = drag?.moved && drag.ends
+    const ends = drag?.ends
     if (!e || !ends) return
     const into = Math.max(0, e.clientX - (ends.right - nearEnd)) - Math.max(0, ends.left + nearEnd - e.clientX)
     if (!into) return
@@ -253,33 +246,23 @@ export function useShotDrag(strip: Strip) {
     ghost.value = null
     cutting.pair = null
   }
-  function up(e: PointerEvent) {
-    const d = drag
-    if (!d) return
+  function put(e: PointerEvent) {
+    const d = drag!
     const o = operation(e, d)
     const waiting = ghost.value
     end()
-    if (!d.moved) return void scene.cancel()
     if (waiting) {
       const { by } = o.args as { by: number }
       scene.cancel()
       ghost.value = waiting
-      drop.value = {
-        ids: d.ids,
-        by,
-        lane: waiting.lane,
-        x: e.clientX,
-        y: e.clientY,
-      }
+      drop.value = { ids: d.ids, by, lane: waiting.lane, x: e.clientX, y: e.clientY }
       return
     }
     scene.run(o.name, o.args)
   }
-  function escape(e: Event) {
-    if (!drag) return
+  function abandon() {
     end()
     scene.cancel()
-    e.stopPropagation()
   }
   const dropArgs = (how: string) => {
     const { ids, by, lane } = drop.value!
@@ -301,12 +284,11 @@ export function useShotDrag(strip: Strip) {
     window,
     'keydown',
     (e: KeyboardEvent) => {
-      if (e.key !== 'Escape' || (!drag && !drop.value)) return
-      if (drop.value) choose(null)
-      else escape(e)
+      if (e.key !== 'Escape' || !drop.value) return
+      choose(null)
       e.stopPropagation()
     },
     { capture: true },
   )
-  return { down, move, up, escape, dragged, told, ghost, drop, consider, choose }
+  return { down, dragged, told, ghost, drop, consider, choose }
 }

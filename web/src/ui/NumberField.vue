@@ -2,10 +2,10 @@
 // A figure with its unit. Typing takes arithmetic (2.5+1), units (250mm, 3s)
 // and changes of what is there (+10, ×1.1); dragging sideways over the label
 // changes it live.
-import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { readFigure } from './figure'
 import { shownUnit } from './lengths'
+import { useDrag } from './useDrag'
 
 const props = withDefaults(
   defineProps<{
@@ -62,49 +62,22 @@ function leave() {
   if (wrong.value) drop()
 }
 
-let from = 0
-let startX = 0
-let moved = false
-let held: number | null = null // the pointer that drags
-const handle = ref<HTMLElement | null>(null)
+const drag = useDrag()
 function down(e: PointerEvent) {
   if (props.disabled) return
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-  from = props.value
-  startX = e.clientX
-  moved = false
-  held = e.pointerId
-}
-function move(e: PointerEvent) {
-  if (!(e.currentTarget as HTMLElement).hasPointerCapture(e.pointerId)) return
-  const dx = e.clientX - startX
-  if (!moved && Math.abs(dx) < 3) return
-  moved = true
-  emit('drag', from + dx * props.step)
-}
-/** Takes a drag back. */
-function abandon(e: Event) {
-  if (held === null) return
-  handle.value?.releasePointerCapture(held)
-  held = null
-  if (moved) emit('cancel')
-  e.stopPropagation()
-}
-useEventListener(window, 'keydown', (e) => e.key === 'Escape' && abandon(e), { capture: true })
-function up(e: PointerEvent) {
-  const el = e.currentTarget as HTMLElement
-  if (!el.hasPointerCapture(e.pointerId)) return
-  el.releasePointerCapture(e.pointerId)
-  held = null
-  if (moved) emit('change', from + (e.clientX - startX) * props.step)
-  else input.value?.focus()
+  const from = props.value
+  const to = (at: PointerEvent) => from + (at.clientX - e.clientX) * props.step
+  drag.begin(e, e.currentTarget as HTMLElement, {
+    move: (at) => emit('drag', to(at)),
+    drop: (at) => emit('change', to(at)),
+    click: () => input.value?.focus(),
+    abandon: () => emit('cancel'),
+  })
 }
 </script>
 <template>
   <label class="field" :class="{ wrong, keyed }" :title="hint">
-    <span ref="handle" class="label" @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="abandon">{{
-      label
-    }}</span>
+    <span class="label" @pointerdown="down" @click.prevent>{{ label }}</span>
     <input
       ref="input"
       :value="shown"

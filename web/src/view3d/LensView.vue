@@ -4,7 +4,7 @@
 import { useTip } from '@/stores/keys'
 import { Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
 import { PerspectiveCamera, Vector2 } from 'three'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { core } from '@/core/bridge'
 import { guideNames, useGuides } from '@/stores/guides'
@@ -13,7 +13,7 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from './lens/BoardOver.vue'
-import { aroundInset } from './lens/insetPlace'
+import { aroundInset, useInsetPlace } from './lens/insetPlace'
 import InsetView from './lens/InsetView.vue'
 import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
@@ -30,17 +30,18 @@ const guides = useGuides()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const lens = new PerspectiveCamera()
-const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const margin = 10
 const beside = ref(false) // the board stands beside the picture
 const box = computed(() => {
   const w = beside.value ? width.value / 2 : width.value
-  const b = fit(Math.max(1, w - 2 * margin), Math.max(1, height.value - 2 * margin), aspect.value)
+  const b = fit(Math.max(1, w - 2 * margin), Math.max(1, height.value - 2 * margin), scene.aspect)
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
 /** Without the mask, what lies around the gate is seen too. */
 const around = computed(() => view.guides && !guides.value.mask && !beside.value)
 const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
+const { pane } = useInsetPlace()
+watch([width, height], ([width, height]) => (pane.value = { width, height }))
 const stage = useStageView(
   element,
   () => (props.camera && stage.lens(props.camera, lens, around.value ? wider.value : undefined) ? lens : null),
@@ -97,8 +98,7 @@ function down(e: PointerEvent) {
     if (hit) view.select('nodes', hit.node)
     return
   }
-  moves.down(e)
-  element.value!.setPointerCapture(e.pointerId)
+  moves.down(e, element.value!)
 }
 /** Focuses on what is under the pointer. */
 function pickFocus(e: PointerEvent) {
@@ -114,12 +114,6 @@ function pickFocus(e: PointerEvent) {
   })
   if (!pull) view.picking = null
 }
-function up(e: PointerEvent) {
-  if (unlocked.value) moves.up(e)
-}
-function abandon(e?: Event) {
-  if (moves.abandon()) e?.stopPropagation()
-}
 /** How many keys a drag would shift: with auto-key off the whole move goes along. */
 const shifts = computed(() =>
   view.autoKey
@@ -130,7 +124,6 @@ const shifts = computed(() =>
           .flatMap((c) => c.keys.map((k) => k.frame)),
       ).size,
 )
-defineExpose({ abandon })
 const timecode = computed(() => (scene.loaded ? core.timecode('story', head.story) : ''))
 const picks = {
   follow: 'press what is to be in focus',
@@ -146,11 +139,7 @@ const picks = {
     role="application"
     aria-label="Lens view"
     @pointerdown="down"
-    @pointermove="moves.move"
-    @pointerup="up"
-    @pointercancel="abandon()"
     @wheel="moves.wheel"
-    @keydown.esc="abandon"
   >
     <template v-if="node?.camera">
       <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>

@@ -10,7 +10,7 @@ import { useView } from '@/stores/view'
 import { useMoving, words } from './moving'
 import { add, alongAxis, axesOf, distance, onPlane, pixel, project, tidy, type Screen } from './screen'
 import { useStage } from './stage'
-import { useDrag, type Told } from './useDrag'
+import { useEditDrag, type Told } from '@/ui/useEditDrag'
 import { inWords } from '@/ui/lengths'
 
 const props = defineProps<{ screen: Screen | null; flat?: boolean }>()
@@ -18,7 +18,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const stage = useStage()
-const drag = useDrag()
+const drag = useEditDrag()
 const moving = useMoving()
 /** Counts drawn frames, so that marks follow the picture. */
 const drawn = ref(0)
@@ -216,7 +216,7 @@ function grabGap(e: PointerEvent, i: number, v: Vec3) {
     e,
     over(),
     follow(v, (to) => ({ id: path, index: i, to, insert: true })),
-    () => scene.run('pathPoint', { id: path, index: i, to: v, insert: true }),
+    { click: () => scene.run('pathPoint', { id: path, index: i, to: v, insert: true }) },
   )
 }
 function removePoint(i: number) {

@@ -4,7 +4,7 @@ import { core, type Hint, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useView } from '@/stores/view'
 import { less, pixel, tidy, type Screen } from './screen'
-import type { Told } from './useDrag'
+import type { Told } from '@/ui/useEditDrag'
 import { inWords, shownUnit } from '@/ui/lengths'
 
 /** How near in pixels something must be to be lined up with. */

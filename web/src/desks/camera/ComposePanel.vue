@@ -58,12 +58,11 @@ function look() {
   if (!wish.subject) return
   const out = core.suggest(asked.value, 6)
   trouble.value = out.error ? sentence(out.error) : ''
-  const aspect = scene.format ? scene.format.width / scene.format.height : 16 / 9
   const list = (out.all ?? []).map((place) => reactive({ place, picture: '' }))
   found.value = list
   for (const f of list)
     void stage
-      .stillFrom(f.place, asked.value.frame, 116, Math.round(116 / aspect))
+      .stillFrom(f.place, asked.value.frame, 116, Math.round(116 / scene.aspect))
       .then((picture) => (f.picture = picture))
 }
 watch(

@@ -68,7 +68,7 @@ function remove() {
 }
 </script>
 <template>
-  <el-dialog :model-value="true" title="Lens kits" width="460" @close="emit('close')">
+  <el-dialog :model-value="true" append-to-body title="Lens kits" width="460" @close="emit('close')">
     <label class="field"
       >Kit
       <el-select v-model="id" size="small" aria-label="Kit" :empty-values="[null, undefined]">

@@ -228,7 +228,8 @@ li.selected {
   box-shadow: inset 2px 0 0 var(--text);
 }
 li.hidden .row-name {
-  opacity: 0.45;
+  color: var(--dim);
+  font-style: italic;
 }
 .fold {
   flex: none;

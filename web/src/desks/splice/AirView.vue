@@ -13,7 +13,6 @@ const scene = useScene()
 const head = usePlayhead()
 const element = ref<HTMLElement | null>(null)
 const lens = new PerspectiveCamera()
-const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const air = computed(() => {
   void scene.changes
   return core.airOf(props.assembly, head.screen)
@@ -25,7 +24,7 @@ watch(key, () => stage.invalidate())
 </script>
 <template>
   <figure class="frame" aria-label="Compared assembly">
-    <div ref="element" :style="{ aspectRatio: aspect }"></div>
+    <div ref="element" :style="{ aspectRatio: scene.aspect }"></div>
     <figcaption>
       {{ scene.doc.assemblies[assembly]?.name }}
       <span v-if="shot">shot {{ shot.number }}</span

@@ -12,7 +12,6 @@ const props = defineProps<{ shot: string; frame: number; words: string }>()
 const scene = useScene()
 const element = ref<HTMLElement | null>(null)
 const lens = new PerspectiveCamera()
-const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const s = computed(() => scene.doc.shots[props.shot])
 const camera = computed(() => (s.value?.plays ? undefined : scene.doc.nodes[s.value?.camera ?? '']?.camera))
 const playing = computed(() => {
@@ -30,7 +29,7 @@ watch(key, () => stage.invalidate())
 </script>
 <template>
   <figure class="frame" :aria-label="`${words} frame of shot ${s?.number}`">
-    <div ref="element" :style="{ aspectRatio: aspect }"></div>
+    <div ref="element" :style="{ aspectRatio: scene.aspect }"></div>
     <figcaption>
       <CameraBadge v-if="camera" :number="camera.number" :color="camera.color" :size="16" />
       {{ s?.number }} {{ words }}

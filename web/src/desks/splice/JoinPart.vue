@@ -73,15 +73,7 @@ function change() {
   <template v-if="lack">
     <h3>Begins with</h3>
     <div class="kinds" role="radiogroup" aria-label="Join">
-      <button
-        v-for="k in kinds"
-        :key="k"
-        class="act"
-        role="radio"
-        :aria-checked="kind === k"
-        :aria-pressed="kind === k"
-        @click="choose(k)"
-      >
+      <button v-for="k in kinds" :key="k" class="act" role="radio" :aria-checked="kind === k" @click="choose(k)">
         {{ k }}
       </button>
     </div>

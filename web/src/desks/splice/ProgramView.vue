@@ -22,10 +22,9 @@ const head = usePlayhead()
 const cutting = useCutting()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
-const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const margin = 10
 const box = computed(() => {
-  const b = fit(Math.max(1, width.value - 2 * margin), Math.max(1, height.value - 2 * margin), aspect.value)
+  const b = fit(Math.max(1, width.value - 2 * margin), Math.max(1, height.value - 2 * margin), scene.aspect)
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
 const lens = new PerspectiveCamera()

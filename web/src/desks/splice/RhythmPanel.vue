@@ -64,12 +64,11 @@ const set = (change: object) => scene.run('assemblySet', { id: scene.cut.assembl
       @change="set({ target: Math.max(0, Math.round($event)) })"
     />
     <h3>Lengths</h3>
-    <div class="bars" v-bind="bars.containerProps" role="list" aria-label="Shot lengths">
+    <div class="bars" v-bind="bars.containerProps" role="group" aria-label="Shot lengths">
       <div v-bind="bars.wrapperProps.value" role="presentation">
         <button
           v-for="{ data: b } in bars.list.value"
           :key="b.shot"
-          role="listitem"
           class="bar"
           :class="{ air: head.airShot === b.shot, far: b.far }"
           :title="`Shot ${b.number}: ${b.frames} frames${b.far ? `, ${b.off > 0 ? 'much longer' : 'much shorter'} than the target` : ''}`"

@@ -119,12 +119,12 @@ const words: Record<Output['state'], string> = {
             </colgroup>
             <thead>
               <tr>
-                <th></th>
+                <td></td>
                 <th>Shot</th>
                 <th>Camera</th>
                 <th class="r">Frames</th>
                 <th>Newest delivery</th>
-                <th></th>
+                <td></td>
               </tr>
             </thead>
             <tbody>

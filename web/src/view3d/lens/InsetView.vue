@@ -10,17 +10,17 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { scoutMemory } from '../memory'
 import { fit, useStageView } from '../useStageView'
-import { insetSize, useInsetPlace } from './insetPlace'
+import { useDrag } from '@/ui/useDrag'
+import { useInsetPlace } from './insetPlace'
 
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
-const place = useInsetPlace()
+const { place } = useInsetPlace()
 const lens = new PerspectiveCamera()
 const showing = computed(() => (view.inset === 'program' ? head.airCamera : view.inset))
-const aspect = computed(() => (scene.format ? scene.format.width / scene.format.height : 16 / 9))
 const stage = useStageView(
   element,
   () => {
@@ -46,22 +46,17 @@ const stage = useStageView(
     frame: () =>
       view.inset === 'scout'
         ? { x: 0, y: 0, width: width.value, height: height.value }
-        : fit(width.value, height.value, aspect.value),
+        : fit(width.value, height.value, scene.aspect),
   },
 )
 watch([() => view.inset, place], () => stage.invalidate(), { deep: true })
-let from: { x: number; y: number } | null = null
+const drag = useDrag()
 function grab(e: PointerEvent) {
-  from = { x: e.clientX - place.value.x, y: e.clientY - place.value.y }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-}
-function drag(e: PointerEvent) {
-  if (!from) return
-  const pane = (e.currentTarget as HTMLElement).closest('.pane')!.getBoundingClientRect()
-  place.value = {
-    x: Math.max(0, Math.min(pane.width - insetSize.width, e.clientX - from.x)),
-    y: Math.max(0, Math.min(pane.height - insetSize.height, e.clientY - from.y)),
-  }
+  const { x, y } = place.value
+  drag.begin(e, e.currentTarget as HTMLElement, {
+    move: (to) => (place.value = { x: x + to.clientX - e.clientX, y: y + to.clientY - e.clientY }),
+    abandon: () => (place.value = { x, y }),
+  })
 }
 </script>
 <template>
@@ -73,7 +68,7 @@ function drag(e: PointerEvent) {
     @pointerdown.stop
     @wheel.stop
   >
-    <header @pointerdown="grab" @pointermove="drag" @pointerup="from = null">
+    <header @pointerdown="grab">
       <select v-model="view.inset" aria-label="Inset shows" @pointerdown.stop>
         <option value="scout">scout</option>
         <option value="program">program</option>

@@ -51,12 +51,16 @@ describe('moving a camera from its picture', () => {
       }),
     )
   }
-  const at = (x: number, y: number) => ({ clientX: x, clientY: y }) as PointerEvent
+  const at = (kind: string, clientX: number, clientY: number) => new PointerEvent(kind, { button: 0, clientX, clientY })
+  const down = (x: number, y: number) => moves.down(at('pointerdown', x, y), held)
+  const move = (x: number, y: number) => window.dispatchEvent(at('pointermove', x, y))
+  const up = (x: number, y: number) => window.dispatchEvent(at('pointerup', x, y))
+  const held = Object.assign(document.createElement('div'), { setPointerCapture: () => {} })
   function drag(dx: number, dy: number) {
-    moves.down(at(320, 180))
-    moves.move(at(320 + dx, 180 + dy))
+    down(320, 180)
+    move(320 + dx, 180 + dy)
     const said = moves.told.value
-    moves.up(at(320 + dx, 180 + dy))
+    up(320 + dx, 180 + dy)
     return said
   }
   const node = (id = 'a') => scene.doc.nodes[id]!
@@ -125,14 +129,13 @@ describe('moving a camera from its picture', () => {
 
   it('is abandoned by Escape, and a press alone does nothing', () => {
     start()
-    moves.down(at(320, 180))
-    moves.move(at(400, 180))
+    down(320, 180)
+    move(400, 180)
     expect(node().turn[0]).not.toBe(0)
-    expect(moves.abandon()).toBe(true)
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
     expect(node().turn[0]).toBe(0)
     drag(1, 0)
     expect(scene.undoable).toHaveLength(0)
-    expect(moves.abandon()).toBe(false)
   })
 
   it('dollies by the wheel, in one step for a whole turn of it', async () => {
@@ -171,8 +174,13 @@ describe('guides', () => {
   })
 
   it('leave the inset free', () => {
-    useInsetPlace().value = { x: 30, y: 40 }
+    const { place, pane } = useInsetPlace()
+    place.value = { x: 30, y: 40 }
     expect(aroundInset({ x: 10, y: 20, width: 640, height: 360 })).toContain('M20 20h242v162')
+    pane.value = { width: 260, height: 300 } // a narrow window: it moves inside, and back when there is room
+    expect(place.value).toEqual({ x: 18, y: 40 })
+    pane.value = { width: 640, height: 360 }
+    expect(place.value).toEqual({ x: 30, y: 40 })
   })
 })
 

@@ -10,7 +10,8 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView, type Handling } from '@/stores/view'
 import { tidy } from '../screen'
 import { useStage } from '../stage'
-import type { Told } from '../useDrag'
+import { useDrag } from '@/ui/useDrag'
+import type { Told } from '@/ui/useEditDrag'
 import { inWords } from '@/ui/lengths'
 
 /** Metres a second at which keys fly, and how much faster with Shift. */
@@ -158,30 +159,29 @@ export function useCameraMoves(
     }
   }
 
-  function down(e: PointerEvent) {
+  const drag = useDrag()
+  function end() {
+    start = null
+    told.value = ''
+    scene.cancel()
+  }
+  function down(e: PointerEvent, over: Element) {
     start = begin(e)
-  }
-  function move(e: PointerEvent) {
-    const d = did(e)
-    if (!d) return
-    told.value = d.text
-    scene.preview(d.name, d.args)
-  }
-  function up(e: PointerEvent) {
-    const d = did(e)
-    const moved = start && Math.hypot(e.clientX - start.x, e.clientY - start.y) > 2
-    start = null
-    told.value = ''
-    scene.cancel()
-    if (d && moved) scene.run(d.name, d.args)
-    return !moved
-  }
-  function abandon() {
-    if (!start) return false
-    start = null
-    told.value = ''
-    scene.cancel()
-    return true
+    drag.begin(e, over, {
+      move(to) {
+        const d = did(to)
+        if (!d) return
+        told.value = d.text
+        scene.preview(d.name, d.args)
+      },
+      drop(to) {
+        const d = did(to)
+        end()
+        if (d) scene.run(d.name, d.args)
+      },
+      click: end,
+      abandon: end,
+    })
   }
 
   // The wheel dollies, or zooms with its key held.
@@ -279,5 +279,5 @@ export function useCameraMoves(
     held.value = ''
   })
   onBeforeUnmount(() => cancelAnimationFrame(request))
-  return { down, move, up, wheel, abandon, told, how }
+  return { down, wheel, told, how }
 }

@@ -16,6 +16,8 @@ import { pointer, tidy, type Screen } from '../screen'
 import { usePlacing } from '../usePlacing'
 import { useStageView } from '../useStageView'
 import PlanTools from './PlanTools.vue'
+import { useDrag } from '@/ui/useDrag'
+import { usePinch } from '@/ui/usePinch'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
 import { inWords } from '@/ui/lengths'
@@ -204,52 +206,58 @@ function choosePath(e: PointerEvent, path: string) {
 
 // The background: it is dragged to pan, or with Shift to select by a box.
 const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
-let panning: { at: Vec3; x: number; y: number; moved: boolean; shift: boolean } | null = null
+const hold = useDrag()
 function down(e: PointerEvent) {
-  if (view.drawing) return drawing.press(e)
-  if (e.button !== 0 || (view.placing && !view.scattering) || view.measuring) return
-  panning = { at: [...area.middle], x: e.clientX, y: e.clientY, moved: false, shift: e.shiftKey || view.scattering }
-  root.value!.setPointerCapture(e.pointerId)
+  if (view.drawing) return drawing.press(e, root.value!)
+  if ((view.placing && !view.scattering) || view.measuring) return
+  const from: Vec3 = [...area.middle]
+  const boxed = e.shiftKey || view.scattering
+  hold.begin(e, root.value!, {
+    move(to) {
+      if (boxed) box.value = between(e, to)
+      else pan(from, to.clientX - e.clientX, to.clientY - e.clientY)
+    },
+    drop: () => boxed && chooseBox(),
+    click(to) {
+      if (view.scattering) return
+      const hit = stage.pick(pointer(screen.value!, to), flat.ortho, view.outOfReach)
+      if (e.shiftKey && hit) view.toggle(hit.node)
+      else view.select('nodes', hit?.node ?? '')
+    },
+    abandon() {
+      box.value = null
+      if (!boxed) pan(from, 0, 0)
+    },
+  })
 }
-function move(e: PointerEvent) {
-  if (view.placing && !view.scattering) return placing.hover(e)
-  if (view.measuring) return placing.stretch(e)
-  if (view.drawing) return drawing.hover(e)
-  if (!panning) return
-  if (Math.hypot(e.clientX - panning.x, e.clientY - panning.y) > 3) panning.moved = true
-  if (!panning.moved) return
-  if (panning.shift) {
-    const b = root.value!.getBoundingClientRect()
-    const [x, y] = [panning.x - b.x, panning.y - b.y]
-    const [u, v] = [e.clientX - b.x, e.clientY - b.y]
-    box.value = { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
-    return
-  }
+/** The box between two places of the pointer. */
+function between(a: PointerEvent, to: PointerEvent) {
+  const b = root.value!.getBoundingClientRect()
+  const [x, y] = [a.clientX - b.x, a.clientY - b.y]
+  const [u, v] = [to.clientX - b.x, to.clientY - b.y]
+  return { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
+}
+function pan(from: Vec3, x: number, y: number) {
   const { right, down } = face.value
-  const [dx, dy] = [(e.clientX - panning.x) / area.scale, (e.clientY - panning.y) / area.scale]
-  area.middle = panning.at.map((v, i) => v - right[i]! * dx - down[i]! * dy) as Vec3
+  const [dx, dy] = [x / area.scale, y / area.scale]
+  area.middle = from.map((v, i) => v - right[i]! * dx - down[i]! * dy) as Vec3
   stage.invalidate()
 }
-function up(e: PointerEvent) {
-  if (view.drawing) return drawing.release()
-  if (!panning) return
-  const { moved, shift } = panning
-  panning = null
-  if (box.value) {
-    const { x0, y0, x1, y1 } = box.value
-    box.value = null
-    if (view.scattering) return scatter(x0, y0, x1, y1)
-    const inside = Object.keys(scene.doc.nodes).filter((id) => {
-      const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
-      return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
-    })
-    view.selectNodes(inside)
-    return
-  }
-  if (moved) return
-  const hit = stage.pick(pointer(screen.value!, e), flat.ortho, view.outOfReach)
-  if (shift && hit) view.toggle(hit.node)
-  else view.select('nodes', hit?.node ?? '')
+function move(e: PointerEvent) {
+  if (view.placing && !view.scattering) placing.hover(e)
+  else if (view.measuring) placing.stretch(e)
+  else if (view.drawing) drawing.hover(e)
+}
+/** Selects what is inside the box, or scatters what is placed over it. */
+function chooseBox() {
+  const { x0, y0, x1, y1 } = box.value!
+  box.value = null
+  if (view.scattering) return scatter(x0, y0, x1, y1)
+  const inside = Object.keys(scene.doc.nodes).filter((id) => {
+    const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
+    return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
+  })
+  view.selectNodes(inside)
 }
 /** Scatters what is placed over a box on the plan, given in pixels. */
 function scatter(x0: number, y0: number, x1: number, y1: number) {
@@ -266,13 +274,15 @@ function click(e: MouseEvent) {
   else if (view.measuring) placing.measure(e)
   else drawing.add(e)
 }
-function zoom(e: WheelEvent) {
-  const before = under(e)
-  area.scale = Math.max(1.2, Math.min(160, area.scale * Math.exp(-e.deltaY * 0.0014)))
-  const after = under(e)
+/** Shows so many times more, about a place of the pointer. */
+function zoom(times: number, at: { clientX: number; clientY: number }) {
+  const before = under(at)
+  area.scale = Math.max(1.2, Math.min(160, area.scale * times))
+  const after = under(at)
   area.middle = area.middle.map((v, i) => v + before[i]! - after[i]!) as Vec3
   stage.invalidate()
 }
+usePinch(root, { begun: () => (hold.abandon(), marks.value?.drag.abandon()), pinched: zoom })
 function showAll() {
   area.middle = [-4, 4, 4]
   area.scale = Math.min(width.value, height.value) / 46
@@ -294,9 +304,8 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     :aria-label="area.face === 'plan' ? 'Plan view' : 'Elevation view'"
     @pointerdown="down"
     @pointermove="move"
-    @pointerup="up"
     @pointerleave="placing.leave"
-    @wheel.prevent="zoom"
+    @wheel.prevent="zoom(Math.exp(-$event.deltaY * 0.0014), $event)"
     @click="click"
     @dblclick="drawing.finish()"
     @dragover.prevent="placing.carry"

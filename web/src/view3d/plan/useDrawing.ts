@@ -8,6 +8,7 @@ import { useScene } from '@/stores/scene'
 import { useView, type Drawing } from '@/stores/view'
 import { distance, tidy } from '../screen'
 import { useStage } from '../stage'
+import { useDrag } from '@/ui/useDrag'
 import type { usePlanCamera } from './usePlanCamera'
 
 export function useDrawing(
@@ -45,25 +46,27 @@ export function useDrawing(
     view.drawing = view.drawing === form ? null : form
   }
   // Held down, the pointer draws by hand: the core keeps the points that matter.
-  let stroke: { at: { x: number; y: number }; points: Vec3[] } | null = null
-  function press(e: PointerEvent) {
-    if (view.drawing !== 'curve' || e.button !== 0) return
-    stroke = { at: { x: e.clientX, y: e.clientY }, points: [place(e)] }
+  const hold = useDrag()
+  function press(e: PointerEvent, over: Element) {
+    if (view.drawing !== 'curve') return
+    let at = { x: e.clientX, y: e.clientY }
+    const stroke = [place(e)]
+    hold.begin(e, over, {
+      move(to) {
+        if (Math.hypot(to.clientX - at.x, to.clientY - at.y) < 5) return
+        at = { x: to.clientX, y: to.clientY }
+        stroke.push(place(to))
+        if (stroke.length > 3) points.value = [...stroke]
+      },
+      drop() {
+        if (stroke.length < 4) return
+        points.value = stroke
+        finish(6 / flat.area.scale) // six pixels
+      },
+      abandon: () => (points.value = []),
+    })
   }
-  function hover(e: MouseEvent) {
-    loose.value = under(e, start.value)
-    if (!stroke || Math.hypot(e.clientX - stroke.at.x, e.clientY - stroke.at.y) < 5) return
-    stroke.at = { x: e.clientX, y: e.clientY }
-    stroke.points.push(place(e))
-    if (stroke.points.length > 3) points.value = stroke.points
-  }
-  function release() {
-    const drawn = stroke?.points ?? []
-    stroke = null
-    if (drawn.length < 4) return
-    points.value = drawn
-    finish(6 / flat.area.scale) // six pixels
-  }
+  const hover = (e: MouseEvent) => void (loose.value = under(e, start.value))
   function add(e: MouseEvent) {
     if (!view.drawing || e.button !== 0) return
     const p = place(e)
@@ -101,5 +104,5 @@ export function useDrawing(
       loose.value = null
     },
   )
-  return { points, draft, begin, press, hover, release, add, finish }
+  return { points, draft, begin, press, hover, add, finish }
 }

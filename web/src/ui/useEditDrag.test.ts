@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
 import { useScene } from '@/stores/scene'
 import { FakeServer } from '@/testing/server'
-import { useDrag } from './useDrag'
+import { useEditDrag } from './useEditDrag'
 
 let scene: ReturnType<typeof useScene>
 beforeEach(async () => {
@@ -20,12 +20,12 @@ afterEach(async () => {
 
 /** A view in which the box is dragged: a metre for ten pixels. */
 function view() {
-  let drag!: ReturnType<typeof useDrag>
+  let drag!: ReturnType<typeof useEditDrag>
   const clicked = vi.fn()
   const w = mount(
     defineComponent({
       setup() {
-        drag = useDrag()
+        drag = useEditDrag()
         return () => h('div')
       },
     }),
@@ -41,7 +41,7 @@ function view() {
         text: `X ${(e.clientX - 100) / 10}`,
         hints: [{ axis: 0, value: 1, node: '' }],
       }),
-      clicked,
+      { click: clicked },
     )
   return { drag, begin, clicked, w }
 }
