@@ -140,8 +140,11 @@ func clearDeeds(d *Draft, cast string, in, out int, except string) {
 
 type actionTimeArgs struct {
 	IDs  []string `json:"ids"`
-	Edge string   `json:"edge"` // in, out, or empty for the whole block
-	By   int      `json:"by"`   // frames
+	Edge string   `json:"edge,omitempty"` // in, out, or empty for the whole block
+	By   int      `json:"by,omitempty"`   // frames
+
+	Lasts float64 `json:"lasts,omitempty"` // seconds: moves the ends so that each lasts so long
+	Speed float64 `json:"speed,omitempty"` // m/s: moves the end of a walk or run so that it is so fast
 }
 
 // actionTime moves actions in story time, or one of their edges. Deeds of the
@@ -149,6 +152,20 @@ type actionTimeArgs struct {
 func actionTime(d *Draft, a actionTimeArgs) (string, error) {
 	if len(a.IDs) == 0 {
 		return "", errNothing
+	}
+	if a.Speed != 0 || a.Lasts != 0 {
+		x, ok := d.Doc.Actions[a.IDs[0]]
+		if !ok {
+			return "", fmt.Errorf("the action is not there any more")
+		}
+		if len(a.IDs) > 1 {
+			return "", fmt.Errorf("speed and duration are set for one deed at a time; choose one")
+		}
+		seconds, err := a.seconds(d.Doc, x)
+		if err != nil {
+			return "", err
+		}
+		a.Edge, a.By = "out", x.In+max(1, int(math.Round(seconds*d.Doc.Settings.Rate.PerSecond())))-x.Out
 	}
 	by := a.By
 	for _, id := range a.IDs {
@@ -184,6 +201,25 @@ func actionTime(d *Draft, a actionTimeArgs) (string, error) {
 		verb = "trim"
 	}
 	return fmt.Sprintf("%s %s by %+df", verb, deedName(d.Doc.Actions[a.IDs[0]].Do), by), nil
+}
+
+// seconds returns how long an action is to last.
+func (a actionTimeArgs) seconds(doc *scene.Document, x scene.Action) (float64, error) {
+	if a.Lasts != 0 {
+		if !(a.Lasts > 0) {
+			return 0, fmt.Errorf("something lasts more than 0 seconds, not %g", a.Lasts)
+		}
+		return a.Lasts, nil
+	}
+	if !(a.Speed > 0) {
+		return 0, fmt.Errorf("the speed is %g m/s; it must be more than 0: to go the other way, turn the way round", a.Speed)
+	}
+	p, err := compiled(doc.Paths[x.Path])
+	if err != nil {
+		return 0, fmt.Errorf("it goes along no path")
+	}
+	from, to := x.Stretch(p.Length())
+	return math.Abs(to-from) / a.Speed, nil
 }
 
 // room returns how far back and on a deed can go before it meets others of the

@@ -97,10 +97,30 @@ func pathFromKeys(d *Draft, a pathFromKeysArgs) (string, error) {
 	return "make a path of the keys of " + n.Name, nil
 }
 
+// TravelLength returns how far a node goes on its path from its first to its last key of
+// travel, in metres; without keys, how long the path is.
+func TravelLength(doc *scene.Document, node string) float64 {
+	p, err := compiled(doc.Paths[doc.Nodes[node].Path])
+	if err != nil {
+		return 0
+	}
+	_, c := curveOf(doc, node, scene.Travel)
+	if len(c.Keys) < 2 {
+		return p.Length()
+	}
+	shares := 0.0
+	for i := 1; i < len(c.Keys); i++ {
+		shares += math.Abs(c.Keys[i].Value - c.Keys[i-1].Value)
+	}
+	return shares * p.Length()
+}
+
 type moveShapeArgs struct {
 	ID      string  `json:"id"`
 	By      float64 `json:"by,omitempty"`      // frames to shift it
 	Scale   float64 `json:"scale,omitempty"`   // of its duration, from its first key; 0 for 1
+	Lasts   float64 `json:"lasts,omitempty"`   // seconds, instead of a scale
+	Speed   float64 `json:"speed,omitempty"`   // mean m/s along its path, instead of a scale
 	Reverse bool    `json:"reverse,omitempty"` // in time
 	Mirror  bool    `json:"mirror,omitempty"`  // left to right, about where it begins
 }
@@ -116,6 +136,19 @@ func moveShape(d *Draft, a moveShapeArgs) (string, error) {
 	from, to, ok := span(d.Doc, a.ID)
 	if !ok {
 		return "", fmt.Errorf("%s does not move: it has no keys", n.Name)
+	}
+	if a.Speed != 0 {
+		length := TravelLength(d.Doc, a.ID)
+		if !(a.Speed > 0) || length == 0 {
+			return "", fmt.Errorf("%s cannot be %g m/s fast: give it a path, and a speed of more than 0", n.Name, a.Speed)
+		}
+		a.Lasts = length / a.Speed
+	}
+	if a.Lasts != 0 {
+		if !(a.Lasts > 0) || to == from {
+			return "", fmt.Errorf("the move of %s cannot last %g seconds: it needs two keys, and more than 0 seconds", n.Name, a.Lasts)
+		}
+		a.Scale = a.Lasts * d.Doc.Settings.Rate.PerSecond() / (to - from)
 	}
 	if a.Scale == 0 {
 		a.Scale = 1

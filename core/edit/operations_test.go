@@ -293,3 +293,44 @@ func TestAFileIsGivenAgainToAllThatNameIt(t *testing.T) {
 	_, err := edit.Core().Run(doc, "fileReplace", scene.Canonical(map[string]any{"kind": "images", "blob": old, "with": map[string]any{}}), edit.Tools{})
 	assert.ErrorContains(t, err, "any more")
 }
+
+// TestSpeedAndDurationFollowFromEachOther sets the speed of a move and of a walk, and
+// how long they last; the way of both is 8 m in the small scene.
+func TestSpeedAndDurationFollowFromEachOther(t *testing.T) {
+	d := at(t)
+	d.do("moveShape", `{"id":"b","speed":4}`)
+	assert.Equal(t, []float64{0, 48}, keysOf(d, "b-travel"), "8 m at 4 m/s are 2 s")
+	d.do("moveShape", `{"id":"b","lasts":3}`)
+	assert.Equal(t, []float64{0, 72}, keysOf(d, "b-travel"))
+	assert.InDelta(t, 8, edit.TravelLength(d.doc, "b"), 1e-9)
+	d.refused("more than 0", "moveShape", `{"id":"b","speed":-1}`)
+	d.refused("cannot last", "moveShape", `{"id":"b","lasts":-2}`)
+	d.refused("does not move", "moveShape", `{"id":"a","speed":1}`)
+
+	d.do("pathDraw", `{"form":"straight","points":[[0,0,0],[0,0,-6]],"for":"box","in":10,"paced":true,"id":"way"}`)
+	assert.Equal(t, []float64{10, 106}, keysOf(d, curveFor(d, "box")), "6 m at 1.5 m/s are 4 s")
+	d.do("pathDraw", `{"form":"straight","points":[[0,0,0],[0,0,-1]],"for":"box","in":10,"paced":true,"id":"short"}`)
+	assert.Equal(t, []float64{10, 58}, keysOf(d, curveFor(d, "box")), "nothing takes less than 2 s")
+
+	d.do("stockPlace", `{"kind":"cast","name":"Ida","position":[0,0,0],"id":"ida"}`)
+	d.do("actionAdd", `{"cast":"ida","do":"walk","path":"way","in":20,"speed":1.5,"id":"w"}`)
+	d.do("actionTime", `{"ids":["w"],"speed":2}`)
+	assert.Equal(t, 20+72, d.doc.Actions["w"].Out)
+	d.do("set", `{"collection":"actions","id":"w","merge":{"start":1,"end":4}}`)
+	d.do("actionTime", `{"ids":["w"],"speed":1.5}`)
+	assert.Equal(t, 20+48, d.doc.Actions["w"].Out, "3 m of the path")
+	d.do("actionTime", `{"ids":["w"],"lasts":0.5}`)
+	assert.Equal(t, 20+12, d.doc.Actions["w"].Out)
+	d.refused("more than 0", "actionTime", `{"ids":["w"],"lasts":-1}`)
+	d.refused("more than 0", "actionTime", `{"ids":["w"],"speed":-1}`)
+	d.refused("one deed at a time", "actionTime", `{"ids":["w","x"],"speed":1}`)
+}
+
+func curveFor(d *desk, node string) string {
+	for id, c := range d.doc.Curves {
+		if c.Node == node {
+			return id
+		}
+	}
+	return ""
+}

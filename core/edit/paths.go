@@ -17,9 +17,17 @@ type pathDrawArgs struct {
 	For    string      `json:"for,omitempty"` // node that is to travel on it
 	In     float64     `json:"in,omitempty"`  // story frames of the travel
 	Out    float64     `json:"out,omitempty"`
+	Paced  bool        `json:"paced,omitempty"` // Out follows from the length, at a pace that suits what travels
 	Loose  float64     `json:"loose,omitempty"` // drawn by hand: metres by which the path may leave the points
 	ID     string      `json:"id,omitempty"`
 }
+
+// What is carried along a new path goes gently: at so many m/s, and for some seconds at
+// least.
+const (
+	gentleSpeed = 1.5
+	gentlest    = 2.0
+)
 
 // pathDraw makes a path. Given a node, the node is carried along it from the
 // frame In to the frame Out with soft keys; a camera's support becomes a dolly.
@@ -59,6 +67,13 @@ func pathDraw(d *Draft, a pathDrawArgs) (string, error) {
 	}
 	d.SetNode(a.For, n)
 	removeCurves(d, a.For, []scene.Channel{scene.Travel, scene.PositionX, scene.PositionY, scene.PositionZ})
+	if a.Paced {
+		c, err := compiled(p)
+		if err != nil {
+			return "", fmt.Errorf("the points do not make a path: %w", err)
+		}
+		a.Out = a.In + math.Round(max(gentlest, c.Length()/gentleSpeed)*d.Doc.Settings.Rate.PerSecond())
+	}
 	if a.Out > a.In {
 		putKey(d, a.For, scene.Travel, a.In, 0, curve.Soft)
 		putKey(d, a.For, scene.Travel, a.Out, 1, curve.Soft)
@@ -138,7 +153,7 @@ func pathShift(d *Draft, a pathShiftArgs) (string, error) {
 // whole body that it runs into end where it begins, or begin where it ends.
 func walkOn(d *Draft, a pathDrawArgs, path string) error {
 	in, out := int(math.Round(a.In)), int(math.Round(a.Out))
-	if out <= in {
+	if a.Paced || out <= in {
 		c, err := compiled(d.Doc.Paths[path])
 		if err != nil {
 			return err

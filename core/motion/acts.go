@@ -145,14 +145,8 @@ func (s *Scene) act(id string, a scene.Action, height float64) act {
 
 // Stretch returns the part of its path that a walk or run covers.
 func Stretch(p *curve.Path, a scene.Action) kit.Track {
-	t := kit.Track{Path: p, From: min(a.Start, p.Length()), To: p.Length()}
-	if a.End > 0 {
-		t.To = min(a.End, p.Length())
-	}
-	if a.Reverse {
-		t.From, t.To = t.To, t.From
-	}
-	return t
+	from, to := a.Stretch(p.Length())
+	return kit.Track{Path: p, From: from, To: to}
 }
 
 // stand is where a cast member is before its body is turned.

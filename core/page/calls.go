@@ -91,6 +91,7 @@ func init() {
 		"strike":    ask((*Page).strike),
 		"ground":    ask((*Page).ground),
 		"extent":    ask((*Page).extent),
+		"aimPoint":  ask((*Page).aimPoint),
 		"snap":      ask((*Page).snap),
 		"way":       ask((*Page).way),
 

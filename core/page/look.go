@@ -197,6 +197,14 @@ type Extent struct {
 	Max scene.Vec `json:"max"`
 }
 
+// aimPoint returns where cameras aim that aim at a node, at the evaluated frame.
+func (p *Page) aimPoint(a struct {
+	Node  string  `json:"node"`
+	Frame float64 `json:"frame"`
+}) scene.Vec {
+	return scene.FromR3(p.session.Stage().Subject(a.Node, a.Frame))
+}
+
 // extent returns the box of nodes in the world, or null.
 func (p *Page) extent(a struct {
 	Nodes []string `json:"nodes"`

@@ -28,6 +28,22 @@ type Heard struct {
 	Gathered bool    `json:"gathered,omitempty"` // it stands for several short pieces
 }
 
+// GainAt returns the gain at a frame of the clock that plays.
+func (h Heard) GainAt(frame float64) float64 {
+	if len(h.Levels) == 0 {
+		return 1
+	}
+	i := slices.IndexFunc(h.Levels, func(l Level) bool { return l.At > frame })
+	switch i {
+	case -1:
+		return h.Levels[len(h.Levels)-1].Gain
+	case 0:
+		return h.Levels[0].Gain
+	}
+	a, b := h.Levels[i-1], h.Levels[i]
+	return a.Gain + (b.Gain-a.Gain)*(frame-a.At)/(b.At-a.At)
+}
+
 // decibels returns the factor of a gain.
 func decibels(db float64) float64 { return math.Pow(10, db/20) }
 

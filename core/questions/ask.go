@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"proscen/core/daylight"
+	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
@@ -181,20 +182,13 @@ func (s *Scene) ActionWay(id string) Way {
 // TravelWay returns the way of a node on its own path, from its first to its
 // last key.
 func (s *Scene) TravelWay(node string) Way {
-	p := s.Motion.Path(node)
-	if p == nil {
-		return Way{}
-	}
+	length := edit.TravelLength(s.Doc, node)
 	for _, c := range s.Doc.Curves {
 		if c.Node == node && c.Channel == scene.Travel && len(c.Keys) > 1 {
-			length := 0.0
-			for i := 1; i < len(c.Keys); i++ {
-				length += math.Abs(c.Keys[i].Value-c.Keys[i-1].Value) * p.Length()
-			}
 			return s.way(length, c.Keys[len(c.Keys)-1].Frame-c.Keys[0].Frame)
 		}
 	}
-	return Way{Length: p.Length()}
+	return Way{Length: length}
 }
 
 func (s *Scene) way(length, frames float64) Way {

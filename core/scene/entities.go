@@ -354,6 +354,19 @@ type Lamp struct {
 	Soft     float64 `json:"soft,omitempty"` // share of the cone over which its edge fades
 }
 
+// Stretch returns which part of its path a walk or run goes along, in metres from the
+// path's start: backwards, from is the greater one.
+func (a Action) Stretch(length float64) (from, to float64) {
+	from, to = min(a.Start, length), length
+	if a.End > 0 {
+		to = min(a.End, length)
+	}
+	if a.Reverse {
+		from, to = to, from
+	}
+	return from, to
+}
+
 // Path is a line in space, in metres.
 type Path struct {
 	Name   string     `json:"name"`

@@ -4,7 +4,7 @@
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type SceneInfo } from '@/api/client'
-import { deedWords } from '@/desks/words'
+import { deedWords } from '@/ui/words'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView, desks, type Desk } from '@/stores/view'

@@ -9,6 +9,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { desks, useView, type Desk } from '@/stores/view'
+import { paneAt } from '@/view3d/usePane'
 import { useCutActions } from '@/timeline/useCutActions'
 import { useLeaving } from '@/view3d/leaving'
 import { planMemory, type Face } from '@/view3d/plan/memory'
@@ -395,7 +396,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       keys: ['f'],
       words: 'blow the pane under the pointer up, and back',
       group: 'View',
-      run: () => view.fill(pointer),
+      run: () => view.fill(paneAt(pointer)),
     },
     { keys: [], words: 'preferences: keys, size, units, guides', group: 'View', run: opens.preferences },
     { keys: [], words: 'a guided round through the demonstration', group: 'View', run: opens.round },

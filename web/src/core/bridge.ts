@@ -127,6 +127,7 @@ interface RawCore {
   between(b: string): Float32Array | string
   trail(camera: string, frame: number, step: number, count: number): Float32Array
   ribbon(camera: string, subjects: string, from: number, step: number, count: number): Uint8Array
+  gains(levels: string, from: number, step: number, count: number): Float32Array
   curve(keys: string, from: number, to: number, steps: number): Float32Array
   picture(id: string, width: number, height: number): Uint8ClampedArray
   modelPicture(bundle: Uint8Array, width: number, height: number, person: boolean): Uint8ClampedArray | string
@@ -150,15 +151,6 @@ const cameraFloats = 16 + 14
 /** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
 export const lampFloats = 12
 const lookFloats = 35
-
-/** The gain of a heard piece at a frame: straight between its levels. */
-export function levelAt(h: Heard, frame: number): number {
-  const l = h.levels
-  const i = l.findIndex((x) => x.at > frame)
-  if (i <= 0) return (i < 0 ? l.at(-1) : l[0])?.gain ?? 1
-  const [a, b] = [l[i - 1]!, l[i]!]
-  return a.gain + ((b.gain - a.gain) * (frame - a.at)) / (b.at - a.at)
-}
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
@@ -394,6 +386,8 @@ export const core = {
   /** The height of what one walks on at a place of the plan, or null. */
   ground: (x: number, z: number, leave = '') => ask('ground', { x, z, leave }),
   strike: (from: Vec3, direction: Vec3, leave: string[] = []) => ask('strike', { from, direction, leave }),
+  /** Where cameras aim that aim at a node, at a frame of story time. */
+  aimPoint: (node: string, frame: number) => ask('aimPoint', { node, frame }),
   extent: (nodes: string[]) => ask('extent', { nodes }),
   snap: (nodes: string[], by: Vec3, tolerance: number, grid: number) => ask('snap', { nodes, by, tolerance, grid }),
   /** Length, time and mean speed of an action, or of a node's travel. */
@@ -410,5 +404,8 @@ export const core = {
   sharpZone: (focal: number, stop: number, focus: number, sensor: [number, number]) =>
     ask('sharpZone', { focal, stop, focus, sensor }),
   curve: (keys: Key[], from: number, to: number, steps: number) => raw().curve(JSON.stringify(keys), from, to, steps),
+  /** The gains of a heard piece at some frames, a step apart. */
+  gains: (h: Heard, from: number, step: number, count: number) =>
+    raw().gains(JSON.stringify(h.levels), from, step, count),
   aimAngles: (direction: Vec3) => ask('aimAngles', { direction }),
 }

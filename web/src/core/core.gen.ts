@@ -446,6 +446,14 @@ export interface Calls {
     gives: [number, number];
     fails: false;
   };
+  aimPoint: {
+    takes: {
+      node: string;
+      frame: number;
+    };
+    gives: Vec;
+    fails: false;
+  };
   airOf: {
     takes: {
       assembly: string;
@@ -1453,8 +1461,10 @@ export interface ActionAddArgs {
 }
 export interface ActionTimeArgs {
   ids: string[];
-  edge: string;
-  by: number;
+  edge?: string;
+  by?: number;
+  lasts?: number;
+  speed?: number;
 }
 export interface ArrangeArgs {
   ids: string[];
@@ -1869,6 +1879,8 @@ export interface MoveShapeArgs {
   id: string;
   by?: number;
   scale?: number;
+  lasts?: number;
+  speed?: number;
   reverse?: boolean;
   mirror?: boolean;
 }
@@ -1890,6 +1902,7 @@ export interface PathDrawArgs {
   for?: string;
   in?: number;
   out?: number;
+  paced?: boolean;
   loose?: number;
   id?: string;
 }

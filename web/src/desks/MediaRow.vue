@@ -6,7 +6,7 @@ import { computed, ref } from 'vue'
 import type { Card, Footage, Model, Sound } from '@/core/bridge'
 import type { Shared } from '@/stores/library'
 import { allInWords } from '@/ui/lengths'
-import { drawPortrait, portrait } from './dress/portraits'
+import { drawPortrait, portrait } from '@/view3d/portraits'
 
 const props = defineProps<{ kind: Shared; thing: Model | Sound | Card | Footage }>()
 const row = ref<HTMLElement | null>(null)

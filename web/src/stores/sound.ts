@@ -5,7 +5,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { watch } from 'vue'
-import { core, levelAt, type Heard } from '@/core/bridge'
+import { core, type Heard } from '@/core/bridge'
 import { usePlayhead } from './playhead'
 import { useScene } from './scene'
 import { sentence } from '@/ui/sentence'
@@ -104,7 +104,7 @@ export const useSound = defineStore('sound', () => {
     const perFrame = 1 / scene.rate
     const offset = h.offset + (from - h.in) * perFrame * h.speed
     const length = seconds ?? ((h.out - from) * perFrame) / speed
-    gain.gain.setValueAtTime(levelAt(h, from), when)
+    gain.gain.setValueAtTime(core.gains(h, from, 1, 1)[0]!, when)
     for (const l of h.levels)
       if (l.at > from) gain.gain.linearRampToValueAtTime(l.gain, when + ((l.at - from) * perFrame) / speed)
     source.connect(gain).connect(context!.destination)

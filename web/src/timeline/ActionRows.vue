@@ -3,7 +3,7 @@
 // prop that travels or rides. Blocks are moved and trimmed by dragging.
 import { computed } from 'vue'
 import { core } from '@/core/bridge'
-import { deedWords } from '@/desks/words'
+import { deedWords } from '@/ui/words'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useBlockDrag, type Edge } from './useBlockDrag'

@@ -4,7 +4,7 @@
 import { Plus } from '@lucide/vue'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
-import { core, levelAt, type Heard } from '@/core/bridge'
+import { core, type Heard } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { cleared } from './painting'
@@ -95,8 +95,9 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
     // Peaks at the first pixel of the row and for each further one.
     const first = (h.offset + ((from - h.in) / scene.rate) * h.speed) * peakRate
     const step = (perPixel / scene.rate) * h.speed * peakRate
-    const even = h.levels.length < 2 ? (h.levels[0]?.gain ?? 1) : null
-    for (let px = Math.max(0, Math.ceil(left)); px < Math.min(w, right); px++) {
+    const seen = [Math.max(0, Math.ceil(left)), Math.min(w, right)] as const
+    const gains = core.gains(h, from + seen[0] * perPixel, perPixel, Math.max(0, Math.ceil(seen[1] - seen[0])))
+    for (let px = seen[0]; px < seen[1]; px++) {
       const a = Math.floor(first + px * step)
       const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
       const stride = Math.ceil((b - a) / finest)
@@ -105,7 +106,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
         lo = Math.min(lo, peaks[2 * k] ?? 0)
         hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
       }
-      const k = (Math.min(1.6, even ?? levelAt(h, from + px * perPixel)) * (height - 6)) / 256
+      const k = (Math.min(1.6, gains[px - seen[0]]!) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }

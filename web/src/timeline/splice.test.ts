@@ -73,7 +73,7 @@ describe('several shots', () => {
       [68, 116],
       [116, 164],
     ])
-    await w.find('[aria-label="Main lane"]').trigger('pointerdown')
+    await w.find('.lane').trigger('pointerdown')
     expect(view.shots).toEqual([])
   })
 })
@@ -89,7 +89,7 @@ describe('a long cut', () => {
   it('paints what is narrow among many, and still takes hold of it', async () => {
     await long(120)
     const w = mount(SpliceRows, { props: { perPixel: 2, from: 0, to: 480 }, attachTo: document.body })
-    const lane = w.find('[aria-label="Main lane"]')
+    const lane = w.find('.lane')
     expect(w.findAll('.shot')).toHaveLength(0)
     expect(lane.find('canvas').exists()).toBe(true)
     ;(lane.element as HTMLElement).setPointerCapture = () => {}

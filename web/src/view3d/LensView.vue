@@ -19,12 +19,14 @@ import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
 import { useCameraMoves } from './lens/useCameraMoves'
 import { fit, useStageView } from './useStageView'
+import { usePane } from './usePane'
 
 const tip = useTip()
 
 const props = defineProps<{ camera: string }>()
 const scene = useScene()
 const view = useView()
+const pane = usePane('lens')
 const head = usePlayhead()
 const guides = useGuides()
 const element = ref<HTMLElement | null>(null)
@@ -40,8 +42,8 @@ const box = computed(() => {
 /** Without the mask, what lies around the gate is seen too. */
 const around = computed(() => view.guides && !guides.value.mask && !beside.value)
 const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
-const { pane } = useInsetPlace()
-watch([width, height], ([width, height]) => (pane.value = { width, height }))
+const { pane: room } = useInsetPlace()
+watch([width, height], ([width, height]) => (room.value = { width, height }))
 const stage = useStageView(
   element,
   () => (props.camera && stage.lens(props.camera, lens, around.value ? wider.value : undefined) ? lens : null),
@@ -133,7 +135,8 @@ const picks = {
 <template>
   <div
     ref="element"
-    class="lens pane"
+    v-bind="pane"
+    class="lens"
     :class="{ unlocked, picking: view.picking }"
     tabindex="-1"
     role="application"

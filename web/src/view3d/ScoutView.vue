@@ -16,6 +16,7 @@ import TheirMarks from './TheirMarks.vue'
 import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
+import { usePane } from './usePane'
 import { useLeaving } from './leaving'
 import { scoutMemory } from './memory'
 import FirstStep from '@/ui/FirstStep.vue'
@@ -28,6 +29,7 @@ const starting = useStarting()
 CameraControls.install({ THREE })
 const scene = useScene()
 const view = useView()
+const pane = usePane('scout')
 const head = usePlayhead()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
@@ -192,7 +194,7 @@ watch(() => view.gathering, gather)
 defineExpose({ leaveCamera, gather })
 </script>
 <template>
-  <div class="scout pane">
+  <div v-bind="pane" class="scout">
     <div
       ref="element"
       class="surface"

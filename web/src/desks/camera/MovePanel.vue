@@ -34,12 +34,8 @@ const numbers = computed(() => (void scene.pictured, void props.camera, core.num
 const moves = computed(() => !!numbers.value?.moves)
 const way = computed(() => (void scene.changes, node.value?.path ? core.way('nodes', props.camera) : null))
 const seconds = computed(() => ((numbers.value?.to ?? 0) - (numbers.value?.from ?? 0)) / scene.rate)
-function lasts(s: number) {
-  if (s > 0 && seconds.value > 0) run('moveShape', { scale: s / seconds.value })
-}
-function speed(v: number) {
-  if (v > 0 && way.value) lasts(way.value.length / v)
-}
+const lasts = (s: number) => run('moveShape', { lasts: s })
+const speed = (v: number) => run('moveShape', { speed: v })
 function starts(f: number) {
   run('moveShape', { by: Math.round(f) - numbers.value!.from })
 }

@@ -7,7 +7,7 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
 import { useStage } from '@/view3d/stage'
-import { deedWords } from '../words'
+import { deedWords } from '@/ui/words'
 import { useSubjects } from '../useSubjects'
 import { allInWords, inWords } from '@/ui/lengths'
 
@@ -34,10 +34,7 @@ function set(merge: Merge<Action>, what: string, live = false) {
 function time(edge: 'in' | 'out', frame: number) {
   scene.run('actionTime', { ids: [props.action], edge, by: Math.round(frame - a.value![edge]) })
 }
-/** Speed, length and duration: each from the others, by moving the end. */
-function seconds(v: number) {
-  time('out', a.value!.in + Math.max(1, Math.round(v * scene.rate)))
-}
+const lasts = (seconds: number) => scene.run('actionTime', { ids: [props.action], lasts: seconds })
 const ease = computed<[number, number]>(() => a.value?.ease ?? [12, 12])
 function setEase(i: number, v: number) {
   const next: [number, number] = [...ease.value]
@@ -63,7 +60,7 @@ function remove() {
       <h3>When</h3>
       <NumberField label="First frame" :digits="0" :step="1" :value="a.in" @change="time('in', $event)" />
       <NumberField label="Last frame" :digits="0" :step="1" :value="a.out - 1" @change="time('out', $event + 1)" />
-      <NumberField label="Duration" unit="s" :value="(a.out - a.in) / scene.rate" @change="seconds" />
+      <NumberField label="Duration" unit="s" :value="(a.out - a.in) / scene.rate" @change="lasts" />
       <div class="row">
         <button class="act" title="Go to its first frame" @click="head.set(a.in)">To its start</button>
       </div>
@@ -83,7 +80,7 @@ function remove() {
           label="Speed"
           unit="m/s"
           :value="way.speed"
-          @change="seconds(way.length / Math.max(0.05, $event))"
+          @change="scene.run('actionTime', { ids: [props.action], speed: $event })"
         />
         <NumberField
           label="Begins at"

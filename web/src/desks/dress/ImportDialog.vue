@@ -6,7 +6,7 @@ import { ref } from 'vue'
 import { core, type Vec3 } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { dataAddress, keepPortrait } from './portraits'
+import { dataAddress, keepPortrait } from '@/view3d/portraits'
 import { allInWords } from '@/ui/lengths'
 
 /** On the shelf of a library, a model is kept and not placed. */

@@ -6,7 +6,7 @@ import { useIntersectionObserver } from '@vueuse/core'
 import { ref } from 'vue'
 import { useView, type Placing } from '@/stores/view'
 import { carryFromStock, dragType } from '@/view3d/usePlacing'
-import { drawPortrait, portrait } from './portraits'
+import { drawPortrait, portrait } from '@/view3d/portraits'
 
 const props = defineProps<{ item: Placing; picture: string }>()
 const view = useView()

@@ -19,7 +19,7 @@ import TravelProperties from './TravelProperties.vue'
 
 // No picture is drawn here.
 vi.mock('@/view3d/stage', () => ({ useStage: () => ({ position: () => null, invalidate: () => {} }) }))
-vi.mock('./portraits', () => ({
+vi.mock('@/view3d/portraits', () => ({
   portrait: () => '',
   drawPortrait: () => {},
   keepPortrait: () => {},

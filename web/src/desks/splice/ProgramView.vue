@@ -14,10 +14,12 @@ import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from '@/view3d/lens/BoardOver.vue'
 import { cardsOf } from '@/view3d/stillPictures'
 import { fit, useStageView } from '@/view3d/useStageView'
+import { usePane } from '@/view3d/usePane'
 import AirView from './AirView.vue'
 import FrameView from './FrameView.vue'
 
 const scene = useScene()
+const pane = usePane('program')
 const head = usePlayhead()
 const cutting = useCutting()
 const element = ref<HTMLElement | null>(null)
@@ -101,7 +103,7 @@ const beside = ref(false)
 </script>
 <template>
   <div class="program" :class="{ columns: cutting.beside === 'board' || cutting.beside === 'compare' }">
-    <div ref="element" class="lens pane" tabindex="-1" role="application" aria-label="Program">
+    <div ref="element" v-bind="pane" class="lens" tabindex="-1" role="application" aria-label="Program">
       <div v-if="cutting.pair?.length" class="pair">
         <FrameView v-for="f in cutting.pair" :key="`${f.shot} ${f.words}`" v-bind="f" />
       </div>

@@ -11,6 +11,7 @@ import { draw } from '@/testing/stage'
 import BoardOver from './BoardOver.vue'
 import { aroundInset, useInsetPlace } from './insetPlace'
 import LensGuides from './LensGuides.vue'
+import LensView from '../LensView.vue'
 import { useCameraMoves } from './useCameraMoves'
 
 vi.mock('@/view3d/stage', async () => {
@@ -232,5 +233,21 @@ describe('the board', () => {
     await choose()
     expect(Object.values(scene.doc.boards)).toMatchObject([{ name: 'rough', blob: 'c'.repeat(64) }])
     w.unmount()
+  })
+})
+
+describe('a pane that is blown up', () => {
+  it('stays so while its camera is unlocked, and gives way when it goes', async () => {
+    const view = useView()
+    const w = mount(LensView, { props: { camera: 'a' }, attachTo: document.body })
+    view.lookThrough('a')
+    view.fill('lens')
+    await nextTick()
+    expect(w.find('[data-pane=lens]').classes()).toContain('full')
+    view.unlocked = 'a' // which gives the pane other classes
+    await nextTick()
+    expect(w.find('[data-pane=lens]').classes()).toEqual(expect.arrayContaining(['full', 'unlocked']))
+    w.unmount()
+    expect(view.full).toBe('')
   })
 })

@@ -4,7 +4,7 @@
 import { useEventListener } from '@vueuse/core'
 import { Vector3 } from 'three'
 import { computed, onBeforeUnmount, ref } from 'vue'
-import type { Vec3 } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { handlings, useView, type Handling } from '@/stores/view'
@@ -61,8 +61,10 @@ export function useCameraMoves(
     const [right, up, back, at] = [0, 4, 8, 12].map((k) => new Vector3(m[k], m[k + 1], m[k + 2]))
     const k = node().camera!
     const of = view.node && view.node !== camera() ? view.node : k.aim === 'at' ? k.aimAt! : (k.focusOn ?? '')
-    const subject = (of && stage.position(of)) || at!.clone().addScaledVector(back!, -c.focus)
-    if (of && scene.doc.nodes[of]?.cast) subject.y += scene.doc.nodes[of]!.cast!.height * 0.9
+    const subject =
+      of && scene.doc.nodes[of]
+        ? new Vector3(...core.aimPoint(of, head.story))
+        : at!.clone().addScaledVector(back!, -c.focus)
     const { pan, tilt, roll, focal, hfov, vfov } = c
     return {
       x: e.clientX,

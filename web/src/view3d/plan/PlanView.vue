@@ -15,6 +15,7 @@ import TheirMarks from '../TheirMarks.vue'
 import { pointer, tidy, type Screen } from '../screen'
 import { usePlacing } from '../usePlacing'
 import { useStageView } from '../useStageView'
+import { usePane } from '../usePane'
 import PlanTools from './PlanTools.vue'
 import { useDrag } from '@/ui/useDrag'
 import { usePinch } from '@/ui/usePinch'
@@ -28,6 +29,7 @@ const starting = useStarting()
 
 const scene = useScene()
 const view = useView()
+const pane = usePane('plan')
 const head = usePlayhead()
 const root = ref<HTMLElement | null>(null)
 const marks = ref<InstanceType<typeof SceneHandles> | null>(null)
@@ -298,7 +300,8 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
 <template>
   <div
     ref="root"
-    class="plan pane"
+    v-bind="pane"
+    class="plan"
     :class="{ drawing: view.drawing, arming: view.placing || view.measuring }"
     role="application"
     :aria-label="area.face === 'plan' ? 'Plan view' : 'Elevation view'"

@@ -84,10 +84,7 @@ export function useDrawing(
     if (pts.length < 2) return
     const from = Math.round(head.story)
     const n = node.value
-    const length = core.path({ form, points: pts }).length ?? 0
-    // A second for each metre and a half, at least two: gentle by default.
-    const frames = Math.round(Math.max(2, length / 1.5) * scene.rate)
-    const times = n ? { for: view.node, in: from, out: n.cast ? from : from + frames } : {}
+    const times = n ? { for: view.node, in: from, paced: true } : {}
     scene.run('pathDraw', { form, points: pts, loose: byHand, ...times })
   }
   useEventListener(window, 'keydown', (e: KeyboardEvent) => e.key === 'Enter' && view.drawing && finish(), {

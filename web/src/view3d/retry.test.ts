@@ -1,7 +1,7 @@
 // What could not be had once is asked for again.
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
-import { drawPortrait, portrait } from '@/desks/dress/portraits'
-import { peaksOf } from './peaks'
+import { drawPortrait, portrait } from './portraits'
+import { peaksOf } from '@/timeline/peaks'
 
 beforeEach(() => {
   vi.useFakeTimers()
