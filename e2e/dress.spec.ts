@@ -8,7 +8,7 @@ import { desk, drag, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 
 declare global {
-  var proscenCore: { extent(nodes: string): string } | undefined
+  var proscenCore: { ask(name: string, args: string): string } | undefined
 }
 let server: Server
 let id: string
@@ -154,7 +154,10 @@ test('a room with a door from the stock, and somebody who walks through the door
     for (let f = walk.in as number; f < (walk.out as number); f += 6) {
       await timecode(page, f)
       const [x, z] = await page.evaluate((id) => {
-        const b = JSON.parse(globalThis.proscenCore!.extent(JSON.stringify([id]))) as { min: number[]; max: number[] }
+        const b = JSON.parse(globalThis.proscenCore!.ask('extent', JSON.stringify({ nodes: [id] }))) as {
+          min: number[]
+          max: number[]
+        }
         return [(b.min[0]! + b.max[0]!) / 2, (b.min[2]! + b.max[2]!) / 2]
       }, person)
       if (Math.abs(z! - 2) < 0.3) passes.push(x!)
@@ -182,7 +185,7 @@ test('a room with a door from the stock, and somebody who walks through the door
     await drag(page, a, { x: b.x - a.x, y: b.y - a.y })
     await page.keyboard.up('Shift')
     await expect(page.getByRole('region', { name: 'Selection' })).toContainText('things')
-    await page.getByRole('combobox', { name: 'Views grab' }).selectOption('only set')
+    await page.getByRole('combobox', { name: 'Can be selected' }).selectOption('only set')
     await page.keyboard.down('Shift')
     await drag(page, a, { x: b.x - a.x, y: b.y - a.y })
     await page.keyboard.up('Shift')
@@ -198,7 +201,7 @@ test('a room with a door from the stock, and somebody who walks through the door
     expect(back[0]).toBeCloseTo(-6, 6)
     expect(back[2]).toBeCloseTo(2, 6)
     expect(place[0]).not.toBeCloseTo(-6, 3)
-    await page.getByRole('combobox', { name: 'Views grab' }).selectOption('anything')
+    await page.getByRole('combobox', { name: 'Can be selected' }).selectOption('anything')
   })
 })
 

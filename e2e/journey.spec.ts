@@ -75,7 +75,7 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
     const b = (await scout.boundingBox())!
     await drag(page, { x: b.x + 250, y: b.y + 250 }, { x: 140, y: -30 })
     expect(JSON.stringify((await server.document(id)).document), 'roaming moves nothing').toBe(before)
-    await page.getByRole('button', { name: 'Leave a camera here' }).click()
+    await page.getByRole('button', { name: 'Put a camera here' }).click()
     await expect(page.getByRole('button', { name: /Look through camera 12/ })).toBeVisible()
     await expect(page.getByRole('textbox', { name: 'Camera name' })).toHaveValue('Camera 12')
     await saved(page)

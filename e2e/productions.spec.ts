@@ -144,7 +144,7 @@ test('an empty scene says what to do first, with the button that does it, and sa
   await expect(notes).toHaveCount(1)
   await expect(page.getByLabel('In scene').getByRole('button', { name: 'Person cast' })).toBeVisible()
   await desk(page, 'Splice')
-  await page.getByRole('button', { name: 'or leave a camera first' }).click()
+  await page.getByRole('button', { name: 'or put a camera first' }).click()
   await page.getByRole('button', { name: 'or begin with camera 1' }).click()
   await expect(page.getByRole('listitem', { name: /^Shot 010,/ })).toBeVisible()
   await saved(page)

@@ -169,7 +169,7 @@ test('a set is dressed and a camera framed with fingers alone', async ({ browser
 
   // The playhead, and in Frame a camera with two keys, of which one is moved.
   await desk(page, 'Frame')
-  await page.getByRole('button', { name: 'Leave a camera here' }).first().tap()
+  await page.getByRole('button', { name: 'Put a camera here' }).first().tap()
   await page.getByRole('button', { name: /^Look through camera 1 / }).tap()
   await page.getByRole('button', { name: 'Unlock the camera for moving' }).tap()
   const [camera] = await nodes('camera')

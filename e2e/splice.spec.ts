@@ -317,8 +317,8 @@ function clip(name: string, start: number, frames: number) {
 
 test('an edit list and a timeline written by hand are brought in, and the cut is written out', async ({ page }) => {
   await splice(page)
-  await leaf(page, 'versions')
-  const bring = page.getByLabel('Bring in a cut or lines')
+  await leaf(page, 'assemblies')
+  const bring = page.getByLabel('Import a cut or lines')
   await bring.setInputFiles({ name: 'hand.edl', mimeType: 'text/plain', buffer: Buffer.from(edl) })
   const notes = page.getByRole('status', { name: 'Notes' })
   await expect(notes).toContainText('hand.edl is now the assembly “BY HAND”')
@@ -344,7 +344,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   await page.getByRole('button', { name: 'Assembly first cut', exact: true }).click()
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Write', exact: true }).click(),
+    page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
   expect(download.suggestedFilename()).toBe('Last-Car-Down_first-cut.otio')
   await expect(notes).toContainText('Joins of the kind travel are custom transitions')
@@ -354,7 +354,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   await page.getByRole('combobox', { name: 'Format to write' }).selectOption('xlsx')
   const [sheet] = await Promise.all([
     page.waitForEvent('download', { timeout: 90_000 }),
-    page.getByRole('button', { name: 'Write', exact: true }).click(),
+    page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
   expect(sheet.suggestedFilename()).toMatch(/^last-car-down_first-cut-2_xlsx\.xlsx$/)
 })
@@ -376,7 +376,7 @@ test('markers are cues that switching follows, and a rough cut follows the lines
     .first()
     .click()
   await expect(page.getByRole('textbox', { name: 'Timecode' })).toHaveValue('00:00:25:12')
-  await leaf(page, 'versions')
+  await leaf(page, 'assemblies')
   await page.getByRole('combobox', { name: 'Camera for Ida' }).selectOption({ label: '6 Over Tomas to Ida' })
   await page.getByRole('combobox', { name: 'Camera for Tomas' }).selectOption({ label: '5 Over Ida to Tomas' })
   await page.getByRole('combobox', { name: 'Camera for the wide' }).selectOption({ label: '8 Closing wide' })

@@ -115,7 +115,7 @@ func shotFromMove(d *edit.Draft, a fromMoveArgs) (string, error) {
 		}
 	}
 	if !(last > first) {
-		return "", fmt.Errorf("camera %d does not move: it has no two keys; leave positions or set keys first", n.Camera.Number)
+		return "", fmt.Errorf("camera %d does not move: it has no two keys; add positions or set keys first", n.Camera.Number)
 	}
 	story := math.Floor(first)
 	// The last key is shown too: it is the last frame.

@@ -159,7 +159,7 @@ func actionTime(d *Draft, a actionTimeArgs) (string, error) {
 			return "", fmt.Errorf("the action is not there any more")
 		}
 		if len(a.IDs) > 1 {
-			return "", fmt.Errorf("speed and duration are set for one deed at a time; choose one")
+			return "", fmt.Errorf("speed and duration are set for one action at a time; choose one")
 		}
 		seconds, err := a.seconds(d.Doc, x)
 		if err != nil {

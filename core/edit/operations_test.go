@@ -323,7 +323,7 @@ func TestSpeedAndDurationFollowFromEachOther(t *testing.T) {
 	assert.Equal(t, 20+12, d.doc.Actions["w"].Out)
 	d.refused("more than 0", "actionTime", `{"ids":["w"],"lasts":-1}`)
 	d.refused("more than 0", "actionTime", `{"ids":["w"],"speed":-1}`)
-	d.refused("one deed at a time", "actionTime", `{"ids":["w","x"],"speed":1}`)
+	d.refused("one action at a time", "actionTime", `{"ids":["w","x"],"speed":1}`)
 }
 
 func curveFor(d *desk, node string) string {

@@ -51,7 +51,7 @@ func leftPositions(d *Draft, id string, change func(k *scene.Camera) error) (sce
 // at finds a position, as an error when there is none.
 func positionAt(k *scene.Camera, i int) (*scene.LeftPosition, error) {
 	if i < 0 || i >= len(k.Left) {
-		return nil, fmt.Errorf("camera %d has no left position %d", k.Number, i+1)
+		return nil, fmt.Errorf("camera %d has no position %d", k.Number, i+1)
 	}
 	return &k.Left[i], nil
 }
@@ -80,7 +80,7 @@ func positionLeave(d *Draft, a positionArgs) (string, error) {
 		k.Left = append(k.Left, p)
 		return nil
 	})
-	return fmt.Sprintf("leave position %d of %s", leftCount(n), n.Name), err
+	return fmt.Sprintf("add position %d of %s", leftCount(n), n.Name), err
 }
 
 // ownPlace returns where a camera stands still that is about to be left somewhere
@@ -193,7 +193,7 @@ func positionSpace(d *Draft, a positionSpaceArgs) (string, error) {
 	n, err := leftPositions(d, a.ID, func(k *scene.Camera) error {
 		last := len(k.Left) - 1
 		if last < 1 {
-			return fmt.Errorf("leave at least two positions before spacing them")
+			return fmt.Errorf("add at least two positions before spacing them")
 		}
 		if a.In == 0 && a.Out == 0 {
 			a.In, a.Out = k.Left[0].Frame, k.Left[last].Frame

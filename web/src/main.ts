@@ -11,6 +11,7 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './app/App.vue'
 import { router } from './app/router'
+import { arrows } from './ui/arrows'
 import { typed } from './ui/typed'
 
-createApp(App).use(createPinia()).use(router).directive('typed', typed).mount('#app')
+createApp(App).use(createPinia()).use(router).directive('typed', typed).directive('arrows', arrows).mount('#app')

@@ -114,7 +114,7 @@ const all = computed<Findable[]>(() => {
   for (const [id, a] of Object.entries(doc.actions))
     out.push({
       id: `actions/${id}`,
-      kind: 'deed',
+      kind: 'action',
       name: `${doc.nodes[a.cast]?.name ?? ''}: ${deedWords[a.do] ?? a.do} ${doc.nodes[a.face ?? a.on ?? '']?.name ?? ''}`.trim(),
       go: story('actions', id, a.in),
     })

@@ -86,10 +86,10 @@ const steps: Step[] = [
     done: (now, before) => now !== before,
   },
   {
-    title: 'Leave positions of a move',
+    title: 'Add positions to a move',
     text: 'Unlock the camera (U), go to where it begins and press Y; go to another frame, move it, and press Y again.',
     desk: 'frame',
-    control: '[aria-label="Leave a position"]',
+    control: '[aria-label="Add a position"]',
     told: keyed,
     done: (now, before) => now !== before,
   },

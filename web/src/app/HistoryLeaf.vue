@@ -146,7 +146,7 @@ const leaves = computed(() => [
     class="history"
     append-to-body
   >
-    <nav class="leaves" role="tablist" aria-label="History">
+    <nav class="leaves" v-arrows role="tablist" aria-label="History">
       <button v-for="l in leaves" :key="l.id" role="tab" :aria-selected="leaf === l.id" @click="leaf = l.id">
         {{ l.title }}
       </button>

@@ -67,7 +67,7 @@ const shown = 5
           @change="person.name = ($event.target as HTMLInputElement).value"
           @keydown.enter="open = false"
       /></label>
-      <div class="colors" role="radiogroup" aria-label="Your colour">
+      <div class="colors" v-arrows role="radiogroup" aria-label="Your colour">
         <button
           v-for="(c, i) in peopleColors"
           :key="c"

@@ -45,7 +45,7 @@ const counts = computed(() => {
     ['lamps', of('lamp')],
     ['paths', size('paths')],
     ['keys', keys],
-    ['deeds', size('actions')],
+    ['actions', size('actions')],
     ['lines', size('lines')],
     ['assemblies', size('assemblies')],
     ['shots', size('shots')],

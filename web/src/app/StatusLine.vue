@@ -22,13 +22,13 @@ const told: Record<Desk, [words: string, short: string][]> = {
     ['draw a path for the selection', 'draws a path'],
   ],
   frame: [
-    ['leave a camera here', 'leaves a camera'],
-    ['leave a position for the move', 'a position'],
+    ['put a camera here', 'puts a camera here'],
+    ['add a position to the move', 'a position'],
     ['draw a path for the selection', 'draws a path'],
     ['auto-key on or off', 'auto-key'],
   ],
   splice: [
-    ['the next grip', 'next grip'],
+    ['what a drag does next', 'what a drag does'],
     ['split the shot at the playhead', 'splits'],
     ['add a shot at the end', 'adds a shot'],
     ['record a live take', 'live take'],

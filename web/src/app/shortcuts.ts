@@ -179,7 +179,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     },
     {
       keys: ['n'],
-      words: 'leave a camera here',
+      words: 'put a camera here',
       group: 'Cameras',
       desks: actionDesks,
       run: () => starting.camera(),
@@ -230,15 +230,15 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     },
     {
       keys: ['y'],
-      words: 'leave a position for the move',
+      words: 'add a position to the move',
       group: 'Cameras',
       desks: not('splice'),
       run: () => leaving.leave(),
     },
-    { keys: ['n'], words: 'the next grip', group: 'Cut', desks: cutDesks, run: () => cutting.nextGrip() },
+    { keys: ['n'], words: 'what a drag does next', group: 'Cut', desks: cutDesks, run: () => cutting.nextGrip() },
     {
       keys: ['['],
-      words: 'grip the selected shot one frame earlier',
+      words: 'nudge the selected shot a frame earlier',
       repeats: true,
       group: 'Cut',
       desks: cutDesks,
@@ -246,7 +246,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     },
     {
       keys: [']'],
-      words: 'grip the selected shot one frame later',
+      words: 'nudge the selected shot a frame later',
       repeats: true,
       group: 'Cut',
       desks: cutDesks,

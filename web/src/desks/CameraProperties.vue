@@ -72,7 +72,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
         @change="merge({ color: ($event.target as HTMLInputElement).value }, 'colour')"
       />
     </header>
-    <div class="leaves" role="tablist" aria-label="Camera">
+    <div class="leaves" v-arrows role="tablist" aria-label="Camera">
       <button v-for="l in leaves" :key="l" role="tab" :aria-selected="leaf === l" @click="leaf = l">{{ l }}</button>
     </div>
     <div class="body">
@@ -98,7 +98,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
   </section>
   <div v-else class="empty">
     <p>No camera is selected.</p>
-    <p class="dim">Press one on the wall to look through it, or leave one from the scout view.</p>
+    <p class="dim">Press one on the wall to look through it, or put one where the scout view is.</p>
   </div>
 </template>
 <style scoped>

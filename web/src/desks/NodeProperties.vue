@@ -224,7 +224,7 @@ function remove() {
         <h3>Carried</h3>
         <div class="row">
           <button class="act" title="Let it ride on something for two seconds from here" @click="ride">
-            Rides for a while
+            Rides on…
           </button>
         </div>
       </template>

@@ -90,8 +90,8 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
       <p v-if="!scene.cameras.length" class="dim none">
-        There is no camera yet. Roam in the scout view, and leave one where the picture is good.
-        <button class="act" @click="starting.camera()">Leave one at scout</button>
+        There is no camera yet. Roam in the scout view, and put one where the picture is good.
+        <button class="act" @click="starting.camera()">Put one at scout</button>
       </p>
       <p v-else-if="!cameras.length" class="dim none">No camera sees them at this frame.</p>
       <button v-if="hidden" class="link none" :aria-pressed="archived" @click="archived = !archived">

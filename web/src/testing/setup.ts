@@ -4,9 +4,10 @@ import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { config } from '@vue/test-utils'
 import { beforeAll } from 'vitest'
+import { arrows } from '@/ui/arrows'
 import { typed } from '@/ui/typed'
 
-config.global.directives = { typed }
+config.global.directives = { arrows, typed }
 const dir = join(process.cwd(), 'wasm')
 
 beforeAll(async () => {

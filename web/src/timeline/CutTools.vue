@@ -51,7 +51,7 @@ const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
       </el-dropdown-menu>
     </template>
   </el-dropdown>
-  <div class="grips" role="radiogroup" aria-label="Grip" :title="tip(hint, 'the next grip')">
+  <div class="grips" v-arrows role="radiogroup" aria-label="A drag does" :title="tip(hint, 'what a drag does next')">
     <button
       v-for="g in grips"
       :key="g.id"

@@ -88,7 +88,7 @@ onBeforeUnmount(() => clearTimeout(request))
       :data-label="name"
       role="img"
       :aria-label="`When ${name} is in the picture`"
-      title="Green: seen. Low: too small. Amber: cut by the frame. Flat grey: hidden. Brass line: in focus."
+      title="Green: in the picture. Low: too small. Amber: cut by the frame. Flat grey: hidden. Brass line: in focus."
     >
       <canvas ref="canvases"></canvas>
     </div>

@@ -233,7 +233,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
       No shots yet. Press a camera on the wall, deal boards onto shots,
       <button v-if="scene.cameras.length" class="link" @click="starting.shot()">
         or begin with camera {{ scene.cameras[0]!.camera.number }}</button
-      ><button v-else class="link" @click="starting.camera()">or leave a camera first</button>.
+      ><button v-else class="link" @click="starting.camera()">or put a camera first</button>.
     </p>
   </div>
 </template>

@@ -54,7 +54,7 @@ watchEffect(
 <template>
   <div
     class="strip-row graph"
-    data-label="◷ against ▷"
+    data-label="time map"
     role="img"
     :aria-label="`Story time against screen time: story frame ${Math.round(head.story)} at screen frame ${Math.round(head.screen)}`"
   >

@@ -97,7 +97,7 @@ function down(e: PointerEvent, u: Use) {
 }
 </script>
 <template>
-  <div class="strip-row used" data-label="seen" role="img" :aria-label="`Story time seen by the cut`">
+  <div class="strip-row used" data-label="used" role="img" :aria-label="`Story time used by the cut`">
     <i
       v-for="(c, i) in counts"
       :key="i"

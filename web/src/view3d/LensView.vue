@@ -206,8 +206,8 @@ const picks = {
           </button>
           <button
             class="icon"
-            aria-label="Leave a position"
-            :title="tip('Leave a position here', 'leave a position for the move')"
+            aria-label="Add a position"
+            :title="tip('Add a position here', 'add a position to the move')"
             @click="leave(camera)"
           >
             <MapPinPlus :size="15" />

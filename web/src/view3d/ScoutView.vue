@@ -229,25 +229,25 @@ defineExpose({ leaveCamera, gather })
     </button>
     <div class="caption">Scout <span class="dim">free view, moves no camera</span></div>
     <FirstStep step="camera">
-      Drag to look around, turn the wheel to go nearer. Where the picture is good, leave a camera.
-      <template #do><button class="act main" @click="leaveCamera">Leave a camera</button></template>
+      Drag to look around, turn the wheel to go nearer. Where the picture is good, put a camera.
+      <template #do><button class="act main" @click="leaveCamera">Put a camera here</button></template>
     </FirstStep>
     <div class="tools">
-      <button class="act" :title="tip('Leave a camera here', 'leave a camera here')" @click="leaveCamera">
-        <Video :size="15" /> Leave a camera here
+      <button class="act" :title="tip('Put a camera here', 'put a camera here')" @click="leaveCamera">
+        <Video :size="15" /> Put a camera here
       </button>
       <button
         v-if="view.camera && !scene.doc.nodes[view.camera]?.parent"
         class="act"
         :title="
           tip(
-            `Leave a position for the move of camera ${scene.doc.nodes[view.camera]?.camera?.number}`,
-            'leave a position for the move',
+            `Add a position to the move of camera ${scene.doc.nodes[view.camera]?.camera?.number}`,
+            'add a position to the move',
           )
         "
         @click="leave(view.camera)"
       >
-        <MapPinPlus :size="15" /> Leave a position
+        <MapPinPlus :size="15" /> Add a position
       </button>
       <button
         class="icon"

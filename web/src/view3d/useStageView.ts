@@ -1,6 +1,7 @@
 import type { Camera } from 'three'
 import { onBeforeUnmount, onMounted, type Ref } from 'vue'
-import { useStage, type View } from './stage'
+import type { View } from './panes'
+import { useStage } from './stage'
 
 /** Shows the stage in an element for as long as its component lives. */
 export function useStageView(

@@ -72,8 +72,8 @@ function lensMove() {
 </script>
 <template>
   <template v-if="node && cam && now">
-    <h3>Left positions</h3>
-    <ol v-if="left.length" class="left" aria-label="Left positions">
+    <h3>Positions of the move</h3>
+    <ol v-if="left.length" class="left" aria-label="Positions of the move">
       <li v-for="(p, i) in left" :key="i">
         <button class="shot" :aria-label="`Go to position ${i + 1}`" @click="head.set(p.frame)">
           <img :src="pictures[i]" :alt="`Position ${i + 1}`" />
@@ -115,7 +115,7 @@ function lensMove() {
       Roam in scout or unlock the lens view, and leave positions: a smooth move runs through them.
     </p>
     <div class="row">
-      <button class="act main" @click="leave(camera)"><CameraIcon :size="14" /> Leave a position</button>
+      <button class="act main" @click="leave(camera)"><CameraIcon :size="14" /> Add a position</button>
       <button v-if="left.length > 1" class="act" @click="run('positionSpace', {})">Even speed</button>
     </div>
     <div v-if="moves && seconds > 0" class="row">
@@ -180,7 +180,7 @@ function lensMove() {
         </ul>
       </template>
     </template>
-    <h3>Lens against distance</h3>
+    <h3>Dolly zoom</h3>
     <p class="dim note">Lens and distance change together; the subject keeps its size.</p>
     <div class="pair">
       <NumberField

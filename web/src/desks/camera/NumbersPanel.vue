@@ -49,14 +49,14 @@ const groups = computed<{ title: string; rows: Row[] }[]>(() => {
       rows: [
         { name: 'Speed here', value: inWords(f.speed, 2, 'm/s') },
         { name: 'From, to', value: `◷ ${f.from} – ${f.to}, ${seconds.toFixed(1)} s` },
-        { name: 'Way', value: m(f.travel) },
+        { name: 'Travel', value: m(f.travel) },
         { name: 'Greatest speed', value: `${f.greatest.toFixed(2)} m/s at ${f.greatestAt}` },
         { name: 'Fastest turn', value: `${f.pan.toFixed(1)} °/s at ${f.panAt}`, warn: f.pan > f.fastestPan },
       ],
     })
   }
   groups.push({
-    title: 'Hand rules',
+    title: 'Rules of thumb',
     rows: [
       { name: 'Pan strobes over', value: `${f.fastestPan.toFixed(1)} °/s` },
       ...(f.comfortable ? [{ name: `A ${f.size} wants`, value: `${f.comfortable.toFixed(1)} s` }] : []),

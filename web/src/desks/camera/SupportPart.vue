@@ -135,7 +135,7 @@ const positionKeys = computed(() =>
     <button v-else-if="positionKeys" class="act wide" @click="scene.run('pathFromKeys', { id: camera })">
       Make a path of its keys
     </button>
-    <h3>{{ node.path ? 'Off the path' : 'Position' }}</h3>
+    <h3>{{ node.path ? 'Offset from the path' : 'Position' }}</h3>
     <div class="three">
       <NumberField
         v-for="(a, i) in ['X', 'Height', 'Z']"

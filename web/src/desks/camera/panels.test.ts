@@ -85,7 +85,7 @@ describe('how a camera is carried', () => {
     expect([cam('a').support, scene.doc.nodes.a!.parent]).toEqual(['mounted', 'box'])
     await choose(w, 'Support', 'dolly')
     expect(scene.doc.nodes.a!.path).toBeTruthy()
-    expect(w.text()).toContain('Off the path')
+    expect(w.text()).toContain('Offset from the path')
     w.unmount()
   })
 
@@ -258,9 +258,9 @@ describe('the move', () => {
   it('leaves, retakes, spaces and removes positions', async () => {
     const w = show(MovePanel)
     view.lookThrough('a')
-    await press(w, 'Leave a position')
+    await press(w, 'Add a position')
     scene.run('place', { id: 'a', frame: 0, position: [3, 1.5, 0] })
-    await press(w, 'Leave a position')
+    await press(w, 'Add a position')
     scene.run('positionLeave', { id: 'a', frame: 0, position: [3, 1.5, 5], turn: [40, 0, 0], focal: 0 })
     await new Promise((r) => setTimeout(r, 180))
     await nextTick()
@@ -338,7 +338,7 @@ describe('the numbers', () => {
     expect(said).toMatchObject({
       'Lens above floor': 'nothing below',
       'Greatest speed': expect.stringContaining('2.00 m/s'),
-      Way: '8.00 m',
+      Travel: '8.00 m',
       'From, to': '◷ 0 – 96, 4.0 s',
       'Pan strobes over': '12.9 °/s',
       Shot: 'nobody in the picture',
@@ -347,7 +347,7 @@ describe('the numbers', () => {
     vi.stubGlobal('navigator', { clipboard: { writeText: async (t: string) => void (copied = t) } })
     await press(w, 'Copy as text')
     expect(copied).toContain('Camera 2 B, frame 48')
-    expect(copied).toContain('Way: 8.00 m')
+    expect(copied).toContain('Travel: 8.00 m')
     w.unmount()
   })
 })

@@ -51,7 +51,7 @@ function remove() {
 }
 </script>
 <template>
-  <section v-if="a" class="props" aria-label="Deed">
+  <section v-if="a" class="props" aria-label="Action">
     <header class="head">
       <button class="link" @click="view.select('nodes', a.cast)">{{ who }}</button>
       <span>{{ deedWords[a.do] }}</span>
@@ -65,7 +65,7 @@ function remove() {
         <button class="act" title="Go to its first frame" @click="head.set(a.in)">To its start</button>
       </div>
       <template v-if="goes && way">
-        <h3>Way</h3>
+        <h3>Path and speed</h3>
         <label class="pick"
           >Path
           <select

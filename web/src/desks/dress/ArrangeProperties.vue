@@ -33,7 +33,7 @@ function attach(to: string) {
 <template>
   <h3>Arrange</h3>
   <div class="row">
-    <button class="act" title="Let down onto what lies under it" @click="arranging.dropDown(nodes)">Drop down</button>
+    <button class="act" title="Let down onto what lies under it" @click="arranging.dropDown(nodes)">Set down</button>
     <button class="act" title="Mirror across X" @click="scene.run('mirror', args({ axis: 0 }))">Mirror X</button>
     <button class="act" title="Mirror across Z" @click="scene.run('mirror', args({ axis: 2 }))">Mirror Z</button>
     <button v-if="first?.kind === 'group' && nodes.length === 1" class="act" @click="arranging.ungroup(nodes[0]!)">

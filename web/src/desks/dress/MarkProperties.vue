@@ -24,7 +24,7 @@ function see(shot: string) {
 </script>
 <template>
   <template v-if="first">
-    <h3>Marks</h3>
+    <h3>Shown and locked</h3>
     <div class="row">
       <button
         class="act"

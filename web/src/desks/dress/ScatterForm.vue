@@ -16,7 +16,7 @@ const fields = [
   { key: 'count' as const, title: 'How many', unit: '', digits: 0, step: 0.2, least: 1 },
   { key: 'apart' as const, title: 'Apart', unit: 'm', digits: 1, step: 0.05, least: 0 },
   { key: 'vary' as const, title: 'Sizes differ', unit: '', digits: 2, step: 0.01, least: 0 },
-  { key: 'seed' as const, title: 'Chance', unit: '', digits: 0, step: 0.1, least: 0 },
+  { key: 'seed' as const, title: 'Seed', unit: '', digits: 0, step: 0.1, least: 0 },
 ]
 function set(key: (typeof fields)[number]['key'], v: number, least: number, digits: number) {
   view.scatter[key] = Math.max(least, digits ? v : Math.round(v))

@@ -117,8 +117,8 @@ function drop(on: string) {
       /></label>
     </header>
     <label class="grab"
-      >Views grab
-      <select v-model="view.grab" aria-label="Views grab" :class="{ narrowed: view.grab !== 'all' }">
+      >Can be selected
+      <select v-model="view.grab" aria-label="Can be selected" :class="{ narrowed: view.grab !== 'all' }">
         <option v-for="g in grabKinds" :key="g.id" :value="g.id">
           {{ g.id === 'all' ? '' : 'only ' }}{{ g.title }}
         </option>

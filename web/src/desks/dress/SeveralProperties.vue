@@ -48,9 +48,9 @@ function remove() {
         </button>
       </div>
       <div class="row">
-        <button class="act" @click="scene.run('align', args({ axis, to: 'least' }))">Least ends</button>
+        <button class="act" @click="scene.run('align', args({ axis, to: 'least' }))">Low edges</button>
         <button class="act" @click="scene.run('align', args({ axis, to: 'middle' }))">Middles</button>
-        <button class="act" @click="scene.run('align', args({ axis, to: 'most' }))">Most ends</button>
+        <button class="act" @click="scene.run('align', args({ axis, to: 'most' }))">High edges</button>
         <button class="act" :disabled="ids.length < 3" @click="scene.run('distribute', args({ axis }))">
           Space evenly
         </button>

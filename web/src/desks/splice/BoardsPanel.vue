@@ -138,7 +138,7 @@ const change = (board: string, merge: object, label: string) =>
         </button>
       </div>
     </template>
-    <h3>Deal panels onto new shots</h3>
+    <h3>New shots from panels</h3>
     <p class="note">
       Each picture, or page of a PDF, becomes a shot at the end of the main lane, in order of the names.
     </p>

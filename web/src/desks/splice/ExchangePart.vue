@@ -82,7 +82,7 @@ async function read(e: Event) {
 }
 </script>
 <template>
-  <h3>Open formats</h3>
+  <h3>Export and import</h3>
   <label class="pick"
     >write
     <select v-model="format" aria-label="Format to write">
@@ -98,10 +98,10 @@ async function read(e: Event) {
     </select></label
   >
   <div class="row">
-    <button class="act" @click="write"><Download :size="14" /> Write</button>
+    <button class="act" @click="write"><Download :size="14" /> Export</button>
     <label class="act file"
-      ><Upload :size="14" /> Bring in…
-      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt" aria-label="Bring in a cut or lines" @change="read"
+      ><Upload :size="14" /> Import…
+      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt" aria-label="Import a cut or lines" @change="read"
     /></label>
   </div>
   <div v-if="said" class="said" role="status" aria-label="Notes">

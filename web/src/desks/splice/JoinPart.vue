@@ -72,7 +72,7 @@ function change() {
 <template>
   <template v-if="lack">
     <h3>Begins with</h3>
-    <div class="kinds" role="radiogroup" aria-label="Join">
+    <div class="kinds" v-arrows role="radiogroup" aria-label="Join">
       <button v-for="k in kinds" :key="k" class="act" role="radio" :aria-checked="kind === k" @click="choose(k)">
         {{ k }}
       </button>

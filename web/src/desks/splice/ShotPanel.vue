@@ -52,7 +52,7 @@ function play(what: string) {
 function speed(v: number, story: boolean) {
   scene.run('shotSpeed', { ids: ids.value, speed: v, story })
 }
-const statuses = ['', 'idea', 'blocked', 'agreed'] as const
+const statuses = { '': '–', idea: 'idea', blocked: 'blocked out', agreed: 'agreed' }
 const card = computed(() => (shot.value?.plays === 'card' ? scene.doc.cards[shot.value.card ?? ''] : undefined))
 function setCard(merge: Merge<Card>) {
   scene.run('set', { collection: 'cards', id: shot.value!.card!, merge, label: 'change a card' })
@@ -204,7 +204,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
     <NumberField label="Speed" unit="×" :step="0.005" :value="shot.speed" @change="speed($event, false)" />
     <div class="row tight">
       <button class="act" title="Half the speed, the same story: twice as long" @click="speed(shot.speed / 2, true)">
-        ½ story
+        Half the story
       </button>
       <button class="act" title="Twice the speed, the same story: half as long" @click="speed(shot.speed * 2, true)">
         2× story
@@ -244,7 +244,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         aria-label="Status"
         @change="set({ status: value($event) as Shot['status'] }, 'status')"
       >
-        <option v-for="s in statuses" :key="s" :value="s">{{ s || '–' }}</option>
+        <option v-for="(words, s) in statuses" :key="s" :value="s">{{ words }}</option>
       </select></label
     >
     <textarea
@@ -323,7 +323,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
   </div>
   <div v-else class="empty">
     <p>No shot is here.</p>
-    <p class="dim">Press a camera on the wall: it goes on air at the playhead. Or deal boards onto shots first.</p>
+    <p class="dim">Press a camera on the wall: it goes on air at the playhead. Or make shots of boards first.</p>
     <button class="act" @click="cutting.leaf = 'boards'">Boards…</button>
   </div>
 </template>

@@ -13,7 +13,7 @@ import ShotPanel from './ShotPanel.vue'
 
 const cutting = useCutting()
 const view = useView()
-const leaves = ['shot', 'boards', 'sound', 'markers', 'rhythm', 'versions'] as const
+const leaves = ['shot', 'boards', 'sound', 'markers', 'rhythm', 'assemblies'] as const
 // What is selected on the strip is shown at once.
 watch(
   () => view.selected,
@@ -26,7 +26,7 @@ watch(
 </script>
 <template>
   <section class="props">
-    <div class="leaves" role="tablist" aria-label="Cut">
+    <div class="leaves" v-arrows role="tablist" aria-label="Cut">
       <button v-for="l in leaves" :key="l" role="tab" :aria-selected="cutting.leaf === l" @click="cutting.leaf = l">
         {{ l }}
       </button>
@@ -35,7 +35,7 @@ watch(
     <SoundPanel v-else-if="cutting.leaf === 'sound'" />
     <MarkersPanel v-else-if="cutting.leaf === 'markers'" />
     <RhythmPanel v-else-if="cutting.leaf === 'rhythm'" />
-    <AssembliesPanel v-else-if="cutting.leaf === 'versions'" />
+    <AssembliesPanel v-else-if="cutting.leaf === 'assemblies'" />
     <ShotPanel v-else />
   </section>
 </template>

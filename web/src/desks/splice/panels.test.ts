@@ -238,7 +238,7 @@ describe('assemblies', () => {
     vi.spyOn(URL, 'createObjectURL').mockImplementation((b) => (saved.push(b as Blob), 'blob:x'))
     vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(() => {})
     await choose(w, 'Format to write', 'edl')
-    await press(w, 'Write')
+    await press(w, 'Export')
     await vi.waitFor(() => expect(saved).toHaveLength(1))
     const text = await saved[0]!.text()
     expect(text).toContain('001  CAM01    V     C         00:00:00:00 00:00:02:00 01:00:00:00 01:00:02:00')

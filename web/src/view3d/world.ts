@@ -1,0 +1,303 @@
+// What the views look at: the meshes of the core, moved by the core, with their light
+// and shadows. What draws it into which pane is the stage's business.
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DataTexture,
+  FloatType,
+  InstancedMesh,
+  LinearFilter,
+  LinearMipmapLinearFilter,
+  Matrix4,
+  Mesh,
+  NearestFilter,
+  OrthographicCamera,
+  PerspectiveCamera,
+  type RawShaderMaterial,
+  RedFormat,
+  RepeatWrapping,
+  RGBAFormat,
+  Scene,
+  SRGBColorSpace,
+  Vector3,
+  WebGLRenderTarget,
+  type WebGLRenderer,
+} from 'three'
+import { core, FrameState, lampFloats, type Structure } from '@/core/bridge'
+import { aim } from './projection'
+import {
+  depthMaterial,
+  manyDepthMaterial,
+  manyMaterial,
+  maxLamps,
+  pictured,
+  surfaceMaterial,
+  uniforms,
+} from './shading'
+
+/** Things of one shape that are seen by the same views, drawn at once. */
+interface Batch {
+  mesh: Mesh | InstancedMesh
+  /** Which instances of the core these are. */
+  members: number[]
+  /** The number of the mesh that bends, or −1. */
+  skin: number
+  material: RawShaderMaterial
+  hidden: boolean
+  only: string[]
+}
+
+/** Through which cameras something is seen. */
+interface Shooting {
+  hidden: boolean
+  only: string[]
+}
+
+export class World {
+  readonly scene = new Scene()
+  structure: Structure = {
+    version: -1,
+    nodes: [],
+    instances: [],
+    meshes: [],
+    cameras: [],
+    lamps: [],
+    aspect: 16 / 9,
+    shooting: [],
+  }
+  state = new FrameState(this.structure)
+  private geometries = new Map<string, BufferGeometry>()
+  private textures = new Map<string, DataTexture>()
+  private batches: Batch[] = []
+  private nodeIndex = new Map<string, number>()
+  private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
+  private shadow?: WebGLRenderTarget
+  private shadowStale = true
+
+  constructor() {
+    this.scene.matrixAutoUpdate = false
+  }
+
+  /** Makes anew what the graphics have lost. */
+  restore() {
+    this.shadow?.dispose()
+    this.shadow = undefined
+  }
+
+  /** Takes over how the scene is laid out. */
+  lay() {
+    const s = core.laidOut(this.structure.version)
+    if (s) {
+      this.structure = s
+      this.state = new FrameState(s)
+      this.nodeIndex = new Map(s.nodes.map((id, i) => [id, i]))
+      const used = new Set(s.meshes)
+      for (const [key, g] of this.geometries)
+        if (!used.has(key)) {
+          g.dispose()
+          this.geometries.delete(key)
+          this.textures.get(key)?.dispose()
+          this.textures.delete(key)
+        }
+      s.meshes.forEach((key, i) => {
+        if (this.geometries.has(key)) return
+        const { shape, width, height } = geometry(i)
+        this.geometries.set(key, shape)
+        if (width && height) this.textures.set(key, picture(core.texture(i), width, height))
+      })
+      this.batch()
+    }
+  }
+
+  /** Sorts what is drawn into batches. */
+  private batch() {
+    const s = this.structure
+    const shown = new Map(s.shooting.map((x) => [x.node, x]))
+    this.lampShooting = s.lamps.map((id) => shown.get(s.nodes.indexOf(id)))
+    const groups = new Map<string, Batch & { key: string }>()
+    s.instances.forEach(({ node, mesh, skin }, i) => {
+      const { hidden = false, only = [] } = shown.get(node) ?? {}
+      const key = `${mesh} ${hidden} ${only.join()}`
+      const g = groups.get(key)
+      if (g) g.members.push(i)
+      else {
+        const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial }
+        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, hidden, only })
+      }
+    })
+    for (const b of this.batches) {
+      if (b.mesh instanceof InstancedMesh) b.mesh.dispose()
+      if (b.material !== surfaceMaterial && b.material !== manyMaterial) b.material.dispose()
+    }
+    this.scene.clear()
+    this.batches = [...groups.values()].map(({ key, ...b }) => {
+      const shape = this.geometries.get(key)!
+      const many = b.members.length > 1
+      b.material = many ? manyMaterial : surfaceMaterial
+      const texture = this.textures.get(key)
+      if (texture) b.material = pictured(b.material, texture)
+      b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
+      // Where a batch's things are changes with every frame; only single ones are
+      // left out when they are out of sight.
+      b.mesh.frustumCulled = !many && b.skin < 0
+      b.mesh.matrixAutoUpdate = false
+      b.mesh.matrixWorldAutoUpdate = false
+      this.scene.add(b.mesh)
+      return b
+    })
+  }
+
+  private light() {
+    const l = this.state.look
+    uniforms.sun.value.fromArray(l, 0)
+    uniforms.sunDir.value.fromArray(l, 3)
+    uniforms.zenith.value.fromArray(l, 6)
+    uniforms.horizon.value.fromArray(l, 9)
+    uniforms.ground.value.fromArray(l, 12)
+    uniforms.haze.value = l[15]! > 0 ? 1 / l[15]! : 0
+    uniforms.hazeRise.value = l[16]! > 0 ? 1 / l[16]! : 0
+    uniforms.hazeBase.value = l[17]!
+    uniforms.toShadow.value.fromArray(l, 18)
+    const px = l[34]!
+    uniforms.shadowPx.value = px
+    if (px && (!this.shadow || this.shadow.width !== px)) {
+      this.shadow?.dispose()
+      this.shadow = new WebGLRenderTarget(px, px, {
+        format: RedFormat,
+        type: FloatType,
+        minFilter: NearestFilter,
+        magFilter: NearestFilter,
+      })
+      uniforms.shadowMap.value = this.shadow.texture
+    }
+    const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
+    uniforms.shadowBias.value = scale > 0 ? 3 / px / scale : 0
+  }
+
+  /** Moves everything to a frame of story time. */
+  moveTo(story: number) {
+    this.state.evaluate(story)
+    const from = this.state.instances
+    for (const { mesh, members, skin } of this.batches) {
+      if (skin >= 0) bend(mesh.geometry, skin)
+      if (mesh instanceof InstancedMesh) {
+        const to = mesh.instanceMatrix.array as Float32Array
+        for (let k = 0; k < members.length; k++) {
+          const i = members[k]! * 16
+          for (let x = 0; x < 16; x++) to[k * 16 + x] = from[i + x]!
+        }
+        mesh.instanceMatrix.needsUpdate = true
+      } else {
+        mesh.matrix.fromArray(from, members[0]! * 16)
+        mesh.matrixWorld.copy(mesh.matrix)
+      }
+    }
+    this.light()
+    this.shadowStale = true
+  }
+
+  cameraIndex(id: string): number {
+    return this.structure.cameras.indexOf(id)
+  }
+  position(node: string): Vector3 | null {
+    const into = new Vector3()
+    return this.placeOf(node, into) ? into : null
+  }
+  /** Sets a vector to where a node is; false when it is not there. */
+  placeOf(node: string, into: Vector3): boolean {
+    const i = this.nodeIndex.get(node)
+    if (i === undefined) return false
+    into.fromArray(this.state.nodes, i * 16 + 12)
+    return true
+  }
+  matrix(node: string): Matrix4 | null {
+    const i = this.nodeIndex.get(node)
+    return i === undefined ? null : new Matrix4().fromArray(this.state.nodes, i * 16)
+  }
+
+  /** Sets a three.js camera to one of the scene's cameras, perhaps with more around its picture. */
+  lens(id: string, into: PerspectiveCamera, wider = { x: 1, y: 1 }): boolean {
+    const i = this.cameraIndex(id)
+    if (i < 0) return false
+    aim(into, this.state.cameraMatrix(i), this.state.camera(i), wider)
+    return true
+  }
+
+  /** Shows what a view sees, and lets its lamps shine: all of it when it is free, else what the shot has. */
+  reveal(free: boolean, shot: string) {
+    const shows = (b: Shooting) => free || (!b.hidden && (b.only.length === 0 || b.only.includes(shot)))
+    for (const b of this.batches) b.mesh.visible = shows(b)
+    let n = 0
+    this.lampShooting.forEach((lamp, i) => {
+      if (n < maxLamps && (!lamp || shows(lamp))) this.lightLamp(i, n++)
+    })
+    uniforms.lampCount.value = n
+  }
+
+  /** Hands a lamp of the state to the shaders as one of those that shine. */
+  private lightLamp(i: number, at: number) {
+    const lamps = this.state.lamps
+    const k = i * lampFloats
+    uniforms.lampAt.value[at]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
+    uniforms.lampColor.value[at]!.fromArray(lamps, k + 3)
+    uniforms.lampCone.value[at]!.fromArray(lamps, k + 7)
+    uniforms.lampInner.value[at] = lamps[k + 11]!
+  }
+
+  /** Sees to it that shadows fall as things stand; true when that has left the window. */
+  lit(r: WebGLRenderer): boolean {
+    if (!this.shadowStale) return false
+    this.shadowStale = false
+    if (!this.shadow || !uniforms.shadowPx.value) return false
+    this.renderShadow(r, this.shadow)
+    return true
+  }
+  private renderShadow(r: WebGLRenderer, into: WebGLRenderTarget) {
+    r.setRenderTarget(into)
+    r.setScissorTest(false)
+    r.setClearColor(0xffffff, 1)
+    r.clear()
+    r.setClearColor(0, 0)
+    // What cameras do not see casts no shadow either.
+    for (const b of this.batches) b.mesh.visible = !b.hidden && b.only.length === 0
+    for (const { mesh } of this.batches)
+      mesh.material = mesh instanceof InstancedMesh ? manyDepthMaterial : depthMaterial
+    r.render(this.scene, everything)
+    for (const b of this.batches) b.mesh.material = b.material
+  }
+}
+
+const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
+
+function geometry(index: number): { shape: BufferGeometry; width?: number; height?: number } {
+  const m = core.mesh(index)
+  const shape = new BufferGeometry()
+  shape.setAttribute('position', new BufferAttribute(m.positions, 3))
+  shape.setAttribute('normal', new BufferAttribute(m.normals, 3))
+  shape.setAttribute('color', new BufferAttribute(m.colors, 4))
+  if (m.uvs.length) shape.setAttribute('uv', new BufferAttribute(m.uvs, 2))
+  shape.setIndex(new BufferAttribute(m.indices, 1))
+  shape.computeBoundingSphere()
+  return { shape, width: m.width, height: m.height }
+}
+
+/** A texture as the renderer samples it: repeating, with halvings for small sizes. */
+function picture(pixels: Uint8Array, width: number, height: number): DataTexture {
+  const t = new DataTexture(pixels, width, height, RGBAFormat)
+  t.colorSpace = SRGBColorSpace
+  t.wrapS = t.wrapT = RepeatWrapping
+  t.magFilter = LinearFilter
+  t.minFilter = LinearMipmapLinearFilter
+  t.generateMipmaps = true
+  t.needsUpdate = true
+  return t
+}
+
+/** Takes over how a mesh is bent at the evaluated frame. */
+function bend(shape: BufferGeometry, skin: number) {
+  const [p, n] = [shape.attributes.position!, shape.attributes.normal!]
+  const bytes = (a: { array: ArrayLike<number> }) => new Uint8Array((a.array as Float32Array).buffer)
+  core.bent(skin, bytes(p), bytes(n))
+  p.needsUpdate = true
+  n.needsUpdate = true
+}
