@@ -176,7 +176,7 @@ onMounted(() => back.value!.append(stage.canvas))
   position: relative;
   z-index: 1;
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr) auto;
+  grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr);
   height: 100vh;
 }
 .has-leaf .banner {

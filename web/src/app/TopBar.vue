@@ -143,6 +143,15 @@ function format(id: string) {
   flex: 1;
 }
 .format {
-  width: 132px;
+  flex: 0 1 132px;
+  min-width: 72px;
+}
+@media (width < 1000px) {
+  .crumbs {
+    min-width: 60px;
+  }
+  .ribbon button {
+    padding: 0 12px 0 20px;
+  }
 }
 </style>

@@ -165,7 +165,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
   font-size: 12px;
 }
 .props :deep(.el-segmented__item) {
-  padding: 0 4px;
+  padding: 0 1px;
 }
 .props :deep(.el-segmented__item-label) {
   font-size: 12px;

@@ -168,6 +168,8 @@ defineExpose({
 <style scoped>
 .bar {
   display: flex;
+  overflow-x: auto;
+  scrollbar-width: none;
   align-items: center;
   gap: 4px;
   height: 36px;

@@ -5,7 +5,7 @@ import type { ObjectDirective } from 'vue'
 const members = (group: HTMLElement) => [
   ...group.querySelectorAll<HTMLElement>('[role=tab]:not(:disabled), [role=radio]:not(:disabled)'),
 ]
-const chosen = (el: HTMLElement) => el.ariaSelected === 'true' || el.ariaChecked === 'true'
+const chosen = (el: HTMLElement) => ['aria-selected', 'aria-checked'].some((a) => el.getAttribute(a) === 'true')
 
 function rove(group: HTMLElement) {
   const all = members(group)

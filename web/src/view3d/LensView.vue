@@ -294,8 +294,10 @@ const picks = {
 .tools {
   position: absolute;
   left: 14px;
+  max-width: calc(100% - 2 * 14px);
   bottom: 14px;
   display: flex;
+  flex-wrap: wrap-reverse;
   gap: 4px;
 }
 .how {

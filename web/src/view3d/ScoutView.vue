@@ -326,8 +326,10 @@ defineExpose({ leaveCamera, gather })
 .tools {
   position: absolute;
   left: 10px;
+  max-width: calc(100% - 2 * 10px);
   bottom: 10px;
   display: flex;
+  flex-wrap: wrap-reverse;
   gap: 4px;
 }
 </style>

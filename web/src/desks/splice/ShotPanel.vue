@@ -207,7 +207,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         Half the story
       </button>
       <button class="act" title="Twice the speed, the same story: half as long" @click="speed(shot.speed * 2, true)">
-        2× story
+        Twice the story
       </button>
       <button class="act" title="Back to normal speed" :disabled="shot.speed === 1" @click="speed(1, false)">1×</button>
       <button

@@ -66,7 +66,7 @@ describe('the shot', () => {
     expect(shot('s2').storyIn).toBe(48)
     await type(w, 'Speed', '0.5')
     expect([shot('s2').speed, shot('s2').screenOut]).toEqual([0.5, 108])
-    await press(w, '2× story')
+    await press(w, 'Twice the story')
     expect([shot('s2').speed, shot('s2').screenOut, shot('s3').screenIn]).toEqual([1, 78, 78])
     await type(w, 'Shot name', 'Closer')
     await type(w, 'Notes', 'softer')

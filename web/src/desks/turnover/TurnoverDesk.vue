@@ -277,7 +277,8 @@ table {
   border-collapse: collapse;
   font-size: 12.5px;
 }
-th {
+th,
+thead td {
   position: sticky;
   top: 0;
   z-index: 1;
@@ -294,6 +295,9 @@ td {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+thead td {
+  border-top: 0;
 }
 td:first-child,
 td:last-child {

@@ -105,9 +105,15 @@ function measure() {
 .tools {
   position: absolute;
   left: 10px;
+  right: 10px;
   bottom: 10px;
   display: flex;
+  flex-wrap: wrap-reverse; /* in a narrow pane the last ones stand above */
+  pointer-events: none;
   gap: 4px;
+}
+.tools > * {
+  pointer-events: auto;
 }
 .part {
   width: 4px;
