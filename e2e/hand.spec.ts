@@ -152,6 +152,110 @@ test('cuts past the end and from nothing leave no black, and a gap is shown as o
   expect((await documentOf('Cuts')).shots).toHaveLength(count + 1)
 })
 
+test('a live take is what was seen, however wildly cameras are pressed', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'In hand', 'Wild')
+  await desk(page, 'Frame')
+  for (let i = 0; i < 3; i++) await camera(page)
+  await desk(page, 'Splice')
+  await page.keyboard.press('r')
+  const preroll = page.getByRole('spinbutton', { name: 'Pre-roll' })
+  await preroll.fill('0')
+  await preroll.press('Tab')
+  await page.evaluate(() => {
+    const seen: [number, string][] = []
+    ;(window as unknown as { seen: typeof seen }).seen = seen
+    const look = () => {
+      const at = Number(document.querySelector('[aria-label=Playhead]')!.getAttribute('aria-valuenow'))
+      const air = document.querySelector('[aria-label="On air"]')
+      if (air?.textContent!.includes('live')) seen.push([at, air.querySelector('text')!.textContent!])
+      requestAnimationFrame(look)
+    }
+    look()
+  })
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  let roll = 7
+  for (let i = 0; i < 24; i++) {
+    roll = (roll * 75 + 74) % 65537
+    await page.keyboard.press(String(1 + (roll % 3)))
+    if (roll % 4 === 0) await page.waitForTimeout(roll % 90) // mostly several within a frame
+  }
+  await page.waitForTimeout(300)
+  await page.getByRole('button', { name: 'Pause' }).click()
+  await expect(page.getByRole('button', { name: 'Undo' })).toHaveAttribute('title', /^Undo: record a take/)
+  await saved(page)
+  const now = await documentOf('Wild')
+  const seen = await page.evaluate(() => (window as unknown as { seen: [number, string][] }).seen)
+  const end = Math.max(...now.shots.map((s) => s.screenOut))
+  // The last that was seen of a frame is what the take has of it.
+  const frames = new Map(seen.filter(([at]) => at < end))
+  expect(frames.size).toBeGreaterThan(5)
+  for (const [at, number] of frames) {
+    const shot = now.shots.find((s) => s.screenIn <= at && at < s.screenOut)
+    expect([at, shot?.camera]).toEqual([at, now.camera(Number(number)).id])
+  }
+})
+
+test('a key does what pressing the button does that names it', async ({ page }) => {
+  const made = await server.post('/scenes', { production: 'In hand', title: 'Keys', start: 'demonstration' })
+  const { id } = (await made.json()) as { id: string }
+  await page.goto(`${server.url}/scenes/${id}/dress`)
+  await saved(page)
+  const undo = page.getByRole('button', { name: 'Undo' })
+  let [toggles, edits] = [0, 0]
+  for (const name of ['Dress', 'Frame', 'Splice']) {
+    await desk(page, name)
+    const choose = async () => {
+      if (name === 'Dress') await page.getByLabel('In scene').getByRole('button', { name: 'Tomas cast' }).click()
+      if (name === 'Frame') await page.keyboard.press('5')
+      if (name === 'Splice') await page.getByRole('listitem', { name: /^Shot 040,/ }).click()
+    }
+    await choose()
+    await timecode(page, name === 'Splice' ? 340 : 300)
+    await page.waitForTimeout(300)
+    const titles = await page.evaluate(() =>
+      Array.from(document.querySelectorAll<HTMLButtonElement>('button[title]'))
+        .filter((b) => b.checkVisibility() && !b.disabled && /\((?:Ctrl |Shift )*\S+\)$/.test(b.title))
+        .map((b) => b.title),
+    )
+    expect(titles.length, name).toBeGreaterThan(5)
+    for (const title of new Set(titles)) {
+      const words = title.match(/\(([^()]+)\)$/)![1]!.split(' ')
+      const last = words.pop()!
+      const signs: Record<string, string> = { Space: ' ', '←': 'ArrowLeft', '→': 'ArrowRight', Del: 'Delete' }
+      const key = [...words.map((w) => (w === 'Ctrl' ? 'Control' : w)), signs[last] ?? last.toLowerCase()].join('+')
+      const button = page.getByTitle(title, { exact: true }).first()
+      if (/Undo|Redo|Find|Keyboard|Play|Pause|frame (back|on)|start/.test(title)) continue // seen elsewhere
+      const pressed = await button.getAttribute('aria-pressed')
+      if (pressed !== null) {
+        const same = (await button.elementHandle())! // its title changes
+        const now = () => same.getAttribute('aria-pressed')
+        await page.keyboard.press(key)
+        await expect.poll(now, `${name}: ${title}`).toBe(pressed === 'true' ? 'false' : 'true')
+        await page.keyboard.press(key)
+        await expect.poll(now, `${name}: ${title}`).toBe(pressed)
+        toggles++
+        continue
+      }
+      const before = await undo.getAttribute('title')
+      await button.click()
+      const clicked = await undo.getAttribute('title')
+      if (clicked === before) continue // it is no edit
+      await page.keyboard.press('Control+z')
+      await expect(undo, title).toHaveAttribute('title', before!)
+      await choose()
+      await page.keyboard.press(key)
+      await expect(undo, `${name}: ${title}`).toHaveAttribute('title', clicked!)
+      await page.keyboard.press('Control+z')
+      await expect(undo, title).toHaveAttribute('title', before!)
+      await choose()
+      edits++
+    }
+  }
+  expect(toggles).toBeGreaterThan(5)
+  expect(edits).toBeGreaterThan(5)
+})
+
 test('nothing that is said has an id, undefined or NaN in it, and no desk complains', async ({ page }) => {
   const complaints: string[] = []
   page.on('console', (m) => m.type() === 'error' && complaints.push(m.text()))

@@ -72,6 +72,18 @@ describe('shortcuts', () => {
     w.unmount()
   })
 
+  it('has every command that a tip names', () => {
+    const w = listen()
+    const sources = import.meta.glob<string>('../**/*.vue', { query: '?raw', import: 'default', eager: true })
+    const named = Object.values(sources).flatMap((text) =>
+      [...text.matchAll(/\btip\((?:[^()]|\([^()]*\))*?'([a-z][^']*)',?\s*\)/g)].map((m) => m[1]!),
+    )
+    expect(named.length).toBeGreaterThan(25)
+    const known = new Set(list.map((c) => c.words))
+    expect(named.filter((words) => !known.has(words))).toEqual([])
+    w.unmount()
+  })
+
   it('takes another key on one desk, and says who has a key', () => {
     const w = listen()
     const view = useView()
