@@ -529,4 +529,4 @@ function empty(): Document {
 
 /** Runs something as soon as the browser has nothing else to do. */
 const whenIdle = (run: () => void) =>
-  'requestIdleCallback' in window ? requestIdleCallback(run) : setTimeout(run, 200)
+  typeof requestIdleCallback === 'function' ? requestIdleCallback(run) : setTimeout(run, 200)

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 // What the selected person is to do from the playhead on.
 import { MessageSquare, PersonStanding } from '@lucide/vue'
-import { computed, ref } from 'vue'
-import { onClickOutside } from '@vueuse/core'
+import { computed } from 'vue'
 import { core, type Action, type OperationName, type Operations } from '@/core/bridge'
 import { deedWords } from '@/ui/words'
 import { usePlayhead } from '@/stores/playhead'
@@ -12,17 +11,6 @@ import { useView } from '@/stores/view'
 const scene = useScene()
 const view = useView()
 const head = usePlayhead()
-const open = ref(false)
-const root = ref<HTMLElement | null>(null)
-const list = ref<HTMLElement | null>(null)
-onClickOutside(root, () => (open.value = false), { ignore: [list] })
-/** The list lies over the views, outside the strip. */
-const place = ref({ right: '0px', bottom: '0px' })
-function toggle() {
-  open.value = !open.value
-  const b = root.value!.getBoundingClientRect()
-  place.value = { right: `${Math.round(innerWidth - b.right)}px`, bottom: `${Math.round(innerHeight - b.top + 6)}px` }
-}
 /** The person meant: the one selected, or the one whose deed or line is. */
 const who = computed(() => {
   const s = view.selected
@@ -46,7 +34,6 @@ const things = computed(() => Object.entries(scene.doc.nodes).filter(([, n]) => 
 /** The path that is selected; without one, the core takes the last one of this person. */
 const way = computed(() => (view.selected?.collection === 'paths' ? view.selected.id : ''))
 function add(deed: Action['do']) {
-  open.value = false
   const a: Operations['actionAdd'] & { out: number } = {
     cast: who.value,
     do: deed,
@@ -82,71 +69,29 @@ function say() {
 }
 </script>
 <template>
-  <span v-if="who" ref="root" class="menu">
-    <button class="act" :aria-expanded="open" aria-haspopup="menu" @click="toggle" @keydown.esc.stop="open = false">
-      <PersonStanding :size="14" /> {{ name }} is to…
-    </button>
+  <span v-if="who" class="menu">
+    <el-dropdown trigger="click" placement="top-end" max-height="60vh" @command="add">
+      <button class="act"><PersonStanding :size="14" /> {{ name }} is to…</button>
+      <template #dropdown>
+        <el-dropdown-menu class="deed-list" :aria-label="`What ${name} is to do`">
+          <li class="kind" role="presentation">Body</li>
+          <el-dropdown-item v-for="d in body" :key="d" :command="d">{{ deedWords[d] }}</el-dropdown-item>
+          <li class="kind" role="presentation">Gesture</li>
+          <el-dropdown-item v-for="d in hands" :key="d" :command="d">{{ deedWords[d] }}</el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
     <button class="act" title="Give a line to speak from here" @click="say"><MessageSquare :size="14" /> Line</button>
-    <Teleport to="body">
-      <div
-        v-if="open"
-        ref="list"
-        class="list"
-        :style="place"
-        @keydown.esc.stop="open = false"
-        role="menu"
-        :aria-label="`What ${name} is to do`"
-      >
-        <div>
-          <h4>Body</h4>
-          <button v-for="d in body" :key="d" role="menuitem" @click="add(d)">{{ deedWords[d] }}</button>
-        </div>
-        <div>
-          <h4>Gesture</h4>
-          <button v-for="d in hands" :key="d" role="menuitem" @click="add(d)">{{ deedWords[d] }}</button>
-        </div>
-      </div>
-    </Teleport>
   </span>
 </template>
 <style scoped>
 .menu {
-  position: relative;
   display: flex;
   gap: 4px;
 }
-.list {
-  position: fixed;
-  z-index: 60;
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 4px 10px;
-  width: 230px;
-  padding: 8px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  background: var(--panel);
-  box-shadow: 0 6px 24px rgb(0 0 0 / 0.5);
-}
-h4 {
-  margin: 0 6px 2px;
+.kind {
+  padding: 4px 16px 2px;
   color: var(--dim);
   font: 11px var(--font-condensed);
-}
-.list button {
-  display: block;
-  width: 100%;
-  padding: 4px 6px;
-  border: 0;
-  border-radius: 4px;
-  background: none;
-  color: var(--text);
-  font: 12px var(--font);
-  text-align: left;
-  cursor: pointer;
-}
-.list button:hover,
-.list button:focus-visible {
-  background: var(--raised);
 }
 </style>

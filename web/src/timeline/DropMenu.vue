@@ -20,7 +20,7 @@ onMounted(() => first.value?.querySelector('button')?.focus())
 </script>
 <template>
   <Teleport to="body">
-    <div ref="first" class="drop" role="menu" aria-label="There are shots here" :style="style">
+    <div ref="first" v-arrows class="drop" role="menu" aria-label="There are shots here" :style="style">
       <button
         v-for="c in choices"
         :key="c.how"

@@ -1,9 +1,11 @@
-// Tabs and radio buttons by arrow keys, as the authoring practices of ARIA have them:
-// one of a group is reached by Tab, the others from there by arrows, Home and End.
+// Tabs, radio buttons and menus by arrow keys, as the authoring practices of ARIA have
+// them: one of a group is reached by Tab, the others from there by arrows, Home and End.
 import type { ObjectDirective } from 'vue'
 
 const members = (group: HTMLElement) => [
-  ...group.querySelectorAll<HTMLElement>('[role=tab]:not(:disabled), [role=radio]:not(:disabled)'),
+  ...group.querySelectorAll<HTMLElement>(
+    '[role=tab]:not(:disabled), [role=radio]:not(:disabled), [role=menuitem]:not(:disabled)',
+  ),
 ]
 const chosen = (el: HTMLElement) => ['aria-selected', 'aria-checked'].some((a) => el.getAttribute(a) === 'true')
 
@@ -30,7 +32,7 @@ function key(e: KeyboardEvent) {
   e.stopPropagation() // elsewhere arrows step frames
   const next = all[(to + all.length) % all.length]!
   next.focus()
-  next.click()
+  if (group.getAttribute('role') !== 'menu') next.click()
 }
 
 export const arrows: ObjectDirective<HTMLElement> = {
