@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A picture of one or two people: size, angle, side and lens give the places
 // where a camera could stand, as small live pictures to choose from.
+import { watchDebounced } from '@vueuse/core'
 import { computed, reactive, ref, watch } from 'vue'
 import { core, type Composed, type ComposeWish } from '@/core/bridge'
 import { sentence } from '@/ui/sentence'
@@ -53,7 +54,6 @@ const asked = computed<ComposeWish>(() => {
 })
 const found = ref<{ place: Composed; picture: string }[]>([])
 const trouble = ref('')
-let timer: ReturnType<typeof setTimeout> | undefined
 function look() {
   if (!wish.subject) return
   const out = core.suggest(asked.value, 6)
@@ -65,14 +65,7 @@ function look() {
       .stillFrom(f.place, asked.value.frame, 116, Math.round(116 / scene.aspect))
       .then((picture) => (f.picture = picture))
 }
-watch(
-  [asked, () => (head.playing ? 0 : scene.pictured)],
-  () => {
-    clearTimeout(timer)
-    timer = setTimeout(look, 120)
-  },
-  { immediate: true, deep: true },
-)
+watchDebounced([asked, () => (head.playing ? 0 : scene.pictured)], look, { immediate: true, deep: true, debounce: 120 })
 /** Puts this camera there, at this frame. */
 function take(p: Composed) {
   scene.run('cameraTake', { id: props.camera, frame: asked.value.frame, key: view.autoKey, ...given(p) })

@@ -2,7 +2,8 @@
 // The move of a camera: the positions left for it, its speed, and the ways to
 // change it as a whole.
 import { ArrowDown, ArrowUp, Camera as CameraIcon, Clapperboard, Repeat, Trash2 } from '@lucide/vue'
-import { computed, reactive, ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { computed, reactive, ref } from 'vue'
 import { core, type Key, type Operations } from '@/core/bridge'
 import NumberField from '@/ui/NumberField.vue'
 import { useCamera } from './useCamera'
@@ -15,16 +16,10 @@ const left = computed(() => cam.value?.left ?? [])
 
 // A small picture for each position, taken when the scene or the position changes.
 const pictures = reactive<Record<number, string>>({})
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   [left, () => (head.playing ? 0 : scene.pictured)],
-  () => {
-    clearTimeout(timer)
-    timer = setTimeout(() => {
-      left.value.forEach(async (p, i) => (pictures[i] = await stage.still(props.camera, p.frame, 72, 40)))
-    }, 150)
-  },
-  { immediate: true },
+  () => left.value.forEach(async (p, i) => (pictures[i] = await stage.still(props.camera, p.frame, 72, 40))),
+  { immediate: true, debounce: 150 },
 )
 const { leave, pose } = useLeaving()
 const retake = (index: number) => run('positionRetake', { ...pose(props.camera), index })
