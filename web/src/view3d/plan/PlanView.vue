@@ -4,23 +4,21 @@
 // grabbed and boxed in here, and paths are drawn.
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
-import { core, type PathLine, type Vec3 } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
-import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useMoving, words } from '../moving'
 import SceneHandles from '../SceneHandles.vue'
 import TheirMarks from '../TheirMarks.vue'
-import { pointer, tidy, type Screen } from '../screen'
-import { usePlacing } from '../usePlacing'
+import { tidy, type Screen } from '../screen'
 import { useStageView } from '../useStageView'
 import { usePane } from '../usePane'
 import PlanTools from './PlanTools.vue'
-import { useDrag } from '@/ui/useDrag'
-import { usePinch } from '@/ui/usePinch'
+import { useBackground } from './useBackground'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
+import { usePlanMarks, wedge, type Wedge } from './usePlanMarks'
 import { inWords } from '@/ui/lengths'
 import FirstStep from '@/ui/FirstStep.vue'
 import { useStarting } from '@/stores/starting'
@@ -43,104 +41,10 @@ const screen = computed<Screen | null>(() =>
     : null,
 )
 const moving = useMoving()
-const arranging = useArranging()
-const placing = usePlacing(() => screen.value)
 const under = (e: { clientX: number; clientY: number }, depth?: Vec3) => flat.under(root.value!, e, depth)
 const drawing = useDrawing(flat, under)
 
-interface Wedge {
-  id: string
-  number: number
-  name: string
-  color: string
-  x: number
-  y: number
-  angle: number
-  half: number
-  reach: number
-  aimed: boolean
-  /** Where the sharp zone begins and ends, in pixels; far is 0 without an end. */
-  zone: [number, number] | null
-}
-const wedges = ref<Wedge[]>([])
-const people = ref<{ id: string; name: string; x: number; y: number; color: string }[]>([])
-const chosen = ref<{ id: string; x: number; y: number }[]>([])
-
-/** Where the selected camera was in the last seconds. */
-const trail = ref<{ x: number; y: number; angle: number; fade: number }[]>([])
-const moves = (camera: string) =>
-  !!scene.doc.nodes[camera]?.path || Object.values(scene.doc.curves).some((c) => c.node === camera)
-
-function gather() {
-  wedges.value = scene.cameras.flatMap(({ id, node, camera }) => {
-    const i = stage.cameraIndex(id)
-    const chosen = view.isSelected('nodes', id) || view.through === id
-    if (i < 0 || node.hidden || (camera.archived && !chosen)) return []
-    const c = stage.state.camera(i)
-    const m = stage.state.cameraMatrix(i)
-    const at = [m[12]!, m[13]!, m[14]!]
-    const z = chosen ? core.sharpZone(c.focal, c.stop, c.focus, camera.sensor as [number, number]) : null
-    return {
-      id,
-      number: camera.number,
-      name: node.name,
-      color: camera.color,
-      x: flat.x(at),
-      y: flat.y(at),
-      angle: flat.bearing([-m[8]!, -m[9]!, -m[10]!]),
-      half: ((area.face === 'plan' ? c.hfov : c.vfov) * Math.PI) / 360,
-      reach: Math.max(24, Math.min(c.focus, 40) * area.scale),
-      aimed: camera.aim === 'at',
-      zone: z && [z.near * area.scale, z.far < 0 ? 0 : Math.min(z.far, 80) * area.scale],
-    }
-  })
-  people.value = Object.entries(scene.doc.nodes).flatMap(([id, n]) => {
-    const at = n.kind === 'cast' || n.kind === 'aim' || n.kind === 'lamp' ? stage.position(id) : null
-    if (!at || n.hidden) return []
-    const p = at.toArray()
-    const color = n.tint || n.cast?.coat || n.lamp?.color || 'var(--brass)'
-    return { id, name: n.kind === 'lamp' ? '' : n.name, x: flat.x(p), y: flat.y(p), color }
-  })
-  trail.value = []
-  if (view.camera && area.face === 'plan' && moves(view.camera)) {
-    const past = core.trail(view.camera, head.story, scene.rate / 2, 8)
-    for (let i = 0; i < past.length; i += 3) {
-      const at = [past[i]!, 0, past[i + 1]!]
-      trail.value.push({ x: flat.x(at), y: flat.y(at), angle: -past[i + 2]!, fade: 0.6 * (1 - i / past.length) })
-    }
-  }
-  chosen.value = view.nodes.flatMap((id) => {
-    const at = stage.position(id)?.toArray()
-    return at && !scene.doc.nodes[id]?.camera ? [{ id, x: flat.x(at), y: flat.y(at) }] : []
-  })
-  refreshPaths()
-}
-
-// Paths: their lines are sampled by the core when the document changes.
-interface Drawn {
-  id: string
-  line: PathLine
-  owner: string
-  name: string
-  color: string
-}
-const drawn = ref<Drawn[]>([])
-let drawnAt = -1
-function refreshPaths() {
-  if (drawnAt === scene.changes) return
-  drawnAt = scene.changes
-  const owners = new Map<string, string>()
-  for (const a of Object.values(scene.doc.actions)) if (a.path) owners.set(a.path, a.cast)
-  for (const [id, n] of Object.entries(scene.doc.nodes)) if (n.path) owners.set(n.path, id)
-  for (const [id, n] of Object.entries(scene.doc.nodes)) if (n.path && n.camera) owners.set(n.path, id)
-  drawn.value = Object.entries(scene.doc.paths).flatMap(([id, p]) => {
-    const owner = owners.get(id) ?? ''
-    const line = core.path(p, id)
-    if (line.error !== undefined) return []
-    const n = scene.doc.nodes[owner]
-    return { id, line, owner, name: p.name, color: n?.camera?.color ?? n?.cast?.coat ?? 'var(--dim)' }
-  })
-}
+const { wedges, people, chosen, trail, drawn, gather } = usePlanMarks(flat)
 const activePath = computed(() => {
   const s = view.selected
   if (s?.collection === 'paths') return s.id
@@ -149,19 +53,6 @@ const activePath = computed(() => {
 })
 // Read so that the template follows pans and zooms.
 const shift = computed(() => [area.face, ...area.middle, area.scale, width.value, height.value])
-
-function wedge(w: Wedge) {
-  const r = w.reach
-  const x = Math.sin(w.half) * r
-  const y = -Math.cos(w.half) * r
-  const across = (d: number) => `M${Math.sin(w.half) * d} ${-Math.cos(w.half) * d}H${-Math.sin(w.half) * d}`
-  const [near, far] = w.zone ?? [0, 0]
-  return {
-    cone: `M0 0L${x} ${y}M0 0L${-x} ${y}`,
-    gate: `M${x} ${y}L${-x} ${y}`,
-    sharp: w.zone ? across(near / Math.cos(w.half)) + (far ? across(far / Math.cos(w.half)) : '') : '',
-  }
-}
 
 // Dragging.
 function grabNode(e: PointerEvent, id: string) {
@@ -206,90 +97,8 @@ function choosePath(e: PointerEvent, path: string) {
   grabPath(e, path)
 }
 
-// The background: it is dragged to pan, or with Shift to select by a box.
-const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
-const hold = useDrag()
-function down(e: PointerEvent) {
-  if (view.drawing) return drawing.press(e, root.value!)
-  if ((view.placing && !view.scattering) || view.measuring) return
-  const from: Vec3 = [...area.middle]
-  const boxed = e.shiftKey || view.scattering
-  hold.begin(e, root.value!, {
-    move(to) {
-      if (boxed) box.value = between(e, to)
-      else pan(from, to.clientX - e.clientX, to.clientY - e.clientY)
-    },
-    drop: () => boxed && chooseBox(),
-    click(to) {
-      if (view.scattering) return
-      const hit = stage.pick(pointer(screen.value!, to), flat.ortho, view.outOfReach)
-      if (e.shiftKey && hit) view.toggle(hit.node)
-      else view.select('nodes', hit?.node ?? '')
-    },
-    abandon() {
-      box.value = null
-      if (!boxed) pan(from, 0, 0)
-    },
-  })
-}
-/** The box between two places of the pointer. */
-function between(a: PointerEvent, to: PointerEvent) {
-  const b = root.value!.getBoundingClientRect()
-  const [x, y] = [a.clientX - b.x, a.clientY - b.y]
-  const [u, v] = [to.clientX - b.x, to.clientY - b.y]
-  return { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
-}
-function pan(from: Vec3, x: number, y: number) {
-  const { right, down } = face.value
-  const [dx, dy] = [x / area.scale, y / area.scale]
-  area.middle = from.map((v, i) => v - right[i]! * dx - down[i]! * dy) as Vec3
-  stage.invalidate()
-}
-function move(e: PointerEvent) {
-  if (view.placing && !view.scattering) placing.hover(e)
-  else if (view.measuring) placing.stretch(e)
-  else if (view.drawing) drawing.hover(e)
-}
-/** Selects what is inside the box, or scatters what is placed over it. */
-function chooseBox() {
-  const { x0, y0, x1, y1 } = box.value!
-  box.value = null
-  if (view.scattering) return scatter(x0, y0, x1, y1)
-  const inside = Object.keys(scene.doc.nodes).filter((id) => {
-    const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
-    return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
-  })
-  view.selectNodes(inside)
-}
-/** Scatters what is placed over a box on the plan, given in pixels. */
-function scatter(x0: number, y0: number, x1: number, y1: number) {
-  const b = root.value!.getBoundingClientRect()
-  const corner: [Vec3, Vec3] = [
-    under({ clientX: b.x + x0, clientY: b.y + y0 }),
-    under({ clientX: b.x + x1, clientY: b.y + y1 }),
-  ]
-  arranging.scatter({ corner })
-}
-function click(e: MouseEvent) {
-  if (view.scattering) return
-  if (view.placing) placing.put(e)
-  else if (view.measuring) placing.measure(e)
-  else drawing.add(e)
-}
-/** Shows so many times more, about a place of the pointer. */
-function zoom(times: number, at: { clientX: number; clientY: number }) {
-  const before = under(at)
-  area.scale = Math.max(1.2, Math.min(160, area.scale * times))
-  const after = under(at)
-  area.middle = area.middle.map((v, i) => v + before[i]! - after[i]!) as Vec3
-  stage.invalidate()
-}
-usePinch(root, { begun: () => (hold.abandon(), marks.value?.drag.abandon()), pinched: zoom })
-function showAll() {
-  area.middle = [-4, 4, 4]
-  area.scale = Math.min(width.value, height.value) / 46
-  stage.invalidate()
-}
+const background = useBackground(root, screen, flat, drawing, () => marks.value?.drag.abandon())
+const { box, placing, down, move, click, zoom, showAll } = background
 onMounted(() => {
   stage.drawn.add(gather)
   stage.invalidate()

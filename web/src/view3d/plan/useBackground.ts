@@ -1,0 +1,115 @@
+// The background of plan and elevations: it is dragged to pan, with Shift to select by a
+// box, and pressed to select, place, measure or draw.
+import { ref, type Ref } from 'vue'
+import type { Vec3 } from '@/core/bridge'
+import { useArranging } from '@/stores/arranging'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { useDrag } from '@/ui/useDrag'
+import { usePinch } from '@/ui/usePinch'
+import { pointer, type Screen } from '../screen'
+import { useStage } from '../stage'
+import { usePlacing } from '../usePlacing'
+import type { useDrawing } from './useDrawing'
+import type { usePlanCamera } from './usePlanCamera'
+
+export function useBackground(
+  root: Ref<HTMLElement | null>,
+  screen: Ref<Screen | null>,
+  flat: ReturnType<typeof usePlanCamera>,
+  drawing: ReturnType<typeof useDrawing>,
+  /** Takes back what is dragged on the view besides. */
+  letGo: () => void,
+) {
+  const scene = useScene()
+  const view = useView()
+  const stage = useStage()
+  const arranging = useArranging()
+  const placing = usePlacing(() => screen.value)
+  const { area, face } = flat
+  const under = (e: { clientX: number; clientY: number }) => flat.under(root.value!, e)
+  const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
+  const hold = useDrag()
+  function down(e: PointerEvent) {
+    if (view.drawing) return drawing.press(e, root.value!)
+    if ((view.placing && !view.scattering) || view.measuring) return
+    const from: Vec3 = [...area.middle]
+    const boxed = e.shiftKey || view.scattering
+    hold.begin(e, root.value!, {
+      move(to) {
+        if (boxed) box.value = between(e, to)
+        else pan(from, to.clientX - e.clientX, to.clientY - e.clientY)
+      },
+      drop: () => boxed && chooseBox(),
+      click(to) {
+        if (view.scattering) return
+        const hit = stage.pick(pointer(screen.value!, to), flat.ortho, view.outOfReach)
+        if (e.shiftKey && hit) view.toggle(hit.node)
+        else view.select('nodes', hit?.node ?? '')
+      },
+      abandon() {
+        box.value = null
+        if (!boxed) pan(from, 0, 0)
+      },
+    })
+  }
+  /** The box between two places of the pointer. */
+  function between(a: PointerEvent, to: PointerEvent) {
+    const b = root.value!.getBoundingClientRect()
+    const [x, y] = [a.clientX - b.x, a.clientY - b.y]
+    const [u, v] = [to.clientX - b.x, to.clientY - b.y]
+    return { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
+  }
+  function pan(from: Vec3, x: number, y: number) {
+    const { right, down } = face.value
+    const [dx, dy] = [x / area.scale, y / area.scale]
+    area.middle = from.map((v, i) => v - right[i]! * dx - down[i]! * dy) as Vec3
+    stage.invalidate()
+  }
+  function move(e: PointerEvent) {
+    if (view.placing && !view.scattering) placing.hover(e)
+    else if (view.measuring) placing.stretch(e)
+    else if (view.drawing) drawing.hover(e)
+  }
+  /** Selects what is inside the box, or scatters what is placed over it. */
+  function chooseBox() {
+    const { x0, y0, x1, y1 } = box.value!
+    box.value = null
+    if (view.scattering) return scatter(x0, y0, x1, y1)
+    const inside = Object.keys(scene.doc.nodes).filter((id) => {
+      const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
+      return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
+    })
+    view.selectNodes(inside)
+  }
+  /** Scatters what is placed over a box on the plan, given in pixels. */
+  function scatter(x0: number, y0: number, x1: number, y1: number) {
+    const b = root.value!.getBoundingClientRect()
+    const corner: [Vec3, Vec3] = [
+      under({ clientX: b.x + x0, clientY: b.y + y0 }),
+      under({ clientX: b.x + x1, clientY: b.y + y1 }),
+    ]
+    arranging.scatter({ corner })
+  }
+  function click(e: MouseEvent) {
+    if (view.scattering) return
+    if (view.placing) placing.put(e)
+    else if (view.measuring) placing.measure(e)
+    else drawing.add(e)
+  }
+  /** Shows so many times more, about a place of the pointer. */
+  function zoom(times: number, at: { clientX: number; clientY: number }) {
+    const before = under(at)
+    area.scale = Math.max(1.2, Math.min(160, area.scale * times))
+    const after = under(at)
+    area.middle = area.middle.map((v, i) => v + before[i]! - after[i]!) as Vec3
+    stage.invalidate()
+  }
+  usePinch(root, { begun: () => (hold.abandon(), letGo()), pinched: zoom })
+  function showAll() {
+    area.middle = [-4, 4, 4]
+    area.scale = Math.min(root.value!.clientWidth, root.value!.clientHeight) / 46
+    stage.invalidate()
+  }
+  return { box, placing, down, move, click, zoom, showAll }
+}
