@@ -17,13 +17,15 @@ const { instance } = await WebAssembly.instantiate(bytes, go.importObject)
 void go.run(instance)
 await ready
 const core = globalThis.proscenCore
+const ask = (name, args = {}) => JSON.parse(core.ask(name, JSON.stringify(args)))
+const documentNow = () => core.ask('document', '{}')
 
 const file = join(mkdtempSync(join(tmpdir(), 'proscen-wasm-')), 'demo.json')
 const program = join(root, 'bin/proscen')
 execFileSync(program, ['demo', 'export', file])
 const opened = JSON.parse(core.open(readFileSync(file)))
 if (opened.error) throw new Error(opened.error)
-const s = JSON.parse(core.structure())
+const s = ask('structure', { known: -1 })
 const cameraFloats = 16 + 14
 const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * cameraFloats, lamps: s.lamps.length * 12, look: 35 }
 const floats = Object.fromEntries(Object.entries(sizes).map(([k, n]) => [k, new Float32Array(n)]))
@@ -56,7 +58,7 @@ const near = (a, b) => Math.abs(a - b) <= 1e-5 * Math.max(1, Math.abs(b)) // typ
 // 175 and 176 lie in a dissolve, 930 in a travel.
 for (const frame of [0, 175, 176, 300.5, 611, 900, 930]) {
   const native = JSON.parse(execFileSync(program, ['inspect', file, '--screen-frame', String(frame), '--json']))
-  const onAir = JSON.parse(core.onAir(frame)).playing
+  const onAir = ask('onAir', { screen: frame }).playing
   check(`on air at ${frame}`, onAir.length === native.shots.length)
   if (!onAir.length) continue
   onAir.forEach((p, i) => {
@@ -72,36 +74,36 @@ for (const frame of [0, 175, 176, 300.5, 611, 900, 930]) {
   const rest = [c.pan, c.tilt, c.roll, c.focalLength, c.squeeze, c.stop, c.focusDistance, c.gate.width, c.gate.height, c.horizontalFov, c.verticalFov]
   rest.forEach((v, i) => check(`number ${i} at ${frame}`, near(numbers[at + 16 + i], v)))
 }
-const before = core.document()
-const done = JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 100, camera: 'camera-3' })))
+const before = documentNow()
+const done = ask('run', { name: 'cutTo', args: { assembly: opened.assembly, at: 100, camera: 'camera-3' } })
 check('an operation gives a patch', done.edit?.patch?.length === 2)
-check('which waits to be sent', JSON.parse(core.next()).id === done.edit.id)
-check('and changes the document', core.document() !== before)
-JSON.parse(core.turn('undo'))
-check('undoing restores it byte for byte', core.document() === before)
+check('which waits to be sent', ask('next').id === done.edit.id)
+check('and changes the document', documentNow() !== before)
+ask('turn', { kind: 'undo' })
+check('undoing restores it byte for byte', documentNow() === before)
 // Somebody else has come first: the server says so, and what waits is done again.
 const theirs = { id: 'other', revision: 1, base: 0, kind: 'do', label: 'x', person: 'other', patch: [{ collection: 'markers', id: 'theirs', after: { clock: 'story', frame: 3, name: '', color: '#000000' } }] }
-check('edits of others are laid under what waits', JSON.parse(core.receive(JSON.stringify([theirs]))).synced.waiting.length === 2)
-check('and are there', !!JSON.parse(core.document()).markers.theirs)
-check('what waits is made from their revision now', JSON.parse(core.next()).base === 1)
-check('a refused operation says why', /on air here already/.test(JSON.parse(core.run('cutTo', JSON.stringify({ assembly: opened.assembly, at: 0, camera: 'camera-1' }))).error))
-const shared = core.document()
-JSON.parse(core.preview('place', JSON.stringify({ id: 'camera-3', frame: 0, position: [1, 2, 3] })))
-check('a preview changes the document', core.document() !== shared)
-JSON.parse(core.cancel())
-check('and leaves nothing', core.document() === shared)
+check('edits of others are laid under what waits', ask('receive', { edits: [theirs] }).synced.waiting.length === 2)
+check('and are there', !!ask('document').markers.theirs)
+check('what waits is made from their revision now', ask('next').base === 1)
+check('a refused operation says why', /on air here already/.test(ask('run', { name: 'cutTo', args: { assembly: opened.assembly, at: 0, camera: 'camera-1' } }).error))
+const shared = documentNow()
+ask('preview', { name: 'place', args: { id: 'camera-3', frame: 0, position: [1, 2, 3] } })
+check('a preview changes the document', documentNow() !== shared)
+ask('cancel')
+check('and leaves nothing', documentNow() === shared)
 // Handheld unrest is the same here as on the server: core/motion holds it to the
 // same figure.
 const held = { number: 99, color: '#ffffff', support: 'handheld', aim: 'free', sensor: [36, 24], framing: [0, 0], focal: 18, stop: 2.8, focus: 3, unrest: { amount: 1, rate: 0.8, seed: 3, from: 30 } }
 const small = JSON.parse(before)
 small.nodes.held = { kind: 'camera', name: 'Held', position: [0, 1.5, 0], turn: [0, 0, 0], camera: held }
 JSON.parse(core.open(new TextEncoder().encode(JSON.stringify(small))))
-const cameras = JSON.parse(core.structure()).cameras
+const cameras = ask('structure', { known: -1 }).cameras
 const state = Object.fromEntries(Object.entries({ ...sizes, cameras: cameras.length * cameraFloats, nodes: sizes.nodes + 16 }).map(([k, n]) => [k, new Float32Array(n)]))
 core.evaluate(49.5, Object.fromEntries(Object.entries(state).map(([k, a]) => [k, new Uint8Array(a.buffer)])))
 check('handheld is as on the server', Math.abs(state.cameras[cameras.indexOf('held') * cameraFloats + 16] + 0.044141) < 1e-6)
-check('timecode', core.timecode('screen', 1000) === '00:00:41:16')
-check('bad timecode', !!JSON.parse(core.parseTimecode('1:2')).error)
+check('timecode', ask('timecode', { clock: 'screen', frame: 1000 }) === '00:00:41:16')
+check('bad timecode', !!ask('parseTimecode', { clock: 'screen', text: '1:2' }).error)
 check('a broken document is refused', !!JSON.parse(core.open(new TextEncoder().encode('{}'))).error)
 console.log(`${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)
