@@ -360,7 +360,7 @@ func TestAMoveThroughLeftPositions(t *testing.T) {
 	do(t, s, "positionRemove", m{"id": "a", "index": 1})
 	do(t, s, "positionRemove", m{"id": "a", "index": 1})
 	assert.Len(t, s.Doc.Nodes["a"].Camera.Left, 1)
-	refused(t, s, "positionRetake", m{"id": "a", "index": 4}, "no left position 5")
+	refused(t, s, "positionRetake", m{"id": "a", "index": 4}, "no position 5")
 	refused(t, s, "positionSpace", m{"id": "a"}, "at least two positions")
 	do(t, s, "cameraSupport", m{"id": "a", "support": "mounted", "on": "box"})
 	refused(t, s, "positionLeave", m{"id": "a", "frame": 0}, "is mounted")

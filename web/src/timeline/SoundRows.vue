@@ -96,7 +96,9 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
     const first = (h.offset + ((from - h.in) / scene.rate) * h.speed) * peakRate
     const step = (perPixel / scene.rate) * h.speed * peakRate
     const seen = [Math.max(0, Math.ceil(left)), Math.min(w, right)] as const
-    const gains = core.gains(h, from + seen[0] * perPixel, perPixel, Math.max(0, Math.ceil(seen[1] - seen[0])))
+    const even = h.levels.length < 2 // most are, and need not be asked about
+    const count = even ? 1 : Math.max(1, Math.ceil(seen[1] - seen[0]))
+    const gains = even ? [h.levels[0]?.gain ?? 1] : core.gains(h, from + seen[0] * perPixel, perPixel, count)
     for (let px = seen[0]; px < seen[1]; px++) {
       const a = Math.floor(first + px * step)
       const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
@@ -106,7 +108,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
         lo = Math.min(lo, peaks[2 * k] ?? 0)
         hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
       }
-      const k = (Math.min(1.6, gains[px - seen[0]]!) * (height - 6)) / 256
+      const k = (Math.min(1.6, gains[even ? 0 : px - seen[0]]!) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }
