@@ -77,16 +77,6 @@ watchEffect(
   },
   { flush: 'post' },
 )
-/** The gains of a piece from its first frame to its end, asked for once: most have only one. */
-const known = new WeakMap<Heard, ArrayLike<number>>()
-function gainsOf(h: Heard): ArrayLike<number> {
-  let gains = known.get(h)
-  if (!gains) {
-    gains = h.levels.length < 2 ? [h.levels[0]?.gain ?? 1] : core.gains(h, h.in, (h.out - h.in) / 256, 257)
-    known.set(h, gains)
-  }
-  return gains
-}
 function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: string) {
   const g = cleared(canvas, width.value, height)
   if (!g) return
@@ -106,8 +96,7 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
     const first = (h.offset + ((from - h.in) / scene.rate) * h.speed) * peakRate
     const step = (perPixel / scene.rate) * h.speed * peakRate
     const seen = [Math.max(0, Math.ceil(left)), Math.min(w, right)] as const
-    const gains = gainsOf(h)
-    const perSample = (h.out - h.in) / (gains.length - 1) || 1
+    let l = 0 // the level that the gain goes on from, straight to the next
     for (let px = seen[0]; px < seen[1]; px++) {
       const a = Math.floor(first + px * step)
       const b = Math.max(a + 1, Math.ceil(first + (px + 1) * step))
@@ -117,8 +106,12 @@ function paint(canvas: HTMLCanvasElement | undefined, pieces: Piece[], clock: st
         lo = Math.min(lo, peaks[2 * k] ?? 0)
         hi = Math.max(hi, peaks[2 * k + 1] ?? 0)
       }
-      const at = Math.round((from + px * perPixel - h.in) / perSample)
-      const k = (Math.min(1.6, gains[Math.max(0, Math.min(gains.length - 1, at))]!) * (height - 6)) / 256
+      const frame = from + px * perPixel
+      while (h.levels[l + 1] && h.levels[l + 1]!.at <= frame) l++
+      const [a0, a1] = [h.levels[l], h.levels[l + 1]]
+      const share = a0 && a1 ? Math.max(0, (frame - a0.at) / (a1.at - a0.at)) : 0
+      const gain = a0 ? a0.gain + share * ((a1?.gain ?? a0.gain) - a0.gain) : 1
+      const k = (Math.min(1.6, gain) * (height - 6)) / 256
       g.fillRect(px, height / 2 - hi * k, 1, Math.max(1, (hi - lo) * k))
     }
   }
