@@ -70,7 +70,7 @@ function say() {
 </script>
 <template>
   <span v-if="who" class="menu">
-    <el-dropdown trigger="click" placement="top-end" max-height="60vh" @command="add">
+    <el-dropdown trigger="click" size="small" placement="top-end" max-height="66vh" @command="add">
       <button class="act"><PersonStanding :size="14" /> {{ name }} is to…</button>
       <template #dropdown>
         <el-dropdown-menu class="deed-list" :aria-label="`What ${name} is to do`">
