@@ -31,7 +31,7 @@ func main() {
 		"open": h.open, "look": h.look, "restore": h.restore, "compare": h.compare, "readCut": h.readCut, "provide": h.provide,
 		// Numbers and pixels.
 		"mesh": h.mesh, "texture": h.texture, "bent": h.bent, "evaluate": h.evaluate, "between": h.between,
-		"trail": h.trail, "ribbon": h.ribbon, "curve": h.curve, "gains": h.gains,
+		"trail": h.trail, "ribbon": h.ribbon, "curve": h.curve,
 		"picture": h.picture, "modelPicture": h.modelPicture, "cardPicture": h.cardPicture,
 	} {
 		api.Set(name, js.FuncOf(func(_ js.Value, args []js.Value) any { return guarded(f, args) }))

@@ -61,20 +61,6 @@ func (h *host) curve(args []js.Value) any {
 	return typed("Float32Array", out)
 }
 
-// gains samples the gain of a heard piece at n frames from one on, a step apart.
-func (h *host) gains(args []js.Value) any {
-	var piece program.Heard
-	if err := json.Unmarshal([]byte(args[0].String()), &piece.Levels); err != nil {
-		return failed(err)
-	}
-	from, step := args[1].Float(), args[2].Float()
-	out := make([]float32, args[3].Int())
-	for i := range out {
-		out[i] = float32(piece.GainAt(from + step*float64(i)))
-	}
-	return typed("Float32Array", out)
-}
-
 // picture returns the pixels of a portrait as RGBA: of a stand-in, or of a
 // mannequin for "cast " and a build.
 func (h *host) picture(args []js.Value) any {

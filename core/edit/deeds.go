@@ -143,8 +143,8 @@ type actionTimeArgs struct {
 	Edge string   `json:"edge,omitempty"` // in, out, or empty for the whole block
 	By   int      `json:"by,omitempty"`   // frames
 
-	Lasts float64 `json:"lasts,omitempty"` // seconds: moves the ends so that each lasts so long
-	Speed float64 `json:"speed,omitempty"` // m/s: moves the end of a walk or run so that it is so fast
+	Lasts float64 `json:"lasts,omitempty"` // seconds: moves the end of one so that it lasts so long
+	Speed float64 `json:"speed,omitempty"` // m/s: moves the end of one walk or run so that it is so fast
 }
 
 // actionTime moves actions in story time, or one of their edges. Deeds of the

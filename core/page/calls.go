@@ -75,6 +75,7 @@ func init() {
 		"differences": ask((*Page).differences),
 		"joinLack":    ask((*Page).joinLack),
 		"schedule":    ask((*Page).schedule),
+		"gainAt":      anywhere(ask((*Page).gainAt)),
 		"lines":       ask((*Page).lines),
 		"uses":        ask((*Page).uses),
 		"keysOf":      ask((*Page).keysOf),

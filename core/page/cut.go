@@ -133,6 +133,14 @@ func (p *Page) schedule(a struct {
 	return program.Schedule(s.Doc, s.Assembly(), s.Program(), a.Clock, a.From, a.To, a.Least)
 }
 
+// gainAt returns the gain of what is heard between levels at a frame of its clock.
+func (p *Page) gainAt(a struct {
+	Levels []program.Level `json:"levels"`
+	Frame  float64         `json:"frame"`
+}) float64 {
+	return program.Heard{Levels: a.Levels}.GainAt(a.Frame)
+}
+
 // lines lists the lines that the cut lets be heard in a range of screen time, and for
 // at least a number of frames.
 func (p *Page) lines(a stretch) []program.Said {

@@ -127,7 +127,6 @@ interface RawCore {
   between(b: string): Float32Array | string
   trail(camera: string, frame: number, step: number, count: number): Float32Array
   ribbon(camera: string, subjects: string, from: number, step: number, count: number): Uint8Array
-  gains(levels: string, from: number, step: number, count: number): Float32Array
   curve(keys: string, from: number, to: number, steps: number): Float32Array
   picture(id: string, width: number, height: number): Uint8ClampedArray
   modelPicture(bundle: Uint8Array, width: number, height: number, person: boolean): Uint8ClampedArray | string
@@ -404,8 +403,7 @@ export const core = {
   sharpZone: (focal: number, stop: number, focus: number, sensor: [number, number]) =>
     ask('sharpZone', { focal, stop, focus, sensor }),
   curve: (keys: Key[], from: number, to: number, steps: number) => raw().curve(JSON.stringify(keys), from, to, steps),
-  /** The gains of a heard piece at some frames, a step apart. */
-  gains: (h: Heard, from: number, step: number, count: number) =>
-    raw().gains(JSON.stringify(h.levels), from, step, count),
+  /** The gain of a heard piece at a frame; between levels it goes straight. */
+  gainAt: (h: Heard, frame: number) => ask('gainAt', { levels: h.levels, frame }),
   aimAngles: (direction: Vec3) => ask('aimAngles', { direction }),
 }

@@ -552,6 +552,14 @@ export interface Calls {
     gives: Framing;
     fails: false;
   };
+  gainAt: {
+    takes: {
+      levels: Level[];
+      frame: number;
+    };
+    gives: number;
+    fails: false;
+  };
   ground: {
     takes: {
       x: number;
@@ -1036,6 +1044,10 @@ export interface Framed {
   size?: string;
   focus: boolean;
 }
+export interface Level {
+  at: number;
+  gain: number;
+}
 export interface Outcome {
   error?: string;
   edit?: Edit;
@@ -1149,10 +1161,6 @@ export interface Heard {
   levels: Level[];
   muted?: boolean;
   gathered?: boolean;
-}
-export interface Level {
-  at: number;
-  gain: number;
 }
 export interface SharpZone {
   near: number;

@@ -104,7 +104,7 @@ export const useSound = defineStore('sound', () => {
     const perFrame = 1 / scene.rate
     const offset = h.offset + (from - h.in) * perFrame * h.speed
     const length = seconds ?? ((h.out - from) * perFrame) / speed
-    gain.gain.setValueAtTime(core.gains(h, from, 1, 1)[0]!, when)
+    gain.gain.setValueAtTime(core.gainAt(h, from), when)
     for (const l of h.levels)
       if (l.at > from) gain.gain.linearRampToValueAtTime(l.gain, when + ((l.at - from) * perFrame) / speed)
     source.connect(gain).connect(context!.destination)

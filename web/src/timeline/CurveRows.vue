@@ -7,7 +7,7 @@ import { core, type Key } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { useDrag } from '@/ui/useDrag'
+import { presses, useDrag } from '@/ui/useDrag'
 import { useEditDrag } from '@/ui/useEditDrag'
 import { channelNames } from './channels'
 
@@ -96,6 +96,7 @@ const local = (e: PointerEvent) => {
   return { x: e.clientX - b.x, y: e.clientY - b.y }
 }
 function down(e: PointerEvent, line: Line, k: Key) {
+  if (!presses(e)) return
   const old = view.keys?.node === props.node ? view.keys.rows : {}
   const keep = e.shiftKey || picked(line.channel, k.frame)
   const chosen = {
@@ -118,7 +119,7 @@ function down(e: PointerEvent, line: Line, k: Key) {
     drop(to) {
       const a = amounts(to)
       scene.cancel()
-      if (!a.value) return view.moveKeys(a.by)
+      if (!a.value) return a.by ? view.moveKeys(a.by) : undefined
       if (scene.run('keyMove', { ...chosen, ...a }))
         view.keys = {
           node: props.node,

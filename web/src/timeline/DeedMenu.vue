@@ -73,7 +73,7 @@ function say() {
     <el-dropdown trigger="click" size="small" placement="top-end" max-height="66vh" @command="add">
       <button class="act"><PersonStanding :size="14" /> {{ name }} is to…</button>
       <template #dropdown>
-        <el-dropdown-menu class="deed-list" :aria-label="`What ${name} is to do`">
+        <el-dropdown-menu :aria-label="`What ${name} is to do`">
           <li class="kind" role="presentation">Body</li>
           <el-dropdown-item v-for="d in body" :key="d" :command="d">{{ deedWords[d] }}</el-dropdown-item>
           <li class="kind" role="presentation">Gesture</li>

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { useDrag } from '@/ui/useDrag'
+import { presses, useDrag } from '@/ui/useDrag'
 import { channelNames } from './channels'
 import KeyPin from './KeyPin.vue'
 
@@ -26,7 +26,7 @@ const drag = useDrag()
 /** By how much the selected keys are seen to be moved. */
 const by = ref(0)
 function down(e: PointerEvent, channel: string, frame: number) {
-  if (e.button !== 0) return
+  if (!presses(e)) return
   const old = view.keys?.node === props.node ? view.keys.rows : {}
   const adding = e.shiftKey || picked(channel, frame)
   const rows = adding ? { ...old, [channel]: [...new Set([...(old[channel] ?? []), frame])] } : { [channel]: [frame] }

@@ -62,7 +62,7 @@ function grabEnd(e: PointerEvent) {
   }
   held.begin(e, e.currentTarget as HTMLElement, means, { ended: () => (endHeld.value = false) })
 }
-defineExpose({ scrubbing: scrubbing.dragging, leave: scrubbing.abandon })
+defineExpose({ scrubbing: scrubbing.dragging })
 </script>
 <template>
   <div class="ruler" @pointerdown="scrub">

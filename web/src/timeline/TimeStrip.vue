@@ -43,10 +43,7 @@ const watched = computed(() => {
   return [...new Set([...cast.slice(0, 5), ...held])]
 })
 
-usePinch(field, {
-  begun: () => ruler.value?.leave(),
-  pinched: (times, at) => zoom(1 / times, frameAt(at.clientX)),
-})
+usePinch(field, (times, at) => zoom(1 / times, frameAt(at.clientX)))
 function wheel(e: WheelEvent) {
   const { from, to } = span.value
   const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey

@@ -8,7 +8,7 @@ import { useCutting, type Compared } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
-import { useDrag } from '@/ui/useDrag'
+import { presses, useDrag } from '@/ui/useDrag'
 import { snapTo } from './scale'
 import { signed } from './useBlockDrag'
 
@@ -78,7 +78,7 @@ export function useShotDrag(strip: Strip) {
     return out
   }
   function down(e: PointerEvent, id: string, part: Part) {
-    if (e.button !== 0 || !scene.doc.shots[id]) return
+    if (!presses(e) || !scene.doc.shots[id]) return
     e.stopPropagation()
     const s = scene.doc.shots[id]!
     if (e.ctrlKey || e.metaKey) {

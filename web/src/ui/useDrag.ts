@@ -13,6 +13,13 @@ export interface Drag {
   abandon?(): void
 }
 
+/** Whether a press can begin a drag: with the main button, or the first finger. */
+export const presses = (e: PointerEvent) => e.button === 0 && (e.pointerType !== 'touch' || e.isPrimary)
+
+/** Takes back the drag that is under way; there is one at a time, whatever it is of. */
+let takeBack: (() => void) | null = null
+export const abandonDrag = () => takeBack?.()
+
 /** How far in pixels a pointer trembles. */
 const trembles = (e: PointerEvent) => (e.pointerType === 'touch' ? 8 : 3)
 
@@ -22,16 +29,18 @@ export function useDrag() {
 
   /** Begins at a press on an element; `at` once, it follows without waiting for a move. */
   function begin(e: PointerEvent, over: Element, drag: Drag, at: 'once' | 'move' = 'move') {
-    if (e.button !== 0 || (now && now.pointer !== e.pointerId)) return
+    if (!presses(e)) return
+    abandonDrag() // one whose end was not heard of
     e.stopPropagation()
     now = { ...drag, pointer: e.pointerId, x: e.clientX, y: e.clientY, moved: at === 'once' }
+    takeBack = abandon
     dragging.value = true
     over.setPointerCapture(e.pointerId)
     if (now.moved) drag.move(e)
   }
   function end() {
     const ended = now!
-    now = null
+    now = takeBack = null
     dragging.value = false
     return ended
   }

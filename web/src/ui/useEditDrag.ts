@@ -24,8 +24,6 @@ export function useEditDrag() {
     means: (e: PointerEvent) => Told | null,
     { click, ended }: { click?: () => void; ended?: () => void } = {},
   ) {
-    if (e.button !== 0) return
-    e.preventDefault()
     function end() {
       told.value = null
       hints.value = []

@@ -1,17 +1,18 @@
 // Two fingers on an element that come together or go apart.
 import { useEventListener } from '@vueuse/core'
 import type { Ref } from 'vue'
+import { abandonDrag } from './useDrag'
 
 interface At {
   clientX: number
   clientY: number
 }
 
-/** `pinched` hears how many times farther apart the fingers are, and where their middle is. */
-export function usePinch(
-  over: Ref<HTMLElement | null>,
-  { begun, pinched }: { begun(): void; pinched(times: number, at: At): void },
-) {
+/**
+ * Hears how many times farther apart the fingers are, and where their middle is. What the
+ * first of them was dragging is taken back.
+ */
+export function usePinch(over: Ref<HTMLElement | null>, pinched: (times: number, at: At) => void) {
   const fingers = new Map<number, At>()
   let apart = 0
   const spread = ([a, b]: At[]) => Math.max(1, Math.hypot(a!.clientX - b!.clientX, a!.clientY - b!.clientY))
@@ -24,7 +25,7 @@ export function usePinch(
       fingers.set(e.pointerId, e)
       if (fingers.size !== 2) return
       apart = spread([...fingers.values()])
-      begun()
+      abandonDrag()
     },
     { capture: true },
   )

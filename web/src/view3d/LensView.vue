@@ -18,6 +18,7 @@ import InsetView from './lens/InsetView.vue'
 import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
 import { useCameraMoves } from './lens/useCameraMoves'
+import { presses } from '@/ui/useDrag'
 import { fit, useStageView } from './useStageView'
 import { usePane } from './usePane'
 
@@ -93,7 +94,7 @@ function at(e: PointerEvent) {
   return new Vector2(((e.clientX - b.x - f.x) / f.width) * 2 - 1, 1 - ((e.clientY - b.y - f.y) / f.height) * 2)
 }
 function down(e: PointerEvent) {
-  if (e.button !== 0 || !props.camera) return
+  if (!presses(e) || !props.camera) return
   if (view.picking) return pickFocus(e)
   if (!unlocked.value) {
     const hit = stage.pick(at(e), lens)

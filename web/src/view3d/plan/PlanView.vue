@@ -97,8 +97,7 @@ function choosePath(e: PointerEvent, path: string) {
   grabPath(e, path)
 }
 
-const background = useBackground(root, screen, flat, drawing, () => marks.value?.drag.abandon())
-const { box, placing, down, move, click, zoom, showAll } = background
+const { box, placing, down, move, click, zoom, showAll } = useBackground(root, screen, flat, drawing)
 onMounted(() => {
   stage.drawn.add(gather)
   stage.invalidate()

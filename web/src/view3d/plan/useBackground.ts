@@ -18,8 +18,6 @@ export function useBackground(
   screen: Ref<Screen | null>,
   flat: ReturnType<typeof usePlanCamera>,
   drawing: ReturnType<typeof useDrawing>,
-  /** Takes back what is dragged on the view besides. */
-  letGo: () => void,
 ) {
   const scene = useScene()
   const view = useView()
@@ -105,7 +103,7 @@ export function useBackground(
     area.middle = area.middle.map((v, i) => v + before[i]! - after[i]!) as Vec3
     stage.invalidate()
   }
-  usePinch(root, { begun: () => (hold.abandon(), letGo()), pinched: zoom })
+  usePinch(root, zoom)
   function showAll() {
     area.middle = [-4, 4, 4]
     area.scale = Math.min(root.value!.clientWidth, root.value!.clientHeight) / 46

@@ -1,7 +1,7 @@
 // What could not be had once is asked for again.
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
-import { drawPortrait, portrait } from './portraits'
-import { peaksOf } from '@/timeline/peaks'
+import { drawPortrait, portrait } from '@/view3d/portraits'
+import { peaksOf } from './peaks'
 
 beforeEach(() => {
   vi.useFakeTimers()
