@@ -1,6 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
-import { defineComponent, h, ref } from 'vue'
+import { defineComponent, h, nextTick, ref } from 'vue'
 import { useDrag } from './useDrag'
 import { usePinch } from './usePinch'
 
@@ -21,7 +21,7 @@ const drags = (name: string) => ({
   abandon: () => log.push(`${name} is taken back`),
 })
 /** A view with two things that can be dragged, and two fingers for the whole. */
-function view() {
+async function view() {
   const pinched = vi.fn()
   let [one, two] = [] as ReturnType<typeof useDrag>[]
   const w = mount(
@@ -36,6 +36,7 @@ function view() {
     }),
     { attachTo: document.body },
   )
+  await nextTick() // listeners are there
   const el = Object.assign(w.element as HTMLElement, { setPointerCapture: () => {} })
   const press = (d: ReturnType<typeof useDrag>, name: string, e: PointerEvent) => d.begin(e, el, drags(name))
   return { w, el, pinched, begin: (e: PointerEvent) => press(one!, 'one', e) }
@@ -43,8 +44,8 @@ function view() {
 afterEach(() => (log.length = 0))
 
 describe('several pointers', () => {
-  it('zoom with two fingers; what the first was dragging is taken back, and the second drags nothing', () => {
-    const { w, el, pinched } = view()
+  it('zoom with two fingers; what the first was dragging is taken back, and the second drags nothing', async () => {
+    const { w, el, pinched } = await view()
     el.dispatchEvent(finger('pointerdown', 1, 100))
     window.dispatchEvent(finger('pointermove', 1, 120))
     expect(log).toEqual(['two moves'])
@@ -59,8 +60,8 @@ describe('several pointers', () => {
     w.unmount()
   })
 
-  it('drag one thing at a time: a new press takes back a drag whose end was not heard of', () => {
-    const { w, el, begin } = view()
+  it('drag one thing at a time: a new press takes back a drag whose end was not heard of', async () => {
+    const { w, el, begin } = await view()
     begin(finger('pointerdown', 1, 0))
     window.dispatchEvent(finger('pointermove', 1, 40))
     el.dispatchEvent(new PointerEvent('pointerdown', { pointerId: 7, button: 0, clientX: 0, bubbles: true }))

@@ -84,7 +84,7 @@ async function read(e: Event) {
 <template>
   <h3>Export and import</h3>
   <label class="pick"
-    >write
+    >format
     <select v-model="format" aria-label="Format to write">
       <option v-for="f in formats" :key="f.id" :value="f.id">{{ f.title }}</option>
       <option v-for="s in sheets" :key="s.id" :value="s.id">{{ s.title }}</option>

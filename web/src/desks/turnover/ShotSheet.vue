@@ -137,6 +137,9 @@ const words: Record<Output['state'], string> = {
   height: 100%;
   background: var(--panel);
 }
+.sheet .head {
+  border-bottom: 1px solid var(--line);
+}
 .sheet .scrolls {
   flex: 1;
   overflow-y: auto;
