@@ -22,6 +22,7 @@ import (
 	"proscen/core/naming"
 	"proscen/core/picture"
 	"proscen/core/program"
+	"proscen/core/raster"
 	"proscen/core/scene"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
@@ -73,8 +74,8 @@ func renderCommand() *cobra.Command {
 			if err != nil {
 				return inputError{err}
 			}
-			if threads < 0 || threads > 256 {
-				return badInput("--threads must be from 1 to 256")
+			if threads < 0 || threads > raster.MaxThreads {
+				return badInput("--threads must be from 1 to %d", raster.MaxThreads)
 			}
 			if threads == 0 {
 				threads = runtime.NumCPU()

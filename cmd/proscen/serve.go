@@ -7,22 +7,25 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
-	"path/filepath"
 	"runtime"
+	"runtime/debug"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
-	"gocloud.dev/blob"
-	_ "gocloud.dev/blob/fileblob" // file:// folders
 	"golang.org/x/sync/errgroup"
 
+	"proscen/core/raster"
+	"proscen/internal/blobs"
 	"proscen/internal/demo"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
 	"proscen/internal/production"
 	"proscen/internal/render"
+	"proscen/internal/scratch"
 	"proscen/internal/store"
 	"proscen/web"
 )
@@ -71,74 +74,66 @@ func (s *settings) open(ctx context.Context) (*store.Store, error) {
 	return store.Open(ctx, s.database)
 }
 
-// bucket opens the blob store: a bucket address, or a folder that is made when
-// missing.
-func (s *settings) bucket(ctx context.Context) (*blob.Bucket, error) {
-	address := s.blobs
-	if filepath.IsAbs(address) || !hasScheme(address) {
-		abs, err := filepath.Abs(address)
-		if err != nil {
-			return nil, err
-		}
-		if err := os.MkdirAll(abs, 0o755); err != nil {
-			return nil, fmt.Errorf("the folder for videos cannot be made: %w", err)
-		}
-		address = "file://" + filepath.ToSlash(abs) + "?metadata=skip&no_tmp_dir=true"
-	}
-	b, err := blob.OpenBucket(ctx, address)
-	if err != nil {
-		return nil, fmt.Errorf("the blob store %q cannot be opened: %w", s.blobs, err)
-	}
-	return b, nil
-}
-
 // connect opens database and blob store; the caller ends both with end.
-func (s *settings) connect(ctx context.Context) (st *store.Store, bucket *blob.Bucket, end func(), err error) {
+func (s *settings) connect(ctx context.Context) (st *store.Store, bucket *blobs.Bucket, end func(), err error) {
 	if st, err = s.open(ctx); err != nil {
 		return nil, nil, nil, err
 	}
-	if bucket, err = s.bucket(ctx); err != nil {
+	if bucket, err = blobs.Open(ctx, s.blobs); err != nil {
 		st.Close()
 		return nil, nil, nil, err
 	}
-	return st, bucket, func() { _ = bucket.Close(); st.Close() }, nil
+	return st, bucket, func() { _ = bucket.Close(); st.Close(); scratch.End() }, nil
 }
 
-func hasScheme(s string) bool {
-	for i, r := range s {
-		if r == ':' {
-			return i > 1 && len(s) > i+2 && s[i+1:i+3] == "//"
-		}
-		if r == '/' {
-			return false
-		}
+// serving is what only servers need.
+type serving struct {
+	listen, public, userHeader string
+	demo, noWorker             bool
+}
+
+func (o *serving) check() error {
+	if o.public == "" {
+		return nil
 	}
-	return false
+	u, err := url.Parse(o.public)
+	if err != nil || u.Scheme != "https" && u.Scheme != "http" || u.Host == "" || strings.Trim(u.Path, "/") != "" || o.userHeader == "" {
+		return fmt.Errorf("--public %q is no address of a proxy; write it as https://proscen.example", o.public)
+	}
+	return nil
+}
+
+func (s *settings) check() error {
+	if s.threads < 1 || s.threads > raster.MaxThreads {
+		return fmt.Errorf("--threads must be from 1 to %d", raster.MaxThreads)
+	}
+	return nil
 }
 
 func serveCommand() *cobra.Command {
 	var s settings
-	var listen string
-	var withDemo, noWorker bool
+	var o serving
 	c := &cobra.Command{
 		Use: "serve", Short: "Serve the web application and render deliveries", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if err := httpapi.CheckListen(listen); err != nil {
+			if err := errors.Join(httpapi.CheckListen(o.listen), s.check(), o.check()); err != nil {
 				return inputError{err}
 			}
-			return serve(cmd.Context(), &s, listen, withDemo, !noWorker)
+			return serve(cmd.Context(), &s, &o)
 		},
 	}
 	s.flags(c)
-	c.Flags().StringVar(&listen, "listen", env("PROSCEN_LISTEN", "127.0.0.1:8470"), "loopback address (PROSCEN_LISTEN)")
-	c.Flags().BoolVar(&withDemo, "demo", false, "load the demonstration scene unless it is there")
-	c.Flags().BoolVar(&noWorker, "no-worker", false, "leave rendering to ‘proscen work’")
+	c.Flags().StringVar(&o.listen, "listen", env("PROSCEN_LISTEN", "127.0.0.1:8470"), "loopback address (PROSCEN_LISTEN)")
+	c.Flags().BoolVar(&o.demo, "demo", false, "load the demonstration scene unless it is there")
+	c.Flags().BoolVar(&o.noWorker, "no-worker", false, "leave rendering to ‘proscen work’")
+	c.Flags().StringVar(&o.public, "public", env("PROSCEN_PUBLIC", ""), "address of a proxy that people log in to, https://… (PROSCEN_PUBLIC)")
+	c.Flags().StringVar(&o.userHeader, "user-header", env("PROSCEN_USER_HEADER", "X-Forwarded-User"), "header in which that proxy says who somebody is (PROSCEN_USER_HEADER)")
 	return c
 }
 
 // loadDemo puts the demonstration with its boards and sounds among the scenes, unless it is
 // there.
-func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
+func loadDemo(ctx context.Context, st *store.Store, bucket *blobs.Bucket) error {
 	doc := demo.Scene()
 	scenes, err := st.Scenes(ctx)
 	if err != nil {
@@ -161,45 +156,67 @@ func loadDemo(ctx context.Context, st *store.Store, bucket *blob.Bucket) error {
 	return nil
 }
 
-func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker bool) error {
+// memory is what this program keeps to as far as it can, unless GOMEMLIMIT says else.
+const memory = 640 << 20
+
+// grace is how long requests under way have to be finished when the server stops.
+const grace = 15 * time.Second
+
+func serve(ctx context.Context, s *settings, o *serving) error {
 	log := s.logger()
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memory)
+	}
 	st, bucket, end, err := s.connect(ctx)
 	if err != nil {
 		return err
 	}
 	defer end()
-	if withDemo {
+	if o.demo {
 		if err := loadDemo(ctx, st, bucket); err != nil {
 			return fmt.Errorf("the demonstration scene could not be loaded: %w", err)
 		}
 	}
 	var worker *render.Worker
-	if withWorker {
-		worker = &render.Worker{Store: st, Bucket: bucket, Threads: s.threads, Log: log}
+	if !o.noWorker {
+		worker = s.worker(st, bucket, log)
 	}
-	queue, err := render.NewQueue(st, worker, render.DefaultTiming, quiet(log))
+	queue, err := render.NewQueue(st, worker, quiet(log))
 	if err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", listen)
-	if err != nil {
-		return fmt.Errorf("cannot listen on %s, perhaps another program does: %w", listen, err)
-	}
-	if withWorker {
-		if err := queue.Start(ctx); err != nil {
-			return err
-		}
-		defer queue.Wait()
-	}
+	stopping := make(chan struct{})
 	hub := live.NewHub(httpapi.Encode)
 	st.Told(hub.Tell)
-	api := &httpapi.API{Store: st, Queue: queue, Bucket: bucket, Hub: hub, Log: log}
-	server := &http.Server{Handler: api.Handler(), ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	api := &httpapi.API{Store: st, Queue: queue, Bucket: bucket, Hub: hub, Log: log, Stopping: stopping}
+	if o.public != "" {
+		api.Public, _ = url.Parse(o.public) // check has read it
+		api.UserHeader = o.userHeader
+	}
+	handler, err := api.Handler()
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", o.listen)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s, perhaps another program does: %w", o.listen, err)
+	}
 	if _, built := web.Dist(); !built {
 		log.Warn("the front end is not built; ‘make build’ builds it")
 	}
-	log.Info("serving", "address", "http://"+listener.Addr().String(), "worker", withWorker, "threads", s.threads)
+	log.Info("serving", "address", "http://"+listener.Addr().String(), "worker", !o.noWorker, "threads", s.threads)
+	// Requests live on when ctx ends: they are finished first.
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	g, ctx := errgroup.WithContext(ctx)
+	if !o.noWorker {
+		if err := queue.Start(ctx); err != nil {
+			return err
+		}
+		g.Go(func() error {
+			queue.Wait()
+			return nil
+		})
+	}
 	g.Go(func() error {
 		hub.Run(ctx, st, log)
 		return nil
@@ -210,22 +227,33 @@ func serve(ctx context.Context, s *settings, listen string, withDemo, withWorker
 		return nil
 	})
 	g.Go(func() error {
+		queue.Keep(ctx, st, bucket, render.DefaultTiming, log)
+		return nil
+	})
+	g.Go(func() error {
 		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
-			return err
+			return fmt.Errorf("the server cannot take requests any more: %w", err)
 		}
 		return nil
 	})
 	g.Go(func() error {
 		<-ctx.Done()
 		log.Info("stopping")
-		grace, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+		close(stopping)
+		within, cancel := context.WithTimeout(context.Background(), grace)
 		defer cancel()
-		if err := server.Shutdown(grace); err != nil {
+		if err := server.Shutdown(within); err != nil {
+			log.Warn("requests were broken off", "error", err)
 			return server.Close()
 		}
 		return nil
 	})
 	return g.Wait()
+}
+
+// worker returns what renders deliveries.
+func (s *settings) worker(st *store.Store, bucket *blobs.Bucket, log *slog.Logger) *render.Worker {
+	return &render.Worker{Store: st, Bucket: bucket, Threads: s.threads, Timing: render.DefaultTiming, Log: log}
 }
 
 // sweep empties the bin of scenes that have been in it for long, now and then.
@@ -262,13 +290,16 @@ func workCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "work", Short: "Render deliveries, without a web server", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
+			if err := s.check(); err != nil {
+				return inputError{err}
+			}
 			ctx, log := cmd.Context(), s.logger()
 			st, bucket, end, err := s.connect(ctx)
 			if err != nil {
 				return err
 			}
 			defer end()
-			q, err := render.NewQueue(st, &render.Worker{Store: st, Bucket: bucket, Threads: s.threads, Log: log}, render.DefaultTiming, quiet(log))
+			q, err := render.NewQueue(st, s.worker(st, bucket, log), quiet(log))
 			if err != nil {
 				return err
 			}
@@ -276,6 +307,7 @@ func workCommand() *cobra.Command {
 				return err
 			}
 			log.Info("working", "threads", s.threads)
+			q.Keep(ctx, st, bucket, render.DefaultTiming, log)
 			q.Wait()
 			return nil
 		},

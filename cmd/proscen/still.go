@@ -14,8 +14,7 @@ import (
 
 // stillCommand renders one frame of one camera.
 func stillCommand() *cobra.Command {
-	var camera, shot, out, sizeText string
-	var frame float64
+	var camera, shot, out, sizeText, storyText string
 	c := &cobra.Command{
 		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG",
 		Args: exactly(1, "name the scene document: proscen still FILE --camera NAME --out PICTURE.png"),
@@ -34,6 +33,10 @@ func stillCommand() *cobra.Command {
 					return err
 				}
 			}
+			at, err := frame("story-frame", storyText)
+			if err != nil {
+				return err
+			}
 			s := session.Open(doc, nil)
 			seen := ""
 			if shot != "" {
@@ -45,10 +48,10 @@ func stillCommand() *cobra.Command {
 					camera = e.Camera
 				}
 				if !cmd.Flags().Changed("story-frame") {
-					frame = e.StoryIn
+					at = e.StoryIn
 				}
 			}
-			at, err := findCamera(s, camera)
+			through, err := findCamera(s, camera)
 			if err != nil {
 				return err
 			}
@@ -57,9 +60,9 @@ func stillCommand() *cobra.Command {
 				return inputError{err}
 			}
 			s.Motion.SetAspect(float64(width) / float64(height))
-			s.Evaluate(frame)
+			s.Evaluate(at)
 			var in raster.Input
-			s.Draws(&s.State.Cameras[at], seen, &in)
+			s.Draws(&s.State.Cameras[through], seen, &in)
 			picture := image.NewRGBA(image.Rect(0, 0, width, height))
 			if err := r.Render(&in, picture); err != nil {
 				return err
@@ -74,7 +77,7 @@ func stillCommand() *cobra.Command {
 	fl := c.Flags()
 	fl.StringVar(&camera, "camera", "", "camera by name, number or id")
 	fl.StringVar(&shot, "shot", "", "shot by number or id: its camera and first frame, with what only it sees")
-	fl.Float64Var(&frame, "story-frame", 0, "frame of story time")
+	fl.StringVar(&storyText, "story-frame", "0", "frame of story time, may have decimals")
 	fl.StringVar(&out, "out", "", "the picture, a PNG")
 	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")
 	return c

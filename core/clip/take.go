@@ -64,7 +64,7 @@ func Take(doc *scene.Document, sel Selection, frame float64, stage edit.Stage) (
 	if problems := t.out.Validate(); len(problems) > 0 {
 		return nil, problems
 	}
-	if t.out.Size() > MaxBytes {
+	if t.out.Weight().Bytes > MaxBytes {
 		return nil, errors.New("this is too much to be copied at once; copy it in parts")
 	}
 	return t.out, nil

@@ -282,7 +282,7 @@ func (r *reader) numbers(i, size int, what string) ([]float64, error) {
 	if stride < width*size || stride > 252 && stride != width*size || a.ByteOffset < 0 {
 		return nil, refuse("%s has a stride of %d bytes", what, stride)
 	}
-	if a.Count > 0 && a.ByteOffset+(a.Count-1)*stride+width*size > len(data) {
+	if a.Count > 0 && (a.ByteOffset > len(data) || (a.Count-1)*stride+width*size > len(data)-a.ByteOffset) {
 		return nil, refuse("%s has %d elements and its data ends before them", what, a.Count)
 	}
 	out := make([]float64, 0, a.Count*size)

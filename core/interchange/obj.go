@@ -22,6 +22,9 @@ func looksLikeOBJ(data []byte) bool {
 
 const maxLine = 1 << 16
 
+// maxLibraries bounds the files of materials that a model names.
+const maxLibraries = 64
+
 // finish is what a material of an OBJ file says.
 type finish struct {
 	color   [3]float32
@@ -35,6 +38,7 @@ type objReader struct {
 	uv         [][2]float32
 	files      files
 	out        *kit.Bundle
+	libraries  map[string]bool // of materials, that have been read
 	finishes   map[string]finish
 	shapes     map[string]*kit.Shape
 	corners    map[string]map[[3]int]uint32
@@ -47,7 +51,7 @@ type objReader struct {
 func readOBJ(ctx context.Context, data []byte, near files) (*kit.Bundle, error) {
 	r := &objReader{
 		files: near, out: &kit.Bundle{Root: geom.Identity, Nodes: []kit.BundleNode{{Parent: -1, Turn: [4]float32{0, 0, 0, 1}, Scale: [3]float32{1, 1, 1}}}},
-		finishes: map[string]finish{}, shapes: map[string]*kit.Shape{}, corners: map[string]map[[3]int]uint32{},
+		libraries: map[string]bool{}, finishes: map[string]finish{}, shapes: map[string]*kit.Shape{}, corners: map[string]map[[3]int]uint32{},
 	}
 	lines := bufio.NewScanner(bytes.NewReader(data))
 	lines.Buffer(nil, maxLine)
@@ -97,6 +101,12 @@ func (r *objReader) statement(text string) error {
 	case "usemtl":
 		r.material = rest
 	case "mtllib":
+		if r.libraries[rest] {
+			return nil // it has been read
+		}
+		if r.libraries[rest] = true; len(r.libraries) > maxLibraries {
+			return refuse("it names more than %d files of materials", maxLibraries)
+		}
 		data, err := r.files.open(rest)
 		if err != nil {
 			return nil // without its materials a model is grey, and still a model

@@ -57,3 +57,17 @@ func Versioned(stem string, version int, ending string) string {
 func Sheet(title, assembly, kind, ending string) string {
 	return fmt.Sprintf("%s_%s_%s.%s", Slug(title), Slug(assembly), kind, ending)
 }
+
+// Names are the names that are given out in one folder.
+type Names map[string]bool
+
+// Free returns a file's name in one of its versions that nobody has yet: things
+// whose names become the same in a file name get a number behind it.
+func (n Names) Free(stem string, version int, ending string) string {
+	name := Versioned(stem, version, ending)
+	for i := 2; n[name]; i++ {
+		name = Versioned(fmt.Sprintf("%s-%d", stem, i), version, ending)
+	}
+	n[name] = true
+	return name
+}

@@ -22,3 +22,12 @@ func TestNamesSayWhatIsInside(t *testing.T) {
 	assert.Equal(t, "outputs/p/t-ab/delivery-1000", naming.Folder("P", "T", "ab", 1000))
 	assert.Equal(t, "t_first-cut_list.pdf", naming.Sheet("T", "first cut", "list", "pdf"))
 }
+
+func TestNoTwoFilesOfAFolderHaveOneName(t *testing.T) {
+	n := naming.Names{}
+	assert.Equal(t, "a_v001.mp4", n.Free("a", 1, "mp4"))
+	assert.Equal(t, "a-2_v001.mp4", n.Free("a", 1, "mp4"))
+	assert.Equal(t, "a_v002.mp4", n.Free("a", 2, "mp4"))
+	assert.Equal(t, "a-2-2_v001.mp4", n.Free("a-2", 1, "mp4"), "also when somebody is called like that")
+	assert.Equal(t, "a-3_v001.mp4", n.Free("a", 1, "mp4"))
+}

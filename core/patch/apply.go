@@ -27,11 +27,12 @@ func Apply(doc *scene.Document, p Patch) error {
 		d.Rollback()
 		return problems
 	}
-	if err := bound(doc, p); err != nil {
+	by, err := bound(doc, p)
+	if err != nil {
 		d.Rollback()
 		return err
 	}
-	doc.Grow(p.growth())
+	doc.Grow(by)
 	d.Release()
 	return nil
 }
@@ -96,27 +97,32 @@ func put(t scene.Table, c Change) error {
 	return nil
 }
 
-// growth returns by how many bytes the JSON form of a document grows: an entity
-// stands there with its id, quotes, a colon and a comma.
-func (p Patch) growth() (bytes int) {
+// growth returns by how much the JSON form of a document grows: an entity stands
+// there with its id, quotes, a colon and a comma.
+func (p Patch) growth() (by scene.Weight) {
 	for _, c := range p {
-		around := len(c.ID) + 4
+		around := scene.Weight{Bytes: len(c.ID) + 4, Entities: 1}
 		if b := none(c.Before); b != nil {
-			bytes -= len(b) + around
+			by = by.Plus(around, -1).Plus(scene.Weigh(b), -1)
 		}
 		if a := none(c.After); a != nil {
-			bytes += len(a) + around
+			by = by.Plus(around, 1).Plus(scene.Weigh(a), 1)
 		}
 	}
-	return bytes
+	return by
 }
 
-// bound refuses a patch with which the document would grow past what is read.
-func bound(doc *scene.Document, p Patch) error {
-	if by := p.growth(); by > 0 && doc.Size()+by > scene.MaxBytes {
-		return fmt.Errorf("the scene would become larger than the %d MB that a scene can have; remove something first", scene.MaxBytes>>20)
+// bound returns by how much a document grows with a patch, and refuses one with which
+// it would grow past what is read.
+func bound(doc *scene.Document, p Patch) (by scene.Weight, err error) {
+	by = p.growth()
+	if by.Bytes <= 0 && by.Things <= 0 && by.Entities <= 0 {
+		return by, nil
 	}
-	return nil
+	if err := doc.Weight().Plus(by, 1).Over(); err != nil {
+		return by, fmt.Errorf("the scene would become larger than %w; remove something first", err)
+	}
+	return by, nil
 }
 
 func clip(s string) string {

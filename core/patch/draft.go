@@ -175,11 +175,12 @@ func (d *Draft) Keep() (Patch, error) {
 			return nil, fmt.Errorf("%s %w", c.Key(), err)
 		}
 	}
-	if err := bound(d.Doc, p); err != nil {
+	by, err := bound(d.Doc, p)
+	if err != nil {
 		d.Rollback()
 		return nil, err
 	}
-	d.Doc.Grow(p.growth())
+	d.Doc.Grow(by)
 	d.Release()
 	return p, nil
 }

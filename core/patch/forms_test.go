@@ -84,18 +84,22 @@ func TestTextThatCannotBeKeptIsRefused(t *testing.T) {
 
 func TestASceneDoesNotGrowPastWhatIsRead(t *testing.T) {
 	d := scenetest.Small()
-	assert.InDelta(t, len(d.Encode()), d.Size(), 32)
+	assert.InDelta(t, len(d.Encode()), d.Weight().Bytes, 32)
 	add := func(id string, size int) error {
 		return patch.Apply(d, patch.Patch{{Collection: "markers", ID: id, After: scene.Canonical(scene.Marker{Clock: scene.StoryClock, Name: strings.Repeat("n", size), Color: "#ffffff"})}})
 	}
 	require.NoError(t, add("x", 1000))
-	assert.InDelta(t, len(d.Encode()), d.Size(), 40, "the size is counted along")
-	d.Grow(scene.MaxBytes - d.Size() - 1500) // as if it were nearly full
+	assert.InDelta(t, len(d.Encode()), d.Weight().Bytes, 40, "the size is counted along")
+	d.Grow(scene.Weight{Bytes: scene.MaxBytes - d.Weight().Bytes - 1500}) // as if it were nearly full
 	before := string(d.Encode())
 	require.NoError(t, add("y", 1000))
 	assert.ErrorContains(t, add("z", 1000), "would become larger than the 64 MB")
 	require.NoError(t, patch.Apply(d, patch.Patch{{Collection: "markers", ID: "y", Before: d.Table("markers").Get("y")}}), "less is always possible")
 	assert.Equal(t, before, string(d.Encode()))
+
+	d.Grow(scene.Weight{Bytes: -scene.MaxBytes / 2, Entities: scene.MaxEntities - d.Weight().Entities - 1})
+	require.NoError(t, add("y", 1))
+	assert.ErrorContains(t, add("z", 1), "larger than the 150000 things")
 }
 
 func TestLayersAreNamedAndNotThereYet(t *testing.T) {

@@ -38,10 +38,11 @@ type chunk struct {
 	triangles []triangle
 	bins      [][]uint32
 	poly      [2][]vertex
+	full      bool // it could not hold all triangles
 }
 
 func (c *chunk) geometry(draws []Draw, project *geom.Mat4, r *Renderer) {
-	c.vertices, c.triangles = c.vertices[:0], c.triangles[:0]
+	c.vertices, c.triangles, c.full = c.vertices[:0], c.triangles[:0], false
 	for i := range c.bins {
 		c.bins[i] = c.bins[i][:0]
 	}
@@ -267,6 +268,10 @@ func (c *chunk) setup(a, b, e uint32, r *Renderer) {
 		t.texels = float32(math.Sqrt(math.Abs(on) * inv * sub * sub))
 	}
 
+	if len(c.triangles) == r.mostTriangles {
+		c.full = true
+		return
+	}
 	id := uint32(len(c.triangles))
 	c.triangles = append(c.triangles, t)
 	tx0, tx1 := int(t.minX)/tile, int(t.maxX)/tile

@@ -96,12 +96,19 @@ type Renderer struct {
 	width, height  int
 	tilesX, tilesY int
 	threads        int
+	mostTriangles  int // of a chunk
 	chunks         []chunk
 	scratch        []tileScratch
 	shadow         shadowMap
 	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
 	source         []uint8
 }
+
+// MaxThreads is how many threads a renderer uses at most.
+const MaxThreads = 256
+
+// ErrCrowded says that there is more in a picture than can be drawn.
+var ErrCrowded = errors.New("the picture is too crowded")
 
 // MaxSide bounds the width and height of a picture.
 const MaxSide = 8192
@@ -115,8 +122,8 @@ func New(width, height, threads int) (*Renderer, error) {
 	if width < 2 || height < 2 || width > MaxSide || height > MaxSide {
 		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
 	}
-	threads = max(1, threads)
-	r := &Renderer{width: width, height: height, threads: threads}
+	threads = max(1, min(threads, MaxThreads))
+	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 1}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
 	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)
@@ -165,6 +172,11 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	r.parallel(len(r.chunks), func(_, i int) {
 		r.chunks[i].geometry(in.Draws[bounds[i]:bounds[i+1]], &project, r)
 	})
+	for i := range r.chunks {
+		if r.chunks[i].full {
+			return fmt.Errorf("%w: it would have more than %d triangles in the part of one thread; hide something that is far away or small", ErrCrowded, r.mostTriangles)
+		}
+	}
 	blurred := in.View.Lens.Spread*float64(r.height)/2 >= sharpest
 	r.near = grown(r.near, r.width*r.height)[:0]
 	if blurred {

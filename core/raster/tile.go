@@ -13,7 +13,7 @@ type tileScratch struct {
 // the top 8 bits and the triangle's in the rest.
 const (
 	nobody     = ^uint32(0)
-	ownerShift = 24
+	ownerShift = 24 // an owner is a chunk and a triangle of it; the last of all is nobody
 )
 
 // edge is one side of a triangle as a function over the tile, ≥ 0 inside.

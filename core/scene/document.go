@@ -21,9 +21,6 @@ import (
 // Schema is the name and version that a document carries.
 const Schema = "proscen.scene/1"
 
-// MaxBytes bounds the size of a document's JSON form.
-const MaxBytes = 64 << 20
-
 // SettingsID is the id of the single entity in the settings collection.
 const SettingsID = "settings"
 
@@ -49,8 +46,8 @@ type Document struct {
 	Tracks     map[string]Track    `json:"tracks"`
 	Sounds     map[string]Sound    `json:"sounds"`
 
-	order *shotOrder // remembered by ShotsInOrder
-	bytes int        // of the JSON form, 0 as long as nobody has asked; see Size
+	order  *shotOrder // remembered by ShotsInOrder
+	weight Weight     // of the JSON form, 0 as long as nobody has asked
 }
 
 // New returns an empty document whose collections can be filled.
@@ -71,6 +68,8 @@ type Table interface {
 	Name() string
 	// IDs lists the ids in order.
 	IDs() []string
+	// Len counts the entities.
+	Len() int
 	// Get returns the canonical JSON of an entity, or nil.
 	Get(id string) json.RawMessage
 	// Set decodes an entity strictly and stores it. Nothing changes on error.
@@ -91,6 +90,7 @@ type table[T any] struct {
 
 func (t table[T]) Name() string  { return t.name }
 func (t table[T]) IDs() []string { return slices.Sorted(maps.Keys(t.entities)) }
+func (t table[T]) Len() int      { return len(t.entities) }
 func (t table[T]) Get(id string) json.RawMessage {
 	e, ok := t.entities[id]
 	if !ok {
@@ -136,6 +136,7 @@ type settingsTable struct{ doc *Document }
 
 func (t settingsTable) Name() string  { return "settings" }
 func (t settingsTable) IDs() []string { return []string{SettingsID} }
+func (t settingsTable) Len() int      { return 1 }
 func (t settingsTable) Get(id string) json.RawMessage {
 	if id != SettingsID {
 		return nil
@@ -223,7 +224,7 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
-	c.order, c.bytes = &shotOrder{}, 0
+	c.order, c.weight = &shotOrder{}, Weight{}
 	return &c
 }
 
@@ -307,29 +308,16 @@ func escaped(b []byte) rune {
 // Encode returns the document's canonical JSON form.
 func (d *Document) Encode() []byte { return Canonical(d) }
 
-// Size returns about how many bytes the document's JSON form has: never less, and
-// at most a byte more for each collection.
-func (d *Document) Size() int {
-	if d.bytes == 0 {
-		d.bytes = len(d.Encode()) + len(d.Tables())
-	}
-	return d.bytes
-}
-
-// Grow notes that the JSON form has grown by some bytes. Whoever changes a
-// document without it does so before Size is asked for.
-func (d *Document) Grow(by int) {
-	if d.bytes != 0 {
-		d.bytes += by
-	}
-}
-
 // Decode reads and validates a document. Any bytes give either a valid document
 // or an error; problems in a well-formed document come as Problems. Documents
 // over MaxBytes are refused.
 func Decode(data []byte) (*Document, error) {
 	if len(data) > MaxBytes {
 		return nil, fmt.Errorf("the document has %d MB, more than the %d MB that are read", len(data)>>20, MaxBytes>>20)
+	}
+	weight := Weigh(data)
+	if err := weight.Over(); err != nil {
+		return nil, fmt.Errorf("the document is larger than %w", err)
 	}
 	var top map[string]json.RawMessage
 	if err := json.Unmarshal(data, &top); err != nil {
@@ -365,6 +353,9 @@ func Decode(data []byte) (*Document, error) {
 			problems.add(t.Name(), "must be an object of entities by id")
 			continue
 		}
+		if weight.Entities += len(entities); weight.Over() != nil {
+			return nil, fmt.Errorf("the document is larger than %w", weight.Over())
+		}
 		for _, id := range slices.Sorted(maps.Keys(entities)) {
 			if err := t.Set(id, entities[id]); err != nil {
 				problems.add(t.Name()+"/"+clip(id), err.Error())
@@ -381,8 +372,10 @@ func Decode(data []byte) (*Document, error) {
 		return nil, problems
 	}
 	// Fields that are left out in a file are written in full.
-	if len(data) > MaxBytes/8 && d.Size() > MaxBytes {
-		return nil, fmt.Errorf("the document has %d MB when it is written in full, more than the %d MB that are read", d.Size()>>20, MaxBytes>>20)
+	if len(data) > MaxBytes/8 {
+		if err := d.Weight().Over(); err != nil {
+			return nil, fmt.Errorf("written in full, the document is larger than %w", err)
+		}
 	}
 	return d, nil
 }

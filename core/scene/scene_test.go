@@ -2,6 +2,7 @@ package scene_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -166,4 +167,18 @@ func FuzzDecode(f *testing.F) {
 			t.Fatal("not JSON")
 		}
 	})
+}
+
+func TestManySmallThingsAreRefusedBeforeTheyAreBuilt(t *testing.T) {
+	empty := strings.Repeat(`"x":{},`, 10)
+	_, err := scene.Decode([]byte(`{"schema":"` + scene.Schema + `","nodes":{` + strings.Repeat(empty, scene.MaxThings/10) + `"y":{}}}`))
+	assert.ErrorContains(t, err, "larger than the 2000000 keys")
+	var many strings.Builder
+	for i := range scene.MaxEntities + 1 {
+		fmt.Fprintf(&many, `"n%d":{},`, i)
+	}
+	_, err = scene.Decode([]byte(`{"schema":"` + scene.Schema + `","nodes":{` + many.String() + `"y":{}}}`))
+	assert.ErrorContains(t, err, "larger than the 150000 things")
+	assert.Equal(t, scene.Weight{Bytes: 27, Things: 3}, scene.Weigh([]byte(`{"a":[1,{"b\"{[":"}"}],"c":2`)[:27]))
+	assert.Zero(t, scene.Weigh([]byte(`"{[\\"`)).Things)
 }

@@ -15,11 +15,11 @@ import (
 
 // Bounds of what a document may hold.
 const (
-	MaxFrame    = 10_000_000 // either clock, both signs
-	MaxMetres   = 1_000_000
-	MaxEntities = 1_000_000
-	MaxLamps    = 64 // lamps that are on at once
-	maxText     = 2_000
+	MaxFrame  = 10_000_000 // either clock, both signs
+	MaxMetres = 1_000_000
+	maxCount  = 1_000_000 // triangles of a model, places in an order
+	MaxLamps  = 64        // lamps that are on at once
+	maxText   = 2_000
 )
 
 // Problem is one thing wrong in a document, with its place.
@@ -409,7 +409,7 @@ func (c *checker) model(m Model) {
 		c.fail("blob", "is not a SHA-256 in hexadecimal")
 	}
 	c.vec("size", m.Size)
-	c.number("triangles", float64(m.Triangles), 0, MaxEntities)
+	c.number("triangles", float64(m.Triangles), 0, maxCount)
 	if len(m.Clips) > 256 {
 		c.fail("clips", "are more than 256")
 	}
@@ -535,7 +535,7 @@ func (c *checker) camera(n Node, k *Camera) {
 		_, ok := c.doc.Kits[k.Kit]
 		c.refers("camera/kit", k.Kit, ok, "lens kit")
 	}
-	c.number("camera/order", float64(k.Order), 0, MaxEntities)
+	c.number("camera/order", float64(k.Order), 0, maxCount)
 	c.number("camera/lag", k.Lag, 0, 10)
 	c.number("camera/shift", k.Shift[0], -100, 100)
 	c.number("camera/shift", k.Shift[1], -100, 100)

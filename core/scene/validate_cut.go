@@ -51,7 +51,7 @@ func (c *checker) track(t Track) {
 	c.text("name", t.Name, true)
 	c.onClock(t.Clock, t.Assembly)
 	c.number("gain", t.Gain, -90, 24)
-	c.number("order", float64(t.Order), 0, MaxEntities)
+	c.number("order", float64(t.Order), 0, maxCount)
 }
 
 func (c *checker) sound(s Sound) {
@@ -85,7 +85,7 @@ func (c *checker) assembly(a Assembly) {
 	c.text("name", a.Name, true)
 	c.number("target", float64(a.Target), 0, MaxFrame)
 	c.number("shotTarget", float64(a.ShotTarget), 0, MaxFrame)
-	c.number("order", float64(a.Order), 0, MaxEntities)
+	c.number("order", float64(a.Order), 0, maxCount)
 	if a.Cues != "" && a.Cues != StoryClock && a.Cues != ScreenClock {
 		c.fail("cues", "is %q; it must be story or screen", clip(string(a.Cues)))
 	}
@@ -94,7 +94,7 @@ func (c *checker) assembly(a Assembly) {
 func (c *checker) lane(l Lane) {
 	_, ok := c.doc.Assemblies[l.Assembly]
 	c.refers("assembly", l.Assembly, ok, "assembly")
-	c.number("order", float64(l.Order), 0, MaxEntities)
+	c.number("order", float64(l.Order), 0, maxCount)
 }
 
 // mainLanes checks that assemblies have one main lane each: some of them, or, with

@@ -9,12 +9,32 @@ import (
 	"errors"
 	"fmt"
 	"os/exec"
+	"strconv"
 	"strings"
+	"syscall"
 	"time"
+
+	"proscen/internal/scratch"
 )
 
 // ErrMissing says that the encoder is not installed.
 var ErrMissing = errors.New("ffmpeg is not installed, so no video and no sound can be worked on; install it (apt-get install ffmpeg) and try again")
+
+// ErrLong says that working on a file took too long.
+var ErrLong = errors.New("it took too long")
+
+// ErrKilled says that the encoder was ended from outside, and nothing of the file.
+var ErrKilled = errors.New("the encoder was stopped from outside; do it again")
+
+// OfFile tells an error that a file is the reason of from one that the machine is.
+func OfFile(err error) bool {
+	for _, other := range []error{ErrMissing, ErrKilled, scratch.ErrFull, context.Canceled} {
+		if errors.Is(err, other) {
+			return false
+		}
+	}
+	return true
+}
 
 // Path returns where the encoder is, or ErrMissing.
 func Path() (string, error) { return find("ffmpeg") }
@@ -36,9 +56,25 @@ const (
 // longest bounds one run.
 const longest = 5 * time.Minute
 
+// mostPixels bounds a picture in a file from outside: 8192 x 4320.
+const mostPixels = 8192 * 4320
+
 // Foreign returns the arguments that come before a file from outside.
 func Foreign(formats, file string) []string {
-	return []string{"-protocol_whitelist", "file,pipe", "-format_whitelist", formats, "-i", file}
+	return []string{"-protocol_whitelist", "file,pipe", "-max_pixels", strconv.Itoa(mostPixels), "-format_whitelist", formats, "-i", file}
+}
+
+// Command prepares a program that ends with ctx, and with this program, however that ends.
+func Command(ctx context.Context, path string, args ...string) *exec.Cmd {
+	cmd := exec.CommandContext(ctx, path, args...)
+	cmd.WaitDelay = 5 * time.Second
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	return cmd
+}
+
+// Full tells whether what a program says is that there is no room on the disk.
+func Full(said string) bool {
+	return strings.Contains(said, "No space left") || strings.Contains(said, "Disk quota exceeded")
 }
 
 // Run runs the encoder. What it says last becomes the error.
@@ -59,13 +95,20 @@ func Output(ctx context.Context, args ...string) ([]byte, error) {
 func run(ctx context.Context, path string, args []string) ([]byte, error) {
 	ctx, stop := context.WithTimeout(ctx, longest)
 	defer stop()
-	cmd := exec.CommandContext(ctx, path, args...)
-	cmd.WaitDelay = 5 * time.Second
+	cmd := Command(ctx, path, args...)
 	var out, said bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &said
 	if err := cmd.Run(); err != nil {
-		if ctx.Err() != nil {
-			return nil, errors.New("it took too long")
+		switch {
+		case errors.Is(ctx.Err(), context.DeadlineExceeded):
+			return nil, ErrLong
+		case ctx.Err() != nil:
+			return nil, ctx.Err()
+		case Full(said.String()):
+			return nil, scratch.ErrFull
+		}
+		if cmd.ProcessState == nil || !cmd.ProcessState.Exited() {
+			return nil, fmt.Errorf("%w: %w", ErrKilled, err)
 		}
 		text := strings.TrimSpace(said.String())
 		if i := strings.LastIndexByte(text, '\n'); i >= 0 {

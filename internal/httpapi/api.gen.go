@@ -524,6 +524,14 @@ type SceneId = string
 // Failed defines model for Failed.
 type Failed = Problem
 
+// ListDeliveriesParams defines parameters for ListDeliveries.
+type ListDeliveriesParams struct {
+	Limit *int `form:"limit,omitempty" json:"limit,omitempty"`
+
+	// Before Only deliveries before this number
+	Before *int `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // ListEditsParams defines parameters for ListEdits.
 type ListEditsParams struct {
 	Limit *int `form:"limit,omitempty" json:"limit,omitempty"`
@@ -614,7 +622,7 @@ type ServerInterface interface {
 	CopyScene(ctx *echo.Context, scene SceneId) error
 	// ListDeliveries Deliveries of a scene, newest first.
 	// (GET /scenes/{scene}/deliveries)
-	ListDeliveries(ctx *echo.Context, scene SceneId) error
+	ListDeliveries(ctx *echo.Context, scene SceneId, params ListDeliveriesParams) error
 	// CreateDelivery Starts rendering shots of the scene's current revision, one video each.
 	// (POST /scenes/{scene}/deliveries)
 	CreateDelivery(ctx *echo.Context, scene SceneId) error
@@ -878,8 +886,24 @@ func (w *ServerInterfaceWrapper) ListDeliveries(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListDeliveriesParams
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListDeliveries(ctx, scene)
+	err = w.Handler.ListDeliveries(ctx, scene, params)
 	return err
 }
 
@@ -1365,6 +1389,20 @@ func (response GetHealth200JSONResponse) VisitGetHealthResponse(w http.ResponseW
 	return err
 }
 
+type GetHealth503JSONResponse Health
+
+func (response GetHealth503JSONResponse) VisitGetHealthResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(503)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHealthdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
@@ -1806,7 +1844,8 @@ func (response CopyScenedefaultApplicationProblemPlusJSONResponse) VisitCopyScen
 }
 
 type ListDeliveriesRequestObject struct {
-	Scene SceneId `json:"scene"`
+	Scene  SceneId `json:"scene"`
+	Params ListDeliveriesParams
 }
 
 type ListDeliveriesResponseObject interface {
@@ -2903,10 +2942,11 @@ func (sh *strictHandler) CopyScene(ctx *echo.Context, scene SceneId) error {
 }
 
 // ListDeliveries operation middleware
-func (sh *strictHandler) ListDeliveries(ctx *echo.Context, scene SceneId) error {
+func (sh *strictHandler) ListDeliveries(ctx *echo.Context, scene SceneId, params ListDeliveriesParams) error {
 	var request ListDeliveriesRequestObject
 
 	request.Scene = scene
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListDeliveries(ctx.Request().Context(), request.(ListDeliveriesRequestObject))

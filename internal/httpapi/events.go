@@ -15,6 +15,9 @@ import (
 	"proscen/internal/store"
 )
 
+// eventsPath is the address of a scene's line.
+const eventsPath = "/api/scenes/:scene/events"
+
 // Bounds of what goes over a scene's line.
 const (
 	hereBytes = 64 << 10 // what a browser says of itself
@@ -26,7 +29,11 @@ const (
 // events lets a browser into the room of a scene, over a WebSocket: it hears what
 // happens until it leaves, and says what it does itself.
 func (a *API) events(c *echo.Context) error {
-	conn, err := websocket.Accept(c.Response(), c.Request(), nil)
+	id := c.Param("scene")
+	if _, err := a.Store.Revision(c.Request().Context(), id); err != nil {
+		return err
+	}
+	conn, err := websocket.Accept(c.Response(), c.Request(), &websocket.AcceptOptions{OriginPatterns: []string{"*"}}) // admitted has looked at it
 	if err != nil {
 		return nil // Accept has answered
 	}
@@ -34,7 +41,6 @@ func (a *API) events(c *echo.Context) error {
 	conn.SetReadLimit(hereBytes)
 	ctx, cancel := context.WithCancel(c.Request().Context())
 	defer cancel()
-	id := c.Param("scene")
 	member := a.Hub.Enter(id, c.QueryParam("tab"))
 	defer member.Leave()
 	go func() {
@@ -55,8 +61,13 @@ func (a *API) events(c *echo.Context) error {
 		select {
 		case <-ctx.Done():
 			return nil
+		case <-a.Stopping:
+			_ = conn.Close(websocket.StatusGoingAway, "the server stops")
+			return nil
 		case <-look.C:
-			err = a.say(ctx, conn, id, Event{Kind: EventKindNow})
+			if err = answers(ctx, conn); err == nil {
+				err = a.say(ctx, conn, id, Event{Kind: EventKindNow})
+			}
 		case m, open := <-member.Messages():
 			if !open { // it did not keep up, and comes in again
 				return nil
@@ -67,6 +78,13 @@ func (a *API) events(c *echo.Context) error {
 			return nil
 		}
 	}
+}
+
+// answers asks a browser whether it is still there.
+func answers(ctx context.Context, conn *websocket.Conn) error {
+	ctx, cancel := context.WithTimeout(ctx, sayWithin)
+	defer cancel()
+	return conn.Ping(ctx)
 }
 
 // hear takes what a browser says of itself and lets the others know.

@@ -89,7 +89,9 @@ func TestFootageIsKeptAtTheSceneRate(t *testing.T) {
 	assert.Equal(t, 200, code)
 	assert.Equal(t, "image/jpeg", header.Get("Content-Type"))
 	var p httpapi.Problem
-	assert.Equal(t, 422, r.call("POST", "/footage", string(body), &p))
+	assert.Equal(t, 400, r.call("POST", "/footage", string(body), &p))
+	assert.Contains(t, p.Title, `the parameter "rate" is not as it has to be`)
+	assert.Equal(t, 422, r.call("POST", "/footage?rate=often", string(body), &p))
 	assert.Contains(t, p.Title, "say the rate of the scene")
 	assert.Equal(t, 422, r.call("POST", "/footage?rate=24", "hello", &p))
 	assert.Contains(t, p.Title, "no MP4, MOV")

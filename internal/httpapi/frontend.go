@@ -30,8 +30,6 @@ func (a *API) frontEnd(e *echo.Echo) {
 			return echo.NewHTTPError(http.StatusNotFound, "there is nothing at this address")
 		}
 		w, r := c.Response(), c.Request()
-		w.Header().Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; connect-src 'self' ws: wss:; frame-ancestors 'none'")
-		w.Header().Set("X-Content-Type-Options", "nosniff")
 		if strings.HasPrefix(name, "assets/") {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 			if asset(w, r, dist, name) {

@@ -4,8 +4,6 @@ import (
 	"context"
 	"errors"
 
-	"gorm.io/gorm"
-
 	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/internal/demo"
@@ -26,6 +24,9 @@ func (a *API) GetHealth(ctx context.Context, _ GetHealthRequestObject) (GetHealt
 	}
 	if _, err := ffmpeg.Path(); err != nil {
 		h.Ffmpeg = err.Error()
+	}
+	if h.Status != "ok" {
+		return GetHealth503JSONResponse(h), nil
 	}
 	return GetHealth200JSONResponse(h), nil
 }
@@ -144,7 +145,7 @@ func (a *API) GetFacts(ctx context.Context, r GetFactsRequestObject) (GetFactsRe
 	if err != nil {
 		return nil, err
 	}
-	out := GetFacts200JSONResponse{Bytes: int64(doc.Size()), Files: []KnownFile{}}
+	out := GetFacts200JSONResponse{Bytes: int64(doc.Weight().Bytes), Files: []KnownFile{}}
 	for _, f := range media.FilesOf(doc) {
 		size, err := media.SizeOf(ctx, a.Bucket, f)
 		if err != nil {
@@ -182,7 +183,14 @@ func delivery(d store.Delivery) Delivery {
 
 // ListDeliveries lists a scene's deliveries.
 func (a *API) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject) (ListDeliveriesResponseObject, error) {
-	all, err := a.Store.Deliveries(ctx, r.Scene)
+	before, limit := 0, 50
+	if r.Params.Before != nil {
+		before = *r.Params.Before
+	}
+	if r.Params.Limit != nil {
+		limit = *r.Params.Limit
+	}
+	all, err := a.Store.Deliveries(ctx, r.Scene, before, limit)
 	if err != nil {
 		return nil, err
 	}
@@ -241,21 +249,15 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 		d.Outputs = append(d.Outputs, store.Output{ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count()})
 	}
 	info := store.SceneInfo{ID: r.Scene, Production: doc.Settings.Production, Title: doc.Settings.Title}
-	if err := a.Store.CreateDelivery(ctx, &d, info, a.enqueue); err != nil {
+	if err := a.Store.CreateDelivery(ctx, &d, info, a.Queue.Enqueue); err != nil {
 		return nil, err
 	}
 	return CreateDelivery201JSONResponse(delivery(d)), nil
 }
 
-func (a *API) enqueue(tx *gorm.DB, id string) (int64, error) { return a.Queue.Enqueue(tx, id) }
-
 // CancelDelivery stops everything of a delivery that is not finished.
 func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
-	stopped, err := a.Store.Cancel(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	if err := a.Queue.Cancel(ctx, stopped); err != nil {
+	if err := a.Store.Cancel(ctx, r.Delivery); err != nil {
 		return nil, err
 	}
 	d, err := a.Store.Delivery(ctx, r.Delivery)
@@ -267,7 +269,7 @@ func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject)
 
 // ResumeDelivery queues what was cancelled or failed again.
 func (a *API) ResumeDelivery(ctx context.Context, r ResumeDeliveryRequestObject) (ResumeDeliveryResponseObject, error) {
-	if err := a.Store.Resume(ctx, r.Delivery, a.enqueue); err != nil {
+	if err := a.Store.Resume(ctx, r.Delivery, a.Queue.Enqueue); err != nil {
 		return nil, err
 	}
 	d, err := a.Store.Delivery(ctx, r.Delivery)

@@ -17,6 +17,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
+	"proscen/internal/blobs"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
 	"proscen/internal/pgtest"
@@ -27,8 +28,6 @@ import (
 	"github.com/coder/websocket/wsjson"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gocloud.dev/blob"
-	"gocloud.dev/blob/fileblob"
 )
 
 var quiet = slog.New(slog.DiscardHandler)
@@ -38,7 +37,7 @@ type rig struct {
 	t      *testing.T
 	server *httptest.Server
 	store  *store.Store
-	bucket *blob.Bucket
+	bucket *blobs.Bucket
 	dir    string
 	url    string
 }
@@ -51,13 +50,13 @@ func newRig(t *testing.T, worker bool) *rig {
 	var err error
 	r.store, err = store.Open(ctx, r.url)
 	require.NoError(t, err)
-	r.bucket, err = fileblob.OpenBucket(r.dir, &fileblob.Options{NoTempDir: true, Metadata: fileblob.MetadataDontWrite})
+	r.bucket, err = blobs.Open(ctx, r.dir)
 	require.NoError(t, err)
 	var w *render.Worker
 	if worker {
-		w = &render.Worker{Store: r.store, Bucket: r.bucket, Threads: 2, Log: quiet}
+		w = &render.Worker{Store: r.store, Bucket: r.bucket, Threads: 2, Timing: render.DefaultTiming, Log: quiet}
 	}
-	q, err := render.NewQueue(r.store, w, render.DefaultTiming, quiet)
+	q, err := render.NewQueue(r.store, w, quiet)
 	require.NoError(t, err)
 	if worker {
 		require.NoError(t, q.Start(ctx))
@@ -65,7 +64,9 @@ func newRig(t *testing.T, worker bool) *rig {
 	hub := live.NewHub(httpapi.Encode)
 	r.store.Told(hub.Tell)
 	go hub.Run(ctx, r.store, quiet)
-	r.server = httptest.NewServer((&httpapi.API{Store: r.store, Queue: q, Bucket: r.bucket, Hub: hub, Log: quiet}).Handler())
+	handler, err := (&httpapi.API{Store: r.store, Queue: q, Bucket: r.bucket, Hub: hub, Log: quiet}).Handler()
+	require.NoError(t, err)
+	r.server = httptest.NewServer(handler)
 	t.Cleanup(func() {
 		cancel()
 		if worker {

@@ -1,14 +1,15 @@
 package httpapi
 
 import (
-	"encoding/json"
+	"context"
 	"fmt"
-	"net/http"
 	"strconv"
 
 	"github.com/labstack/echo/v5"
 
 	"proscen/core/interchange"
+	"proscen/core/scene"
+	"proscen/internal/blobs"
 	"proscen/internal/media"
 )
 
@@ -22,26 +23,7 @@ func (a *API) convertModel(c *echo.Context) error {
 		}
 		o.Unit = v
 	}
-	data, err := uploaded(c, interchange.MaxFileBytes)
-	if err != nil {
-		return err
-	}
-	m, err := media.Convert(c.Request().Context(), a.Bucket, data, o)
-	if err != nil {
-		return err
-	}
-	body, err := json.Marshal(m)
-	if err != nil {
-		return err
-	}
-	return c.Blob(http.StatusOK, "application/json", body)
-}
-
-// model serves a mesh bundle; a name always means the same bytes.
-func (a *API) model(c *echo.Context) error {
-	body, err := media.Bytes(c.Request().Context(), a.Bucket, c.Param("model"))
-	if err != nil {
-		return err
-	}
-	return kept(c, "application/octet-stream", body)
+	return taken(a, interchange.MaxFileBytes, func(ctx context.Context, bucket *blobs.Bucket, u *media.Upload) (scene.Model, error) {
+		return media.Convert(ctx, bucket, u, o)
+	})(c)
 }

@@ -12,6 +12,7 @@ import (
 	"proscen/core/naming"
 	"proscen/internal/media"
 	"proscen/internal/parcel"
+	"proscen/internal/scratch"
 )
 
 // pack sends a scene with its files as a zip.
@@ -22,13 +23,13 @@ func (a *API) pack(c *echo.Context) error {
 		return err
 	}
 	// In a file first: once the answer has begun, it can only be broken off.
-	file, err := os.CreateTemp("", "proscen-parcel-*")
+	file, err := scratch.File("parcel")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = file.Close(); _ = os.Remove(file.Name()) }()
 	if _, err := parcel.Pack(ctx, file, a.Bucket, doc); err != nil {
-		return err
+		return scratch.Full(err)
 	}
 	if _, err := file.Seek(0, io.SeekStart); err != nil {
 		return err
@@ -40,14 +41,14 @@ func (a *API) pack(c *echo.Context) error {
 
 // unpack takes in a packed scene.
 func (a *API) unpack(c *echo.Context) error {
-	file, err := os.CreateTemp("", "proscen-parcel-*")
+	file, err := scratch.File("parcel")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = file.Close(); _ = os.Remove(file.Name()) }()
 	size, err := io.Copy(file, io.LimitReader(c.Request().Body, parcel.MaxBytes+1))
 	if err != nil {
-		return err
+		return scratch.Full(err)
 	}
 	if size > parcel.MaxBytes {
 		return fmt.Errorf("%w: it has more than %d GB", parcel.ErrParcel, parcel.MaxBytes>>30)

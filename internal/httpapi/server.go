@@ -4,69 +4,77 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
+	"mime"
 	"net"
 	"net/http"
 	"net/url"
+	"os"
 	"strings"
 	"time"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
-	"gocloud.dev/blob"
 
 	"proscen/core/interchange"
 	"proscen/core/scene"
 	"proscen/core/sync"
+	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/live"
 	"proscen/internal/media"
 	"proscen/internal/parcel"
 	"proscen/internal/production"
 	"proscen/internal/render"
+	"proscen/internal/scratch"
 	"proscen/internal/store"
+	"proscen/internal/turns"
 )
 
 // API answers the requests that api/openapi.yaml describes.
 type API struct {
 	Store  *store.Store
 	Queue  *render.Queue
-	Bucket *blob.Bucket
+	Bucket *blobs.Bucket
 	Hub    *live.Hub
 	Log    *slog.Logger
-}
 
-// maxBody bounds what a request may carry: a whole document at most.
-const maxBody = scene.MaxBytes + 1<<20
+	// Public is the address that a proxy before this server has, nil without one. The
+	// proxy says in UserHeader who a request is from.
+	Public     *url.URL
+	UserHeader string
 
-// takesFiles tells requests that bring files with bounds of their own.
-func takesFiles(c *echo.Context) bool {
-	switch c.Request().URL.Path {
-	case "/api/sounds", "/api/footage", "/api/panels", "/api/parcels":
-		return true
-	}
-	return false
+	// Stopping is closed when the server stops: whoever listens is let go. Nil is never.
+	Stopping <-chan struct{}
+
+	meter *meter
 }
 
 // Handler returns the whole web server: API, events, files and front end.
-func (a *API) Handler() http.Handler {
+func (a *API) Handler() (http.Handler, error) {
+	a.meter = newMeter(a)
 	e := echo.New()
 	e.Logger = a.Log
 	e.HTTPErrorHandler = a.fail
-	e.Use(middleware.Recover(), a.logged, onlyLocal, middleware.BodyLimitWithConfig(middleware.BodyLimitConfig{Skipper: takesFiles, LimitBytes: maxBody}))
+	described, err := described()
+	if err != nil {
+		return nil, fmt.Errorf("the description of the API cannot be read: %w", err)
+	}
+	e.Use(middleware.Recover(), a.logged, a.measured, headers, a.admitted, addressed, described, flowing, spooled)
 	api := e.Group("/api")
 	RegisterHandlers(api, NewStrictHandler(a, nil))
-	api.GET("/scenes/:scene/events", a.events)
+	e.GET(eventsPath, a.events)
+	api.GET("/metrics", a.metrics)
 	api.GET("/scenes/:scene/picture", a.scenePicture)
 	api.GET("/scenes/:scene/parcel", a.pack)
 	api.POST("/parcels", a.unpack)
 	api.GET("/outputs/:output/video", a.video)
 	api.GET("/outputs/:output/picture", a.picture)
-	api.POST("/models", a.convertModel)
-	api.GET("/models/:model", a.model)
-	a.files(e)
+	a.files(api)
 	a.frontEnd(e)
-	return e
+	return e, nil
 }
 
 // logged writes one line for each request that fails or takes long.
@@ -82,19 +90,24 @@ func (a *API) logged(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// onlyLocal refuses requests that a page from elsewhere makes a browser send to
-// this machine: the host must be a loopback name, and so must the origin.
-func onlyLocal(next echo.HandlerFunc) echo.HandlerFunc {
+// admitted refuses requests that a page from elsewhere makes a browser send to this
+// machine: the host must be a loopback name, or the one that a proxy serves, and so
+// must the origin. What comes through a proxy says who it is.
+func (a *API) admitted(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
-		if !loopbackHost(r.Host) {
+		own := &url.URL{Scheme: "http", Host: r.Host}
+		switch {
+		case a.Public != nil && strings.EqualFold(r.Host, a.Public.Host):
+			own = a.Public
+			if strings.TrimSpace(r.Header.Get(a.UserHeader)) == "" {
+				return echo.NewHTTPError(http.StatusUnauthorized, "the proxy has not said who you are; log in there")
+			}
+		case !loopbackHost(r.Host):
 			return echo.NewHTTPError(http.StatusForbidden, "this address is not served here; open the address that the start command printed")
 		}
-		if o := r.Header.Get("Origin"); o != "" {
-			u, err := url.Parse(o)
-			if err != nil || u.Host != r.Host {
-				return echo.NewHTTPError(http.StatusForbidden, "requests from other sites are refused")
-			}
+		if o := r.Header.Get("Origin"); o != "" && !strings.EqualFold(o, own.Scheme+"://"+own.Host) {
+			return echo.NewHTTPError(http.StatusForbidden, "requests from other sites are refused")
 		}
 		return next(c)
 	}
@@ -144,6 +157,7 @@ func problem(err error) Problem {
 	var coder echo.HTTPStatusCoder
 	var refused production.RefusedError
 	var tooLarge *http.MaxBytesError
+	var wrong *pgconn.PgError
 	switch {
 	case errors.As(err, &clash):
 		return Problem{Title: err.Error(), Status: http.StatusConflict, Revision: &clash.Current}
@@ -155,8 +169,18 @@ func problem(err error) Problem {
 		return Problem{Title: "This was not done: " + err.Error(), Status: http.StatusUnprocessableEntity, Fields: &fields}
 	case errors.Is(err, store.ErrNotFound):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
-	case errors.Is(err, media.ErrNoModel), errors.Is(err, media.ErrNoImage), errors.Is(err, media.ErrNoSound), errors.Is(err, media.ErrNoFootage):
+	case media.IsMissing(err):
 		return Problem{Title: err.Error(), Status: http.StatusNotFound}
+	case errors.Is(err, blobs.ErrFull), errors.Is(err, scratch.ErrFull):
+		return Problem{Title: "Nothing was changed: " + err.Error(), Status: http.StatusInsufficientStorage}
+	case errors.Is(err, turns.ErrBusy), errors.Is(err, ffmpeg.ErrKilled):
+		return Problem{Title: "Nothing was changed: " + err.Error(), Status: http.StatusServiceUnavailable}
+	case errors.Is(err, os.ErrDeadlineExceeded):
+		return Problem{Title: fmt.Sprintf("Nothing came for %d seconds, so the request was ended.", int(bodyWithin.Seconds())), Status: http.StatusRequestTimeout}
+	case errors.Is(err, io.ErrUnexpectedEOF):
+		return Problem{Title: "The request broke off.", Status: http.StatusBadRequest}
+	case errors.As(err, &wrong) && strings.HasPrefix(wrong.Code, "22"): // data exception
+		return Problem{Title: "A number or a text in the request is none that can be kept.", Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, parcel.ErrParcel), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken), errors.Is(err, store.ErrNameTaken), errors.Is(err, store.ErrInUse):
@@ -175,7 +199,7 @@ func problem(err error) Problem {
 		}
 		return Problem{Title: title, Status: coder.StatusCode()}
 	}
-	return Problem{Title: "The server could not do this; its log says why. Nothing was changed.", Status: http.StatusInternalServerError}
+	return Problem{Title: "The server could not finish this; its log says why. Look whether it was done before you do it again.", Status: http.StatusInternalServerError}
 }
 
 var errBadInput = errors.New("bad input")
@@ -200,7 +224,7 @@ func (a *API) video(c *echo.Context) error {
 	name := o.File[strings.LastIndexByte(o.File, '/')+1:]
 	h := c.Response().Header()
 	h.Set("Content-Type", "video/mp4")
-	h.Set("Content-Disposition", `inline; filename="`+name+`"`)
+	h.Set("Content-Disposition", mime.FormatMediaType("inline", map[string]string{"filename": name}))
 	h.Set("ETag", `"`+o.Sha256+`"`)
 	http.ServeContent(c.Response(), c.Request(), name, r.ModTime(), r)
 	return nil

@@ -167,6 +167,16 @@ func (h *Hub) look() {
 	}
 }
 
+// Count counts the open browsers.
+func (h *Hub) Count() (n int) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for _, room := range h.rooms {
+		n += len(room)
+	}
+	return n
+}
+
 // Run hears the database's events until ctx ends, and connects again when the
 // connection breaks; then something may have been missed.
 func (h *Hub) Run(ctx context.Context, st *store.Store, log *slog.Logger) {

@@ -8,22 +8,21 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	"image/jpeg"
 	_ "image/png" // boards come as PNG too
-	"time"
 
-	"gocloud.dev/blob"
-	"gocloud.dev/gcerrors"
 	"golang.org/x/image/draw"
+
+	"proscen/internal/blobs"
+	"proscen/internal/turns"
 )
 
 // Bounds of an uploaded picture.
 const (
 	MaxImageBytes  = 16 << 20
-	MaxPanelBytes  = 128 << 20 // of a PDF of panels
-	maxPanels      = 300       // pages
-	maxPanelTime   = 2 * time.Minute
-	maxImagePixels = 50 << 20
+	maxImagePixels = 50_000_000
+	maxImageSide   = 16_384
 	keptSide       = 1920 // longer sides are made this long
 )
 
@@ -43,54 +42,125 @@ type Image struct {
 
 // KeepImage reads a PNG or JPEG, writes it anew as a JPEG of a sensible size and
 // stores that. Nothing is stored on error.
-func KeepImage(ctx context.Context, bucket *blob.Bucket, data []byte) (Image, error) {
-	if len(data) > MaxImageBytes {
+func KeepImage(ctx context.Context, bucket *blobs.Bucket, u *Upload) (Image, error) {
+	if u.Size > MaxImageBytes {
 		return Image{}, fmt.Errorf("%w: it has more than %d MB", ErrImage, MaxImageBytes>>20)
 	}
-	c, _, err := image.DecodeConfig(bytes.NewReader(data))
+	data, err := u.Bytes()
 	if err != nil {
+		return Image{}, err
+	}
+	return KeepPicture(ctx, bucket, data)
+}
+
+// KeepPicture is KeepImage of what is in memory.
+func KeepPicture(ctx context.Context, bucket *blobs.Bucket, data []byte) (Image, error) {
+	c, form, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || form != "png" && form != "jpeg" { // a library of ours reads others as well
 		return Image{}, fmt.Errorf("%w: it is neither PNG nor JPEG", ErrImage)
 	}
-	if c.Width < 1 || c.Height < 1 || c.Width*c.Height > maxImagePixels {
-		return Image{}, fmt.Errorf("%w: it is %d x %d pixels, more than %d million", ErrImage, c.Width, c.Height, maxImagePixels/1_000_000)
+	if err := bounded(image.Pt(c.Width, c.Height)); err != nil {
+		return Image{}, fmt.Errorf("%w: %w", ErrImage, err)
 	}
+	need := int64(c.Width) * int64(c.Height) * pixelBytes(c.ColorModel, form, data)
+	if need > turns.Room {
+		return Image{}, fmt.Errorf("%w: its %d x %d pixels need %d MB to be read, more than %d MB; save it smaller", ErrImage, c.Width, c.Height, need>>20, turns.Room>>20)
+	}
+	done, err := turns.Take(ctx, need+64<<20)
+	if err != nil {
+		return Image{}, err
+	}
+	defer done()
 	im, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return Image{}, fmt.Errorf("%w: it is damaged", ErrImage)
 	}
-	w, h := c.Width, c.Height
-	if side := max(w, h); side > keptSide {
-		w, h = max(1, w*keptSide/side), max(1, h*keptSide/side)
-	}
-	flat := image.NewRGBA(image.Rect(0, 0, w, h))
-	draw.Draw(flat, flat.Bounds(), image.White, image.Point{}, draw.Src)
-	draw.CatmullRom.Scale(flat, flat.Bounds(), im, im.Bounds(), draw.Over, nil)
 	var out bytes.Buffer
-	if err := jpeg.Encode(&out, flat, &jpeg.Options{Quality: 88}); err != nil {
+	small := scaled(im, keptSide)
+	if err := jpeg.Encode(&out, small, &jpeg.Options{Quality: 88}); err != nil {
 		return Image{}, err
 	}
 	sum := sha256.Sum256(out.Bytes())
-	kept := Image{hex.EncodeToString(sum[:]), w, h}
-	return kept, bucket.WriteAll(ctx, imageKey(kept.Blob), out.Bytes(), nil)
+	kept := Image{hex.EncodeToString(sum[:]), small.Rect.Dx(), small.Rect.Dy()}
+	return kept, bucket.PutBytes(ctx, File{Kind: Still, Blob: kept.Blob}.Path(), forms[Still].media, out.Bytes())
 }
 
-func imageKey(name string) string { return "images/" + name + ".jpg" }
+// bounded refuses pictures of too many pixels.
+func bounded(size image.Point) error {
+	switch w, h := int64(size.X), int64(size.Y); {
+	case w < 1 || h < 1 || w*h > maxImagePixels:
+		return fmt.Errorf("it is %d x %d pixels, more than %d million", w, h, maxImagePixels/1_000_000)
+	case max(w, h) > maxImageSide:
+		return fmt.Errorf("it is %d x %d pixels, and a side may have %d at most", w, h, maxImageSide)
+	}
+	return nil
+}
 
-// ImageBytes returns the JPEG of a picture.
-func ImageBytes(ctx context.Context, bucket *blob.Bucket, name string) ([]byte, error) {
-	if !blobForm.MatchString(name) {
-		return nil, ErrNoImage
+// pixelBytes returns how many bytes a pixel takes while a picture is decoded.
+func pixelBytes(m color.Model, form string, data []byte) int64 {
+	switch {
+	case form == "jpeg" && progressive(data):
+		return 15 // the coefficients of three channels are kept besides
+	case form == "jpeg":
+		return 4
+	case m == color.GrayModel:
+		return 1
+	case m == color.Gray16Model:
+		return 2
+	case m == color.RGBA64Model, m == color.NRGBA64Model:
+		return 8
 	}
-	body, err := bucket.ReadAll(ctx, imageKey(name))
-	if gcerrors.Code(err) == gcerrors.NotFound {
-		return nil, ErrNoImage
+	return 4
+}
+
+// progressive looks for the frame header of a progressive JPEG (ITU-T T.81, B.1.1.3).
+func progressive(data []byte) bool {
+	for at := 2; at+4 <= len(data) && data[at] == 0xff; {
+		marker := data[at+1]
+		switch {
+		case marker == 0xc2:
+			return true
+		case marker == 0xff:
+			at++ // fill
+			continue
+		case marker >= 0xc0 && marker <= 0xcf && marker != 0xc4 && marker != 0xc8 && marker != 0xcc, marker == 0xda:
+			return false
+		}
+		at += 2 + int(data[at+2])<<8 + int(data[at+3])
 	}
-	return body, err
+	return true // the worse of both
+}
+
+// scaled lays a picture on white, its longer side at most so long. It works in
+// strips, across and then down, so that it takes little memory.
+func scaled(im image.Image, most int) *image.RGBA {
+	const strip = 64
+	size := im.Bounds().Size()
+	w, h := size.X, size.Y
+	if side := max(w, h); side > most {
+		w, h = max(1, w*most/side), max(1, h*most/side)
+	}
+	narrow := image.NewRGBA(image.Rect(0, 0, w, size.Y))
+	draw.Draw(narrow, narrow.Rect, image.White, image.Point{}, draw.Src)
+	for y := 0; y < size.Y; y += strip {
+		part := image.Rect(0, y, size.X, min(size.Y, y+strip))
+		to := image.Rect(0, part.Min.Y, w, part.Max.Y)
+		draw.CatmullRom.Scale(narrow, to, im, part.Add(im.Bounds().Min), draw.Over, nil)
+	}
+	if h == size.Y {
+		return narrow
+	}
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	for x := 0; x < w; x += strip {
+		part := image.Rect(x, 0, min(w, x+strip), size.Y)
+		draw.CatmullRom.Scale(out, image.Rect(part.Min.X, 0, part.Max.X, h), narrow, part, draw.Src, nil)
+	}
+	return out
 }
 
 // Picture decodes a stored picture.
-func Picture(ctx context.Context, bucket *blob.Bucket, name string) (image.Image, error) {
-	body, err := ImageBytes(ctx, bucket, name)
+func Picture(ctx context.Context, bucket *blobs.Bucket, name string) (image.Image, error) {
+	body, err := read(ctx, bucket, File{Kind: Still, Blob: name})
 	if err != nil {
 		return nil, err
 	}

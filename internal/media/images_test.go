@@ -28,14 +28,14 @@ func picture(t *testing.T, width, height int) []byte {
 
 func TestPicturesAreKeptAsJPEG(t *testing.T) {
 	ctx, b := context.Background(), bucket(t)
-	kept, err := KeepImage(ctx, b, picture(t, 320, 180))
+	kept, err := KeepImage(ctx, b, up(t, picture(t, 320, 180)))
 	require.NoError(t, err)
 	assert.Equal(t, []int{320, 180}, []int{kept.Width, kept.Height})
-	again, err := KeepImage(ctx, b, picture(t, 320, 180))
+	again, err := KeepImage(ctx, b, up(t, picture(t, 320, 180)))
 	require.NoError(t, err)
 	assert.Equal(t, kept, again, "the same picture has the same name")
 	assert.Equal(t, 1, stored(t, b))
-	body, err := ImageBytes(ctx, b, kept.Blob)
+	body, err := read(ctx, b, File{Kind: Still, Blob: kept.Blob})
 	require.NoError(t, err)
 	im, err := jpeg.Decode(bytes.NewReader(body))
 	require.NoError(t, err)
@@ -43,7 +43,7 @@ func TestPicturesAreKeptAsJPEG(t *testing.T) {
 	r, _, _, _ := im.At(2, 2).RGBA()
 	assert.Greater(t, r, uint32(0x6000), "what is clear in it lies on white paper")
 
-	wide, err := KeepImage(ctx, b, picture(t, 4000, 100))
+	wide, err := KeepImage(ctx, b, up(t, picture(t, 4000, 100)))
 	require.NoError(t, err)
 	assert.Equal(t, []int{1920, 48}, []int{wide.Width, wide.Height})
 }
@@ -57,13 +57,13 @@ func TestOtherThingsAreNotTakenForPictures(t *testing.T) {
 	for says, data := range map[string][]byte{
 		"neither PNG nor JPEG": []byte("<svg/>"), "damaged": whole[:len(whole)/2], "more than": make([]byte, MaxImageBytes+1), "": huge,
 	} {
-		_, err := KeepImage(ctx, b, data)
+		_, err := KeepImage(ctx, b, up(t, data))
 		require.ErrorIs(t, err, ErrImage)
 		assert.ErrorContains(t, err, says)
 	}
 	assert.Zero(t, stored(t, b), "nothing is kept")
 	for _, name := range []string{"", "../../etc/passwd", "zz"} {
-		_, err := ImageBytes(ctx, b, name)
+		_, err := read(ctx, b, File{Kind: Still, Blob: name})
 		assert.ErrorIs(t, err, ErrNoImage)
 	}
 }
@@ -76,7 +76,7 @@ func FuzzKeepImage(f *testing.F) {
 	_ = jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 9, 7)), nil)
 	f.Add(b.Bytes())
 	f.Fuzz(func(t *testing.T, data []byte) {
-		k, err := KeepImage(context.Background(), bucket(t), data)
+		k, err := KeepPicture(context.Background(), bucket(t), data)
 		if err == nil && (k.Width < 1 || k.Height < 1 || max(k.Width, k.Height) > keptSide) {
 			t.Fatalf("kept as %d x %d", k.Width, k.Height)
 		}

@@ -11,13 +11,13 @@ import (
 	"regexp"
 	"time"
 
-	"gocloud.dev/blob"
-	"gocloud.dev/gcerrors"
 	"gonum.org/v1/gonum/spatial/r3"
 
 	"proscen/core/interchange"
 	"proscen/core/kit"
 	"proscen/core/scene"
+	"proscen/internal/blobs"
+	"proscen/internal/turns"
 )
 
 // ConvertTime bounds how long a conversion may take.
@@ -26,21 +26,24 @@ const ConvertTime = 30 * time.Second
 // ErrNoModel says that a bundle is not among the files.
 var ErrNoModel = errors.New("this model is not here any more")
 
-// converting keeps conversions few, for they take memory.
-var converting = make(chan struct{}, 2)
-
 // Convert reads a model, stores its bundle and returns what a scene keeps of it,
 // without a name. Nothing is stored on error.
-func Convert(ctx context.Context, bucket *blob.Bucket, data []byte, o interchange.Options) (scene.Model, error) {
-	ctx, cancel := context.WithTimeout(ctx, ConvertTime)
-	defer cancel()
-	select {
-	case converting <- struct{}{}:
-		defer func() { <-converting }()
-	case <-ctx.Done():
-		return scene.Model{}, fmt.Errorf("%w: the server is busy with other models; try again in a moment", interchange.ErrModel)
+func Convert(ctx context.Context, bucket *blobs.Bucket, u *Upload, o interchange.Options) (scene.Model, error) {
+	if u.Size > interchange.MaxFileBytes {
+		return scene.Model{}, fmt.Errorf("%w: it has more than %d MB", interchange.ErrModel, interchange.MaxFileBytes>>20)
 	}
-	b, err := interchange.Read(ctx, data, o)
+	done, err := turns.Take(ctx, 100<<20+4*u.Size)
+	if err != nil {
+		return scene.Model{}, err
+	}
+	defer done()
+	data, err := u.Bytes()
+	if err != nil {
+		return scene.Model{}, err
+	}
+	within, cancel := context.WithTimeout(ctx, ConvertTime)
+	defer cancel()
+	b, err := interchange.Read(within, data, o)
 	if err != nil {
 		return scene.Model{}, err
 	}
@@ -54,36 +57,19 @@ func Convert(ctx context.Context, bucket *blob.Bucket, data []byte, o interchang
 	for _, c := range b.Clips {
 		m.Clips = append(m.Clips, scene.Clip{Name: c.Name, Seconds: c.Seconds})
 	}
-	if there, err := bucket.Exists(ctx, key(m.Blob)); err != nil || there {
-		return m, err
-	}
-	return m, bucket.WriteAll(ctx, key(m.Blob), body, nil)
+	return m, bucket.PutBytes(ctx, File{Kind: Model, Blob: m.Blob}.Path(), forms[Model].media, body)
 }
 
 var blobForm = regexp.MustCompile(`^[0-9a-f]{64}$`)
 
-func key(name string) string { return "models/" + name + ".bundle" }
-
-// Bytes returns the bytes of a bundle.
-func Bytes(ctx context.Context, bucket *blob.Bucket, name string) ([]byte, error) {
-	if !blobForm.MatchString(name) {
-		return nil, ErrNoModel
-	}
-	body, err := bucket.ReadAll(ctx, key(name))
-	if gcerrors.Code(err) == gcerrors.NotFound {
-		return nil, ErrNoModel
-	}
-	return body, err
-}
-
 // Models returns the bundles of all models of a document, by their blobs.
-func Models(ctx context.Context, bucket *blob.Bucket, doc *scene.Document) (map[string]*kit.Bundle, error) {
+func Models(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document) (map[string]*kit.Bundle, error) {
 	out := map[string]*kit.Bundle{}
 	for _, m := range doc.Models {
 		if out[m.Blob] != nil {
 			continue
 		}
-		body, err := Bytes(ctx, bucket, m.Blob)
+		body, err := read(ctx, bucket, File{Kind: Model, Blob: m.Blob})
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", m.Name, err)
 		}

@@ -1,6 +1,7 @@
 package media
 
 import (
+	"bytes"
 	"context"
 	"encoding/binary"
 	"fmt"
@@ -32,20 +33,20 @@ func TestSoundsOfEveryKindAreDecoded(t *testing.T) {
 	ctx, b := context.Background(), bucket(t)
 	for _, name := range []string{"a.wav", "a.flac", "a.mp3", "a.ogg", "a.m4a"} {
 		body := made(t, name, "-f", "lavfi", "-i", "sine=frequency=440:duration=1.5:sample_rate=44100")
-		kept, err := KeepSound(ctx, b, body)
+		kept, err := KeepSound(ctx, b, up(t, body))
 		require.NoError(t, err, name)
 		assert.InDelta(t, 1.5, kept.Seconds, 0.06, "%s: coders add a little at the ends", name)
-		flac, err := SoundBytes(ctx, b, kept.Blob, false)
+		flac, err := read(ctx, b, File{Kind: SoundFile, Blob: kept.Blob})
 		require.NoError(t, err)
 		assert.Equal(t, "fLaC", string(flac[:4]))
-		peaks, err := SoundBytes(ctx, b, kept.Blob, true)
+		peaks, err := read(ctx, b, File{Kind: PeaksFile, Blob: kept.Blob})
 		require.NoError(t, err)
 		assert.InDelta(t, 150, len(peaks), 8, "fifty pairs in a second")
-		again, err := KeepSound(ctx, b, body)
+		again, err := KeepSound(ctx, b, up(t, body))
 		require.NoError(t, err)
 		assert.Equal(t, kept, again, "the same sound has the same name")
 	}
-	kept, err := KeepSound(ctx, b, made(t, "b.wav", "-f", "lavfi", "-i", "sine=frequency=100:duration=2:sample_rate=48000"))
+	kept, err := KeepSound(ctx, b, up(t, made(t, "b.wav", "-f", "lavfi", "-i", "sine=frequency=100:duration=2:sample_rate=48000")))
 	require.NoError(t, err)
 	assert.Equal(t, 2.0, kept.Seconds, "without a coder the length is exact")
 }
@@ -65,11 +66,14 @@ func TestPeaksAreTheLowestAndHighest(t *testing.T) {
 	for i := range n {
 		add(-0.5 * math.Sin(math.Pi*float64(i)/float64(n)))
 	}
-	p := Peaks(samples)
+	p, err := Peaks(bytes.NewReader(samples))
+	require.NoError(t, err)
 	require.Len(t, p, 4)
 	got := []int{int(int8(p[0])), int(int8(p[1])), int(int8(p[2])), int(int8(p[3]))}
 	assert.Equal(t, []int{0, 32, -64, 0}, got)
-	assert.Empty(t, Peaks(nil))
+	p, err = Peaks(bytes.NewReader(nil))
+	require.NoError(t, err)
+	assert.Empty(t, p)
 }
 
 func TestWhatIsNoSoundIsRefused(t *testing.T) {
@@ -84,13 +88,13 @@ func TestWhatIsNoSoundIsRefused(t *testing.T) {
 		"a picture":  picture(t, 8, 8),
 		"half a WAV": made(t, "s.wav", "-f", "lavfi", "-i", "sine=duration=1")[:40],
 	} {
-		_, err := KeepSound(ctx, b, body)
+		_, err := KeepSound(ctx, b, up(t, body))
 		assert.ErrorIs(t, err, ErrSound, what)
-		_, err = KeepFootage(ctx, b, body, timing.Film24)
+		_, err = KeepFootage(ctx, b, up(t, body), timing.Film24)
 		assert.ErrorIs(t, err, ErrFootage, what)
 	}
 	assert.Zero(t, stored(t, b), "nothing is stored")
-	_, err := SoundBytes(ctx, b, "../../etc/passwd", false)
+	_, err := read(ctx, b, File{Kind: SoundFile, Blob: "../../etc/passwd"})
 	assert.ErrorIs(t, err, ErrNoSound)
 }
 
@@ -98,7 +102,7 @@ func TestFootageIsReadFrameByFrame(t *testing.T) {
 	ctx, b := context.Background(), bucket(t)
 	// Each frame is a grey of its own: 8 more than the one before.
 	body := made(t, "f.mp4", "-f", "lavfi", "-i", "nullsrc=s=64x36:r=12:d=2,geq=lum='16+8*N':cb=128:cr=128", "-c:v", "libx264", "-qp", "0", "-pix_fmt", "yuv420p")
-	kept, err := KeepFootage(ctx, b, body, timing.Film24)
+	kept, err := KeepFootage(ctx, b, up(t, body), timing.Film24)
 	require.NoError(t, err)
 	assert.Equal(t, Footage{kept.Blob, 64, 36, 48}, kept, "twelve frames a second become twenty-four")
 	frames := NewFrames(b, timing.Film24, nil)
@@ -115,21 +119,21 @@ func TestFootageIsReadFrameByFrame(t *testing.T) {
 	}
 	_, err = frames.Frame(ctx, kept.Blob, 99)
 	assert.ErrorContains(t, err, "ends before")
-	small, err := FootagePicture(ctx, b, kept.Blob)
+	small, err := read(ctx, b, File{Kind: FirstFrame, Blob: kept.Blob})
 	require.NoError(t, err)
 	assert.Equal(t, []byte{0xff, 0xd8}, small[:2])
 }
 
 func TestPagesOfAPDFBecomePictures(t *testing.T) {
 	ctx, b := context.Background(), bucket(t)
-	pages, err := Panels(ctx, b, pdf(2))
+	pages, err := Panels(ctx, b, up(t, pdf(2)))
 	require.NoError(t, err)
 	require.Len(t, pages, 2)
 	assert.Equal(t, []int{1600, 800}, []int{pages[0].Width, pages[0].Height}, "the longer side is 1600")
 	assert.NotEqual(t, pages[0].Blob, pages[1].Blob)
-	_, err = Panels(ctx, b, []byte("%PDF-1.4\nnothing"))
+	_, err = Panels(ctx, b, up(t, []byte("%PDF-1.4\nnothing")))
 	assert.ErrorIs(t, err, ErrImage)
-	_, err = Panels(ctx, b, []byte("hello"))
+	_, err = Panels(ctx, b, up(t, []byte("hello")))
 	assert.ErrorContains(t, err, "no PDF")
 }
 

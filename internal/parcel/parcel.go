@@ -14,9 +14,8 @@ import (
 	"io"
 	"slices"
 
-	"gocloud.dev/blob"
-
 	"proscen/core/scene"
+	"proscen/internal/blobs"
 	"proscen/internal/media"
 )
 
@@ -37,7 +36,7 @@ var ErrParcel = errors.New("this is no packed scene")
 
 // Pack writes a scene and its files. The same scene always gives the same bytes. It
 // returns what is missing: files that the document names and the store does not have.
-func Pack(ctx context.Context, w io.Writer, bucket *blob.Bucket, doc *scene.Document) (missing []media.File, err error) {
+func Pack(ctx context.Context, w io.Writer, bucket *blobs.Bucket, doc *scene.Document) (missing []media.File, err error) {
 	z := zip.NewWriter(w)
 	z.RegisterCompressor(zip.Deflate, func(w io.Writer) (io.WriteCloser, error) { return flate.NewWriter(w, flate.BestCompression) })
 	put := func(name string, method uint16, from io.Reader) error {
@@ -58,12 +57,12 @@ func Pack(ctx context.Context, w io.Writer, bucket *blob.Bucket, doc *scene.Docu
 	files := media.FilesOf(doc)
 	for _, f := range files {
 		from, err := media.Open(ctx, bucket, f)
-		if err != nil {
-			return missing, err
-		}
-		if from == nil {
+		if media.IsMissing(err) {
 			missing = append(missing, f)
 			continue
+		}
+		if err != nil {
+			return missing, err
 		}
 		err = put(mediaName+f.Path(), zip.Store, from)
 		if err = errors.Join(err, from.Close()); err != nil {
@@ -98,7 +97,7 @@ var unpacking = make(chan struct{}, 1)
 // Unpack reads a parcel, puts its files into a store and returns its scene. Files
 // that it does not bring, and the store does not have, are returned as missing.
 // Nothing but files is stored on error.
-func Unpack(ctx context.Context, from io.ReaderAt, size int64, bucket *blob.Bucket) (doc *scene.Document, missing []media.File, err error) {
+func Unpack(ctx context.Context, from io.ReaderAt, size int64, bucket *blobs.Bucket) (doc *scene.Document, missing []media.File, err error) {
 	select {
 	case unpacking <- struct{}{}:
 		defer func() { <-unpacking }()
@@ -142,35 +141,63 @@ func Unpack(ctx context.Context, from io.ReaderAt, size int64, bucket *blob.Buck
 			}
 			continue
 		}
-		data, err := read(part, f.Most())
+		size, err := keep(ctx, bucket, f, part)
 		if err != nil {
 			return nil, nil, err
 		}
-		if total += int64(len(data)); total > maxTotal {
+		if total += size; total > maxTotal {
 			return nil, nil, fmt.Errorf("%w: its files have more than %d GB", ErrParcel, maxTotal>>30)
-		}
-		if err := media.Keep(ctx, bucket, f, data); err != nil {
-			return nil, nil, fmt.Errorf("%w: %w", ErrParcel, err)
 		}
 	}
 	return doc, missing, nil
 }
 
-// read reads a part of a zip, whatever its header says of its size.
-func read(part *zip.File, most int64) ([]byte, error) {
+// keep puts a part of a zip into a store, whatever its header says of its size.
+func keep(ctx context.Context, bucket *blobs.Bucket, f media.File, part *zip.File) (size int64, err error) {
+	err = open(part, func(r io.Reader) error {
+		u, err := media.Receive(r, f.Most())
+		if err != nil {
+			return err
+		}
+		defer u.End()
+		if size = u.Size; size > f.Most() {
+			return tooLarge(part, f.Most())
+		}
+		if err := media.Keep(ctx, bucket, f, u); err != nil {
+			return fmt.Errorf("%w: %w", ErrParcel, err)
+		}
+		return nil
+	})
+	return size, err
+}
+
+// read reads a part of a zip into memory.
+func read(part *zip.File, most int64) (data []byte, err error) {
+	err = open(part, func(r io.Reader) error {
+		if data, err = io.ReadAll(io.LimitReader(r, most+1)); err == nil && int64(len(data)) > most {
+			err = tooLarge(part, most)
+		}
+		return err
+	})
+	return data, err
+}
+
+func tooLarge(part *zip.File, most int64) error {
+	return fmt.Errorf("%w: %q is larger than %d MB", ErrParcel, clip(part.Name), most>>20)
+}
+
+// open calls use with what a part of a zip holds, and tells when that is damaged.
+func open(part *zip.File, use func(io.Reader) error) error {
 	r, err := part.Open()
 	if err != nil {
-		return nil, fmt.Errorf("%w: %q cannot be read", ErrParcel, clip(part.Name))
+		return fmt.Errorf("%w: %q cannot be read", ErrParcel, clip(part.Name))
 	}
 	defer func() { _ = r.Close() }()
-	data, err := io.ReadAll(io.LimitReader(r, most+1))
-	if err != nil {
-		return nil, fmt.Errorf("%w: %q is damaged", ErrParcel, clip(part.Name))
+	err = use(r)
+	if errors.Is(err, zip.ErrChecksum) || errors.Is(err, zip.ErrFormat) || errors.Is(err, io.ErrUnexpectedEOF) || errors.As(err, new(flate.CorruptInputError)) {
+		return fmt.Errorf("%w: %q is damaged", ErrParcel, clip(part.Name))
 	}
-	if int64(len(data)) > most {
-		return nil, fmt.Errorf("%w: %q is larger than %d MB", ErrParcel, clip(part.Name), most>>20)
-	}
-	return data, nil
+	return err
 }
 
 func clip(s string) string {

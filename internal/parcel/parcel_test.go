@@ -12,23 +12,25 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gocloud.dev/blob"
 	"gocloud.dev/blob/memblob"
 
 	"proscen/core/scene"
 	"proscen/core/scenetest"
+	"proscen/internal/blobs"
 	"proscen/internal/demo"
 )
 
 var ctx = context.Background()
 
-func unpack(b []byte, into *blob.Bucket) (*scene.Document, int, error) {
+func memory() *blobs.Bucket { return blobs.Of(memblob.OpenBucket(nil)) }
+
+func unpack(b []byte, into *blobs.Bucket) (*scene.Document, int, error) {
 	doc, missing, err := Unpack(ctx, bytes.NewReader(b), int64(len(b)), into)
 	return doc, len(missing), err
 }
 
 func TestADemonstrationComesBackByteForByte(t *testing.T) {
-	here, there := memblob.OpenBucket(nil), memblob.OpenBucket(nil)
+	here, there := memory(), memory()
 	doc := demo.Scene()
 	require.NoError(t, demo.Files(ctx, here, doc))
 	var first, second bytes.Buffer
@@ -82,7 +84,7 @@ func withBoard(t *testing.T) (*scene.Document, string, []byte) {
 
 func TestAParcelMadeByHand(t *testing.T) {
 	doc, name, pic := withBoard(t)
-	b := memblob.OpenBucket(nil)
+	b := memory()
 	back, lost, err := unpack(made(t, map[string][]byte{
 		"scene.json": doc.Encode(), "media/images/" + name + ".jpg": pic, "notes/../../etc/passwd": []byte("not looked at"), "media/": nil,
 	}), b)
@@ -93,7 +95,7 @@ func TestAParcelMadeByHand(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, pic, list)
 
-	_, lost, err = unpack(made(t, map[string][]byte{"scene.json": doc.Encode()}), memblob.OpenBucket(nil))
+	_, lost, err = unpack(made(t, map[string][]byte{"scene.json": doc.Encode()}), memory())
 	require.NoError(t, err)
 	assert.Equal(t, 1, lost, "a file that is not there is named, and the scene is taken in")
 	_, lost, err = unpack(made(t, map[string][]byte{"scene.json": doc.Encode()}), b)
@@ -121,7 +123,7 @@ func TestWhatIsNoParcelIsRefused(t *testing.T) {
 		"the file of board of shot 010 cannot be": made(t, map[string][]byte{"scene.json": other.Encode(), "media/images/" + hex.EncodeToString(sum[:]) + ".jpg": text}),
 		"larger than 64 MB":                       bomb,
 	} {
-		b := memblob.OpenBucket(nil)
+		b := memory()
 		_, _, err := unpack(body, b)
 		require.ErrorIs(t, err, ErrParcel, says)
 		assert.ErrorContains(t, err, says)
@@ -134,12 +136,12 @@ func TestWhatIsNoParcelIsRefused(t *testing.T) {
 
 func FuzzUnpack(f *testing.F) {
 	var b bytes.Buffer
-	_, err := Pack(ctx, &b, memblob.OpenBucket(nil), scenetest.Small())
+	_, err := Pack(ctx, &b, memory(), scenetest.Small())
 	require.NoError(f, err)
 	f.Add(b.Bytes())
 	f.Add([]byte("PK\x05\x06"))
 	f.Fuzz(func(t *testing.T, body []byte) {
-		doc, _, err := unpack(body, memblob.OpenBucket(nil))
+		doc, _, err := unpack(body, memory())
 		if err == nil {
 			assert.Empty(t, doc.Validate())
 		}

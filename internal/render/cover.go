@@ -10,11 +10,11 @@ import (
 
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/rivertype"
-	"gocloud.dev/blob"
 
 	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/session"
+	"proscen/internal/blobs"
 	"proscen/internal/store"
 )
 
@@ -52,7 +52,7 @@ func (q *Queue) Cover(ctx context.Context, scene string, revision int) error {
 type coverWorker struct {
 	river.WorkerDefaults[CoverArgs]
 	store   *store.Store
-	bucket  *blob.Bucket
+	bucket  *blobs.Bucket
 	threads int
 }
 
@@ -78,7 +78,7 @@ func (w *coverWorker) Timeout(*river.Job[CoverArgs]) time.Duration { return time
 // Cover returns a small JPEG of a scene: of its first shot, half a second in; of its
 // first camera when there are no shots; and of all that stands there when there are
 // no cameras. The document may be changed by it.
-func Cover(ctx context.Context, bucket *blob.Bucket, doc *scene.Document, threads int) ([]byte, error) {
+func Cover(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, threads int) ([]byte, error) {
 	assembly, at, err := opening(doc)
 	if err != nil {
 		return nil, err
@@ -86,10 +86,11 @@ func Cover(ctx context.Context, bucket *blob.Bucket, doc *scene.Document, thread
 	f := doc.Formats[doc.Settings.Format]
 	scale := min(float64(coverWidth)/float64(f.Width), float64(coverHeight)/float64(f.Height))
 	form := picture.Form{Width: even(float64(f.Width) * scale), Height: even(float64(f.Height) * scale), Quality: picture.Check}
-	files, end, err := FilesOf(ctx, bucket, doc)
+	all, err := FilesOf(ctx, bucket, doc)
 	if err != nil {
 		return nil, err
 	}
+	files, end := all.Open(ctx)
 	defer end()
 	p, err := picture.NewPainter(doc, files, assembly, form, threads)
 	if err != nil {

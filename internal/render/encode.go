@@ -8,20 +8,16 @@ import (
 	"image"
 	"io"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
 	"syscall"
-	"time"
 
 	"proscen/core/picture"
 	"proscen/core/timing"
 	"proscen/internal/ffmpeg"
+	"proscen/internal/scratch"
 )
-
-// ErrDiskFull says that there is no room for the output.
-var ErrDiskFull = errors.New("the disk is full; make room and deliver again, nothing finished is lost")
 
 // codec returns the fixed H.264 arguments of a quality. Frames without
 // bidirectional prediction let finished parts be joined without encoding again.
@@ -55,8 +51,7 @@ func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate t
 	}
 	args = append(args, codec(p.Form().Quality)...)
 	args = append(args, "-r", rate.String(), "-movflags", "+faststart", "-f", "mp4", file)
-	cmd := exec.CommandContext(ctx, program, args...)
-	cmd.WaitDelay = 5 * time.Second
+	cmd := ffmpeg.Command(ctx, program, args...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
 	in, err := cmd.StdinPipe()
@@ -81,8 +76,8 @@ func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate t
 	case err != nil && ctx.Err() == nil, waitErr != nil && err == nil:
 		return explain(errors.Join(err, waitErr), said.String())
 	case err != nil:
-		if text := said.String(); strings.Contains(text, "No space left") {
-			return ErrDiskFull
+		if ffmpeg.Full(said.String()) {
+			return scratch.ErrFull
 		}
 		if errors.Is(err, syscall.EPIPE) {
 			return explain(err, said.String())
@@ -147,11 +142,8 @@ func paint(ctx context.Context, p *picture.Painter, frames timing.Range, to io.W
 
 // explain turns what ffmpeg or the system says into a sentence.
 func explain(err error, said string) error {
-	if strings.Contains(said, "No space left") || errors.Is(err, syscall.ENOSPC) {
-		return ErrDiskFull
-	}
-	if errors.Is(err, exec.ErrNotFound) || errors.Is(err, os.ErrNotExist) {
-		return ffmpeg.ErrMissing
+	if full := scratch.Full(err); ffmpeg.Full(said) || errors.Is(full, scratch.ErrFull) {
+		return scratch.ErrFull
 	}
 	said = strings.TrimSpace(said)
 	if i := strings.LastIndexByte(said, '\n'); i >= 0 {
@@ -179,7 +171,7 @@ func Join(ctx context.Context, parts []string, rate timing.Rate, file string) er
 	if err := os.WriteFile(list, []byte(b.String()), 0o600); err != nil {
 		return explain(err, "")
 	}
-	cmd := exec.CommandContext(ctx, program, "-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
+	cmd := ffmpeg.Command(ctx, program, "-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
 		"-f", "concat", "-i", list, "-c", "copy", "-video_track_timescale", strconv.Itoa(rate.Num), "-movflags", "+faststart", "-f", "mp4", file)
 	var said bytes.Buffer
 	cmd.Stderr = &said

@@ -6,7 +6,6 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"image"
@@ -15,35 +14,37 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
-	"gocloud.dev/blob"
-	"gocloud.dev/gcerrors"
 	"golang.org/x/image/draw"
 	"gorm.io/gorm"
 
 	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/timing"
+	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/media"
+	"proscen/internal/scratch"
 	"proscen/internal/store"
 )
 
 // A job works for a while, puts itself back into the queue, and goes on where
-// it stopped. So every attempt is short, and a job whose worker has died is
-// told from one that is busy by its age alone.
+// it stopped, so that every delivery has its turn. While it works it says that it
+// lives; when it no longer does, the output is given to another job (see Keep).
 const (
 	partPixels  = 24 * 1280 * 720  // pixels in one part, so that each takes seconds
 	mostFrames  = 24               // frames in one part
-	attemptTime = 20 * time.Second // a job begins no new part after this
-	jobTimeout  = 3 * time.Minute  // no single part takes this long
-	rescueAfter = jobTimeout + 15*time.Second
+	fewFrames   = 12               // at least: each part begins with a key frame, which is large
+	turnTime    = 20 * time.Second // a job begins no new part after this
+	stalledTime = 10 * time.Minute // no single frame takes this long
 	showEvery   = 400 * time.Millisecond
+	maxAttempts = 8 // how often an output is tried when something outside fails
 )
 
 // OutputArgs is the job that renders one output.
@@ -53,9 +54,6 @@ type OutputArgs struct {
 
 // Kind names the job in the queue.
 func (OutputArgs) Kind() string { return "render_output" }
-
-// maxAttempts bounds how often an output is tried when something outside fails.
-const maxAttempts = 8
 
 // InsertOpts implements river.JobArgsWithInsertOpts.
 func (OutputArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: maxAttempts} }
@@ -67,7 +65,7 @@ func partFrames(d *store.Delivery) int {
 	if picture.Quality(d.Quality) == picture.Fine {
 		pixels *= 4
 	}
-	return max(1, min(mostFrames, partPixels/max(1, pixels)))
+	return max(fewFrames, min(mostFrames, partPixels/max(1, pixels)))
 }
 
 // Queue puts outputs into the queue and takes them out.
@@ -76,20 +74,25 @@ type Queue struct {
 	client *river.Client[pgx.Tx]
 }
 
-// Timing is when jobs that died are picked up again; tests shorten it.
-type Timing struct{ JobTimeout, RescueAfter time.Duration }
+// Timing is how a lost worker is noticed; tests shorten it.
+type Timing struct {
+	Beat   time.Duration // how often a worker says that it lives
+	Silent time.Duration // who has not for so long is lost
+	Look   time.Duration // how often that is looked for, and what a stop left is mended
+}
 
-// DefaultTiming is what servers use.
-var DefaultTiming = Timing{jobTimeout, rescueAfter}
+// DefaultTiming is what servers use: a lost worker is noticed within 15 seconds.
+var DefaultTiming = Timing{Beat: 3 * time.Second, Silent: 10 * time.Second, Look: 4 * time.Second}
 
 // NewQueue connects to the queue. With a worker it also works in it once
 // started.
-func NewQueue(st *store.Store, w *Worker, t Timing, log *slog.Logger) (*Queue, error) {
+func NewQueue(st *store.Store, w *Worker, log *slog.Logger) (*Queue, error) {
 	insert, err := river.NewClient(riverdatabasesql.New(nil), &river.Config{Logger: log})
 	if err != nil {
 		return nil, err
 	}
-	cfg := &river.Config{Logger: log, JobTimeout: t.JobTimeout, RescueStuckJobsAfter: t.RescueAfter, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond}
+	// Jobs have no time limit, and the queue's own rescue comes never: see Keep.
+	cfg := &river.Config{Logger: log, JobTimeout: -1, RescueStuckJobsAfter: 24 * time.Hour, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond}
 	if w != nil {
 		workers := river.NewWorkers()
 		if err := river.AddWorkerSafely(workers, w); err != nil {
@@ -114,240 +117,286 @@ func (q *Queue) Start(ctx context.Context) error { return q.client.Start(ctx) }
 // Wait returns when a started queue has stopped.
 func (q *Queue) Wait() { <-q.client.Stopped() }
 
-// Enqueue adds an output to the queue inside a GORM transaction.
-func (q *Queue) Enqueue(tx *gorm.DB, output string) (int64, error) {
+// Enqueue adds outputs to the queue; it is a store.Enqueue.
+func (q *Queue) Enqueue(tx *gorm.DB, outputs []string) ([]int64, error) {
 	t, ok := tx.Statement.ConnPool.(*sql.Tx)
 	if !ok {
-		return 0, errors.New("a job is queued outside of a transaction")
+		return nil, errors.New("a job is queued outside of a transaction")
 	}
-	r, err := q.insert.InsertTx(tx.Statement.Context, t, OutputArgs{output}, nil)
+	many := make([]river.InsertManyParams, len(outputs))
+	for i, o := range outputs {
+		many[i].Args = OutputArgs{o}
+	}
+	done, err := q.insert.InsertManyTx(tx.Statement.Context, t, many)
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
-	return r.Job.ID, nil
-}
-
-// Cancel stops the jobs of outputs, running or not.
-func (q *Queue) Cancel(ctx context.Context, outputs []store.Output) error {
-	for _, o := range outputs {
-		if _, err := q.client.JobCancel(ctx, o.JobID); err != nil && !errors.Is(err, river.ErrNotFound) {
-			return err
-		}
+	jobs := make([]int64, len(done))
+	for i, r := range done {
+		jobs[i] = r.Job.ID
 	}
-	return nil
+	return jobs, nil
 }
 
 // Worker renders outputs.
 type Worker struct {
 	river.WorkerDefaults[OutputArgs]
 	Store   *store.Store
-	Bucket  *blob.Bucket
+	Bucket  *blobs.Bucket
 	Threads int
+	Timing  Timing
 	Log     *slog.Logger
 
-	delivery store.Delivery // the one worked on last
-	doc      *scene.Document
+	last *prepared // what was worked on last
 }
 
-// Work renders an output for some time; see attemptTime.
+// prepared is a delivery that is being worked on.
+type prepared struct {
+	store.Delivery
+	doc   *scene.Document
+	rate  timing.Rate
+	files Files
+}
+
+// NextRetry implements river.Worker: soon at first, as what fails is most often
+// over in a moment.
+func (w *Worker) NextRetry(job *river.Job[OutputArgs]) time.Time {
+	return time.Now().Add(min(time.Minute, time.Second<<(job.Attempt-1)))
+}
+
+// Timeout implements river.Worker: none, as a job says that it lives.
+func (w *Worker) Timeout(*river.Job[OutputArgs]) time.Duration { return -1 }
+
+// Work renders an output for its turn.
 func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
-	wanted, err := w.Store.Begin(ctx, job.Args.Output)
+	wanted, err := w.Store.Begin(ctx, job.Args.Output, job.ID)
 	if err != nil {
 		return err
 	}
 	if !wanted {
-		return river.JobCancel(errors.New("the output is finished or cancelled"))
+		return river.JobCancel(errUnwanted)
 	}
 	o, err := w.Store.Output(ctx, job.Args.Output)
 	if err != nil {
 		return err
 	}
-	more, err := w.render(ctx, &o)
+	o.JobID = job.ID
+	working, stop := context.WithCancelCause(ctx)
+	defer stop(nil)
+	go w.beat(working, stop, &store.Output{ID: o.ID, JobID: o.JobID})
+	more, err := w.render(working, &o)
+	if cause := context.Cause(working); err != nil && errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
+		err = cause
+	}
+	stop(nil)
+	// What has to be said now is said also when the turn was ended from outside.
+	saying, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
 	switch {
-	case err == nil && more:
-		return river.JobSnooze(0)
-	case err == nil:
-		return nil
-	case errors.Is(err, errUnwanted), errors.Is(context.Cause(ctx), river.ErrJobCancelledRemotely):
+	case errors.Is(err, errUnwanted):
 		// Finished parts are kept for a resume.
 		return river.JobCancel(errUnwanted)
-	case errors.Is(ctx.Err(), context.Canceled):
-		return river.JobSnooze(0) // the worker is stopping: the next one goes on
+	case err == nil && !more:
+		return nil
+	case err == nil, ctx.Err() != nil: // its turn is over, or the worker stops: it goes on later
+		return errors.Join(w.Store.Yield(saying, o.ID, o.JobID, ""), river.JobSnooze(0))
 	case job.Attempt < maxAttempts && !lasting(err):
-		return err
+		return errors.Join(err, w.Store.Yield(saying, o.ID, o.JobID, err.Error()))
 	}
 	w.Log.Error("rendering failed", "output", o.ID, "file", o.File, "error", err)
 	o.State, o.Error = store.Failed, err.Error()
-	if _, ferr := w.Store.Finish(ctx, o); ferr != nil {
+	if _, ferr := w.Store.Finish(saying, &o); ferr != nil {
 		return errors.Join(err, ferr)
 	}
-	w.tell(ctx, &o)
+	w.tell(saying, &o)
 	return river.JobCancel(err)
+}
+
+// beat says that the job of an output lives until ctx ends, and stops it when the
+// output is no longer wanted of it. A database that does not answer is waited for.
+func (w *Worker) beat(ctx context.Context, stop context.CancelCauseFunc, o *store.Output) {
+	every := time.NewTicker(w.Timing.Beat)
+	defer every.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-every.C:
+			if wanted, err := w.Store.Beat(ctx, o.ID, o.JobID); err == nil && !wanted && ctx.Err() == nil {
+				stop(errUnwanted)
+			}
+		}
+	}
 }
 
 // lasting tells errors that trying again soon does not mend.
 func lasting(err error) bool {
-	return errors.Is(err, ffmpeg.ErrMissing) || errors.Is(err, ErrDiskFull) || errors.Is(err, errInput)
+	return errors.Is(err, ffmpeg.ErrMissing) || errors.Is(err, blobs.ErrFull) || errors.Is(err, scratch.ErrFull) || errors.Is(err, errInput)
 }
 
 // errInput marks a delivery that cannot be rendered as it is.
 var errInput = errors.New("the delivery cannot be rendered")
 
-var errUnwanted = errors.New("the output was cancelled")
+var (
+	errUnwanted = errors.New("the output is finished, cancelled or given to another worker")
+	errStalled  = fmt.Errorf("no frame came for %d minutes", int(stalledTime.Minutes()))
+)
 
-// prepare loads the delivery's document, unless it is the last one's.
-func (w *Worker) prepare(ctx context.Context, id string) error {
-	if w.delivery.ID == id {
-		return nil
+// prepare reads a delivery with all it needs, unless it is the last one's.
+func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
+	if w.last != nil && w.last.ID == id {
+		return w.last, nil
 	}
+	w.last = nil
 	d, err := w.Store.Delivery(ctx, id)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	doc, err := scene.Decode(d.Document)
+	p := &prepared{Delivery: d}
+	if p.doc, err = scene.Decode(d.Document); err != nil {
+		return nil, fmt.Errorf("%w: %w", errInput, err)
+	}
+	if p.rate, err = timing.ParseRate(d.Rate); err != nil {
+		return nil, fmt.Errorf("%w: %w", errInput, err)
+	}
+	p.files, err = FilesOf(ctx, w.Bucket, p.doc)
+	if errors.Is(err, media.ErrNoModel) {
+		return nil, fmt.Errorf("%w: %w", errInput, err)
+	}
 	if err != nil {
-		return err
+		return nil, err
 	}
-	w.delivery, w.doc = d, doc
-	return nil
+	w.last = p
+	return p, nil
 }
 
-func (w *Worker) partKey(o *store.Output, part int) string {
-	return fmt.Sprintf("parts/%s/%05d.mp4", o.ID, part)
-}
+func partsOf(output string) string { return "parts/" + output }
 
-// render works on the parts of an output until it is finished or the attempt's
-// time is over (more).
+// render works on the parts of an output until it is finished or its turn is over
+// (more).
 func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err error) {
-	if err := w.prepare(ctx, o.DeliveryID); err != nil {
+	defer func() {
+		if broken := recover(); broken != nil {
+			w.Log.Error("the renderer broke", "output", o.ID, "why", broken, "at", string(debug.Stack()))
+			err = fmt.Errorf("%w: the renderer broke on it, and the log says where", errInput)
+		}
+	}()
+	d, err := w.prepare(ctx, o.DeliveryID)
+	if err != nil {
 		return false, err
 	}
-	d := &w.delivery
-	items, err := Plan(w.doc, d.Assembly, []string{o.ShotID})
+	items, err := Plan(d.doc, d.Assembly, []string{o.ShotID})
 	if err != nil {
 		return false, fmt.Errorf("%w: %w", errInput, err)
 	}
-	rate, err := timing.ParseRate(d.Rate)
+	dir, err := scratch.Folder("render")
 	if err != nil {
-		return false, fmt.Errorf("%w: %w", errInput, err)
-	}
-	dir, err := os.MkdirTemp("", "proscen-render-*")
-	if err != nil {
-		return false, explain(err, "")
+		return false, err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
-
-	files, end, err := FilesOf(ctx, w.Bucket, w.doc)
-	if errors.Is(err, media.ErrNoModel) {
-		return false, fmt.Errorf("%w: %w", errInput, err)
-	}
-	if err != nil {
-		return false, err
-	}
+	files, end := d.files.Open(ctx)
 	defer end()
-	painter, err := picture.NewPainter(w.doc, files, d.Assembly, picture.Form{Width: d.Width, Height: d.Height, Quality: picture.Quality(d.Quality)}, w.Threads)
+	painter, err := picture.NewPainter(d.doc, files, d.Assembly, picture.Form{Width: d.Width, Height: d.Height, Quality: picture.Quality(d.Quality)}, w.Threads)
 	if err != nil {
 		return false, err
 	}
-	screen := items[0].Screen
-	start, spent := time.Now(), o.Seconds
-	each := partFrames(d)
-	parts := (screen.Count() + each - 1) / each
-	for part := range parts {
-		frames := timing.Range{In: screen.In + part*each, Out: min(screen.Out, screen.In+(part+1)*each)}
-		there, err := w.Bucket.Exists(ctx, w.partKey(o, part))
-		if err != nil {
-			return false, explain(err, "")
-		}
-		if there {
+	there, err := w.Bucket.Keys(ctx, partsOf(o.ID))
+	if err != nil {
+		return false, err
+	}
+	began, spent := time.Now(), o.Seconds
+	var keys []string
+	for _, frames := range pieces(items[0].Screen, partFrames(&d.Delivery)) {
+		first := frames.In - items[0].Screen.In
+		key := fmt.Sprintf("%s/%06d-%d.mp4", partsOf(o.ID), first, frames.Count())
+		keys = append(keys, key)
+		if there[key] {
 			continue
 		}
-		if part > 0 && time.Since(start) > attemptTime {
+		if first > 0 && time.Since(began) > turnTime {
 			return true, nil
 		}
-		if err := w.part(ctx, o, painter, frames, part, rate, dir, func() float64 { return spent + time.Since(start).Seconds() }); err != nil {
+		p := part{key: key, file: localPart(dir, len(keys)-1), frames: frames, before: first}
+		p.seconds = func() float64 { return spent + time.Since(began).Seconds() }
+		if err := w.part(ctx, o, painter, p, d); err != nil {
 			return false, err
 		}
 	}
-	o.Seconds = spent + time.Since(start).Seconds()
-	return false, w.finish(ctx, o, parts, rate, dir)
+	o.Seconds = spent + time.Since(began).Seconds()
+	return false, w.finish(ctx, o, keys, d, dir)
+}
+
+// pieces cuts a range into parts of so many frames, the last one of what is left.
+func pieces(all timing.Range, each int) (out []timing.Range) {
+	for in := all.In; in < all.Out; in += each {
+		out = append(out, timing.Range{In: in, Out: min(all.Out, in+each)})
+	}
+	return out
+}
+
+func localPart(dir string, n int) string { return filepath.Join(dir, fmt.Sprintf("%05d.mp4", n)) }
+
+// part is a piece of an output: its screen frames, how many come before it in the
+// output, and where it is put.
+type part struct {
+	key, file string
+	frames    timing.Range
+	before    int
+	seconds   func() float64 // how long the output has taken so far
 }
 
 // part renders one part and stores it whole.
-func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, frames timing.Range, part int, rate timing.Rate, dir string, seconds func() float64) error {
+func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, a part, d *prepared) error {
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
-	before := part * partFrames(&w.delivery)
+	stalled := time.AfterFunc(stalledTime, func() { stop(errStalled) })
+	defer stalled.Stop()
 	shown := time.Now().Add(-showEvery)
-	file := filepath.Join(dir, fmt.Sprintf("%05d.mp4", part))
-	err := Encode(ctx, p, frames, rate, file, func(done int, img *image.RGBA) {
-		if time.Since(shown) < showEvery && done < frames.Count() {
+	err := Encode(ctx, p, a.frames, d.rate, a.file, func(done int, img *image.RGBA) {
+		stalled.Reset(stalledTime)
+		if time.Since(shown) < showEvery && done < a.frames.Count() {
 			return
 		}
 		shown = time.Now()
-		o.FramesDone, o.Seconds = before+done, seconds()
-		wanted, err := w.Store.Progress(ctx, o.ID, o.FramesDone, o.Seconds, thumbnail(img))
+		o.FramesDone, o.Seconds = a.before+done, a.seconds()
+		wanted, err := w.Store.Progress(ctx, o, thumbnail(img))
 		if err == nil && !wanted {
 			stop(errUnwanted)
 		}
 		w.tell(ctx, o)
 	})
 	if err != nil {
-		if cause := context.Cause(ctx); errors.Is(cause, errUnwanted) {
+		if cause := context.Cause(ctx); errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
 			return cause
 		}
 		return err
 	}
-	return w.upload(ctx, w.partKey(o, part), file)
-}
-
-// upload stores a file as a blob, whole or not at all. A blob that an earlier
-// attempt has finished stays as it is.
-func (w *Worker) upload(ctx context.Context, key, file string) error {
-	f, err := os.Open(file)
-	if err != nil {
+	if err := w.Bucket.PutFile(ctx, a.key, videoType, a.file); err != nil {
 		return err
 	}
-	defer func() { _ = f.Close() }()
-	ctx, stop := context.WithCancel(ctx)
-	defer stop()
-	to, err := w.Bucket.NewWriter(ctx, key, &blob.WriterOptions{ContentType: "video/mp4", IfNotExist: true})
-	if err != nil {
-		return explain(err, "")
-	}
-	if _, err := io.Copy(to, f); err != nil {
-		stop() // so that Close discards what was written
-		_ = to.Close()
-		return explain(err, "")
-	}
-	err = to.Close()
-	if gcerrors.Code(err) == gcerrors.FailedPrecondition {
-		return nil
-	}
-	if err != nil {
-		return explain(err, "")
-	}
-	return nil
+	return w.Store.PartDone(ctx, o)
 }
+
+const videoType = "video/mp4"
 
 // finish joins the parts under the final name, and writes the manifest when the
 // whole delivery is finished.
-func (w *Worker) finish(ctx context.Context, o *store.Output, parts int, rate timing.Rate, dir string) error {
+func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *prepared, dir string) error {
 	var files []string
-	for i := range parts {
-		file := filepath.Join(dir, fmt.Sprintf("%05d.mp4", i))
+	for i, key := range keys {
+		file := localPart(dir, i)
 		if _, err := os.Stat(file); err != nil {
-			if err := w.download(ctx, w.partKey(o, i), file); err != nil {
+			if err := w.download(ctx, key, file); err != nil {
 				return err
 			}
 		}
 		files = append(files, file)
 	}
 	joined := filepath.Join(dir, "joined.mp4")
-	if err := Join(ctx, files, rate, joined); err != nil {
+	if err := Join(ctx, files, d.rate, joined); err != nil {
 		return err
 	}
-	if err := w.upload(ctx, o.File, joined); err != nil {
+	if err := w.Bucket.PutFile(ctx, o.File, videoType, joined); err != nil {
 		return err
 	}
 	hash := sha256.New()
@@ -356,17 +405,26 @@ func (w *Worker) finish(ctx context.Context, o *store.Output, parts int, rate ti
 		return err
 	}
 	o.State, o.Sha256, o.Bytes, o.FramesDone = store.Done, hex.EncodeToString(hash.Sum(nil)), size, o.Frames
-	kept, err := w.Store.Finish(ctx, *o)
+	kept, err := w.Store.Finish(ctx, o)
 	if err != nil {
 		return err
 	}
-	if !kept { // cancelled in the last moment
-		_ = w.Bucket.Delete(ctx, o.File)
+	if !kept { // cancelled in the last moment, or finished by another one meanwhile
+		err := w.Store.Unwanted(ctx, o.ID, func() error { return w.Bucket.Delete(ctx, o.File) })
+		if err != nil && ctx.Err() == nil {
+			w.Log.Warn("the video of a cancelled output could not be removed", "file", o.File, "error", err)
+		}
 		return errUnwanted
 	}
-	w.discard(ctx, o)
 	w.tell(ctx, o)
-	return w.manifest(ctx, o.DeliveryID)
+	// What does not succeed of this is done by Keep.
+	if err := discard(ctx, w.Store, w.Bucket, o.ID); err != nil {
+		w.Log.Warn("finished parts could not be removed, they will be later", "output", o.ID, "error", err)
+	}
+	if err := list(ctx, w.Store, w.Bucket, o.DeliveryID); err != nil {
+		w.Log.Warn("the manifest could not be written, it will be later", "delivery", o.DeliveryID, "error", err)
+	}
+	return nil
 }
 
 // hash reads a stored blob back, so that the manifest tells what is there.
@@ -382,46 +440,22 @@ func (w *Worker) hash(ctx context.Context, key string, to io.Writer) (int64, err
 func (w *Worker) download(ctx context.Context, key, file string) error {
 	f, err := os.Create(file)
 	if err != nil {
-		return explain(err, "")
+		return scratch.Full(err)
 	}
 	if err := w.Bucket.Download(ctx, key, f, nil); err != nil {
 		_ = f.Close()
-		return explain(err, "")
+		return scratch.Full(err)
 	}
 	return f.Close()
-}
-
-// discard removes the parts of an output.
-func (w *Worker) discard(ctx context.Context, o *store.Output) {
-	each := partFrames(&w.delivery)
-	for i := range (o.Frames + each - 1) / each {
-		if err := w.Bucket.Delete(ctx, w.partKey(o, i)); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
-			w.Log.Warn("a finished part could not be removed", "output", o.ID, "error", err)
-			return
-		}
-	}
-}
-
-func (w *Worker) manifest(ctx context.Context, delivery string) error {
-	d, err := w.Store.Delivery(ctx, delivery)
-	if err != nil {
-		return err
-	}
-	m := ManifestOf(d)
-	if len(m.Outputs) < len(d.Outputs) {
-		return nil
-	}
-	body, err := json.MarshalIndent(m, "", "  ")
-	if err != nil {
-		return err
-	}
-	return w.Bucket.WriteAll(ctx, d.Folder+"/manifest.json", append(body, '\n'), &blob.WriterOptions{ContentType: "application/json"})
 }
 
 func (w *Worker) tell(ctx context.Context, o *store.Output) {
 	said := *o
 	said.Picture = nil
-	if err := w.Store.Notify(ctx, store.Event{Scene: w.delivery.SceneID, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
+	if w.last == nil {
+		return
+	}
+	if err := w.Store.Notify(ctx, store.Event{Scene: w.last.SceneID, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
 		w.Log.Warn("progress could not be told", "error", err)
 	}
 }

@@ -15,14 +15,14 @@ import (
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/timing"
+	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/pgtest"
+	"proscen/internal/scratch"
 	"proscen/internal/store"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gocloud.dev/blob/fileblob"
-	"gorm.io/gorm"
 )
 
 var small = picture.Form{Width: 96, Height: 54, Quality: picture.Check}
@@ -83,7 +83,7 @@ func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
 	t.Run("disk full", func(t *testing.T) {
 		fakeFFmpeg(t, `for f; do :; done; echo half > "$f"; head -c 20000 >/dev/null; echo "av_interleaved_write_frame(): No space left on device" >&2; exit 1`)
 		file, err := run(context.Background())
-		assert.ErrorIs(t, err, ErrDiskFull)
+		assert.ErrorIs(t, err, scratch.ErrFull)
 		gone(file)
 	})
 	t.Run("broken", func(t *testing.T) {
@@ -130,16 +130,20 @@ func TestWorkerProcess(t *testing.T) {
 	select {}
 }
 
+// swift notices the loss of a worker sooner than servers do.
+var swift = Timing{Beat: 200 * time.Millisecond, Silent: time.Second, Look: 300 * time.Millisecond}
+
 func work(t *testing.T, ctx context.Context, url, dir string) (*store.Store, *Queue) {
 	t.Helper()
 	st, err := store.Open(ctx, url)
 	require.NoError(t, err)
-	bucket, err := fileblob.OpenBucket(dir, &fileblob.Options{NoTempDir: true, Metadata: fileblob.MetadataDontWrite})
+	bucket, err := blobs.Open(ctx, dir)
 	require.NoError(t, err)
 	quiet := slog.New(slog.DiscardHandler)
-	q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 2, Log: quiet}, Timing{8 * time.Second, 9 * time.Second}, quiet)
+	q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 2, Timing: swift, Log: quiet}, quiet)
 	require.NoError(t, err)
 	require.NoError(t, q.Start(ctx))
+	go q.Keep(ctx, st, bucket, swift, quiet)
 	return st, q
 }
 
@@ -152,13 +156,13 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	doc := scenetest.Small()
 	info, err := st.CreateScene(ctx, doc)
 	require.NoError(t, err)
-	queue, err := NewQueue(st, nil, DefaultTiming, slog.New(slog.DiscardHandler))
+	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
 	d.Outputs = []store.Output{{ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
-	require.NoError(t, st.CreateDelivery(ctx, &d, info, func(tx *gorm.DB, o string) (int64, error) { return queue.Enqueue(tx, o) }))
+	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 
-	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "00000.mp4")
+	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "000000-24.mp4")
 	victim := exec.Command(os.Args[0], "-test.run=^TestWorkerProcess$")
 	victim.Env = append(os.Environ(), "PROSCEN_TEST_WORKER="+url, "PROSCEN_TEST_BLOBS="+dir)
 	require.NoError(t, victim.Start())

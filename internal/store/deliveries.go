@@ -2,6 +2,10 @@ package store
 
 import (
 	"context"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -22,6 +26,9 @@ const (
 	Cancelled State = "cancelled"
 )
 
+// States are all states of an output.
+var States = []State{Waiting, Rendering, Done, Failed, Cancelled}
+
 // Delivery is a batch of outputs made from one revision of a scene.
 type Delivery struct {
 	ID            string
@@ -34,6 +41,7 @@ type Delivery struct {
 	Rate          string
 	Folder        string // where its outputs are, in the blob store
 	Document      jsonb
+	Manifest      bool // it lies in the store
 	At            time.Time
 	Outputs       []Output `gorm:"-"`
 }
@@ -58,12 +66,15 @@ type Output struct {
 	Bytes        int64
 	Picture      []byte
 	JobID        int64
+	BeatAt       *time.Time // when its worker last said that it lives; nil when nobody is at it
+	Losses       int        // how often in a row its worker was lost
+	Parts        bool       // parts of it may lie in the store
 }
 
 // fields of an output without its picture.
 var outputFields = []string{
 	"id", "delivery_id", "position", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
-	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id",
+	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
 }
 
 // TableName implements GORM's schema naming.
@@ -72,10 +83,13 @@ func (Delivery) TableName() string { return "deliveries" }
 // TableName implements GORM's schema naming.
 func (Output) TableName() string { return "outputs" }
 
+// Enqueue puts outputs into the queue inside a transaction and returns their jobs.
+type Enqueue func(tx *gorm.DB, outputs []string) (jobs []int64, err error)
+
 // CreateDelivery stores a delivery with its outputs. It gives the delivery its
 // id, number and folder and the outputs their ids, versions and files. Enqueue
-// is called for each output inside the same transaction and returns the job.
-func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo, enqueue func(tx *gorm.DB, output string) (int64, error)) error {
+// is called once, inside the same transaction.
+func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo, enqueue Enqueue) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var row sceneRow
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row, "id = ?", d.SceneID).Error; err != nil {
@@ -89,32 +103,61 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 		if err := tx.Create(d).Error; err != nil {
 			return err
 		}
+		versions, err := lastVersions(tx, d)
+		if err != nil {
+			return err
+		}
+		ids, names := make([]string, len(d.Outputs)), naming.Names{}
 		for i := range d.Outputs {
 			o := &d.Outputs[i]
-			o.ID, o.DeliveryID, o.Position, o.State = NewID(), d.ID, i, Waiting
-			err := tx.Table("outputs").Joins("join deliveries on deliveries.id = outputs.delivery_id").
-				Where("deliveries.scene_id = ? and outputs.shot_id = ?", d.SceneID, o.ShotID).
-				Select("coalesce(max(outputs.version), 0) + 1").Scan(&o.Version).Error
-			if err != nil {
-				return err
-			}
-			o.File = d.Folder + "/" + naming.Versioned(naming.Shot(info.Title, o.ShotNumber, o.CameraNumber), o.Version, "mp4")
-			if o.JobID, err = enqueue(tx, o.ID); err != nil {
-				return err
-			}
-			if err := tx.Create(o).Error; err != nil {
-				return err
-			}
+			o.ID, o.DeliveryID, o.Position, o.State, o.Version, o.Parts = NewID(), d.ID, i, Waiting, versions[o.ShotID]+1, true
+			o.File = d.Folder + "/" + names.Free(naming.Shot(info.Title, o.ShotNumber, o.CameraNumber), o.Version, "mp4")
+			ids[i] = o.ID
 		}
-		return nil
+		jobs, err := enqueue(tx, ids)
+		if err != nil {
+			return err
+		}
+		for i := range d.Outputs {
+			d.Outputs[i].JobID = jobs[i]
+		}
+		if err := tx.CreateInBatches(d.Outputs, 500).Error; err != nil {
+			return err
+		}
+		return s.announce(tx, Event{Scene: d.SceneID, Kind: DeliveryEvent, Delivery: d.ID})
 	})
 }
 
-// Deliveries lists the deliveries of a scene with their outputs, newest first,
-// without documents.
-func (s *Store) Deliveries(ctx context.Context, sceneID string) ([]Delivery, error) {
+// lastVersions returns the newest version of each shot of a delivery that was
+// delivered before.
+func lastVersions(tx *gorm.DB, d *Delivery) (map[string]int, error) {
+	shots := make([]string, len(d.Outputs))
+	for i, o := range d.Outputs {
+		shots[i] = o.ShotID
+	}
+	var rows []struct {
+		ShotID  string
+		Version int
+	}
+	err := tx.Table("outputs").Joins("join deliveries on deliveries.id = outputs.delivery_id").
+		Where("deliveries.scene_id = ? and outputs.shot_id in ?", d.SceneID, shots).
+		Select("outputs.shot_id, max(outputs.version) as version").Group("outputs.shot_id").Scan(&rows).Error
+	out := make(map[string]int, len(rows))
+	for _, r := range rows {
+		out[r.ShotID] = r.Version
+	}
+	return out, err
+}
+
+// Deliveries lists deliveries of a scene with their outputs, newest first, without
+// documents: so many, and only those before a number unless that is 0.
+func (s *Store) Deliveries(ctx context.Context, sceneID string, before, limit int) ([]Delivery, error) {
 	var out []Delivery
-	err := s.db.WithContext(ctx).Omit("document").Where("scene_id = ?", sceneID).Order("number desc").Limit(200).Find(&out).Error
+	query := s.db.WithContext(ctx).Omit("document").Where("scene_id = ?", sceneID).Order("number desc").Limit(limit)
+	if before > 0 {
+		query = query.Where("number < ?", before)
+	}
+	err := query.Find(&out).Error
 	if err != nil || len(out) == 0 {
 		return out, err
 	}
@@ -149,45 +192,97 @@ func (s *Store) Output(ctx context.Context, id string) (Output, error) {
 	return o, missing(s.db.WithContext(ctx).Take(&o, "id = ?", id).Error, "output")
 }
 
-// Begin marks an output as being rendered, unless it is finished or cancelled,
-// and reports whether it is to be rendered.
-func (s *Store) Begin(ctx context.Context, id string) (bool, error) {
-	r := s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and state in ?", id, []State{Waiting, Rendering}).
-		Updates(map[string]any{"state": Rendering, "error": ""})
+// An output belongs to the job that its row names: whatever another one has to say of
+// it, because it was taken for lost and has come back, is not heard.
+
+// unfinished are the states of what is still to be made.
+var unfinished = []State{Waiting, Rendering}
+
+// own selects an output that is still to be made, for the job that it belongs to.
+func (s *Store) own(ctx context.Context, id string, job int64, states ...State) *gorm.DB {
+	return s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and job_id = ? and state in ?", id, job, states)
+}
+
+// Begin marks an output as being rendered by a job, and reports whether that is to
+// render it: not when it is finished, cancelled or another one's.
+func (s *Store) Begin(ctx context.Context, id string, job int64) (bool, error) {
+	r := s.own(ctx, id, job, unfinished...).Updates(map[string]any{"state": Rendering, "error": "", "beat_at": gorm.Expr("now()")})
+	return r.RowsAffected > 0, r.Error
+}
+
+// Beat says that the job of an output lives, and reports whether the output is still
+// wanted of it.
+func (s *Store) Beat(ctx context.Context, id string, job int64) (bool, error) {
+	r := s.own(ctx, id, job, Rendering).Update("beat_at", gorm.Expr("now()"))
 	return r.RowsAffected > 0, r.Error
 }
 
 // Progress notes how far a rendering output is and its newest picture (nil
 // keeps the last), and reports whether it is still wanted.
-func (s *Store) Progress(ctx context.Context, id string, done int, seconds float64, picture []byte) (bool, error) {
-	change := map[string]any{"frames_done": done, "seconds": seconds}
+func (s *Store) Progress(ctx context.Context, o *Output, picture []byte) (bool, error) {
+	change := map[string]any{"frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": gorm.Expr("now()")}
 	if picture != nil {
 		change["picture"] = picture
 	}
-	r := s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and state = ?", id, Rendering).Updates(change)
+	r := s.own(ctx, o.ID, o.JobID, Rendering).Updates(change)
 	return r.RowsAffected > 0, r.Error
+}
+
+// PartDone notes that a part of an output lies in the store.
+func (s *Store) PartDone(ctx context.Context, o *Output) error {
+	return s.own(ctx, o.ID, o.JobID, Rendering).Updates(map[string]any{"losses": 0, "parts": true}).Error
+}
+
+// Yield says that the job of an output stops for now: it, or another attempt of it,
+// goes on later. Why is a sentence, "" when only its turn is over.
+func (s *Store) Yield(ctx context.Context, id string, job int64, why string) error {
+	change := map[string]any{"beat_at": nil}
+	if why != "" {
+		change["state"], change["error"] = Waiting, why
+	}
+	return s.own(ctx, id, job, unfinished...).Updates(change).Error
 }
 
 // Finish stores the end of an output: Done with hash and size, or Failed with a
-// sentence. An output that was cancelled meanwhile stays cancelled; Finish then
-// reports false.
-func (s *Store) Finish(ctx context.Context, o Output) (bool, error) {
-	r := s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and state in ?", o.ID, []State{Waiting, Rendering}).
-		Updates(map[string]any{"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "frames_done": o.FramesDone, "seconds": o.Seconds})
+// sentence. An output that was cancelled meanwhile, or was given to another job,
+// stays as it is; Finish then reports false.
+func (s *Store) Finish(ctx context.Context, o *Output) (bool, error) {
+	r := s.own(ctx, o.ID, o.JobID, unfinished...).Updates(map[string]any{
+		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
+	})
 	return r.RowsAffected > 0, r.Error
 }
 
-// Cancel marks everything of a delivery that is not finished as cancelled and
-// returns the outputs it changed.
-func (s *Store) Cancel(ctx context.Context, delivery string) ([]Output, error) {
-	var rows []Output
-	err := s.db.WithContext(ctx).Model(&rows).Clauses(clause.Returning{}).Where("delivery_id = ? and state in ?", delivery, []State{Waiting, Rendering}).
-		Update("state", Cancelled).Error
-	return rows, err
+// Unwanted calls remove while an output is cancelled, and sees to it that it stays so
+// until remove is done. It does nothing for others.
+func (s *Store) Unwanted(ctx context.Context, id string, remove func() error) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var o Output
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select(outputFields).Take(&o, "id = ?", id).Error; err != nil {
+			return missing(err, "output")
+		}
+		if o.State != Cancelled {
+			return nil
+		}
+		return remove()
+	})
+}
+
+// Cancel marks everything of a delivery that is not finished as cancelled. Whoever
+// renders it hears of it with the next beat.
+func (s *Store) Cancel(ctx context.Context, delivery string) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		err := tx.Model(&Output{}).Where("delivery_id = ? and state in ?", delivery, unfinished).
+			Updates(map[string]any{"state": Cancelled, "beat_at": nil}).Error
+		if err != nil {
+			return err
+		}
+		return s.tellOf(tx, delivery)
+	})
 }
 
 // Resume queues what was cancelled or failed of a delivery again.
-func (s *Store) Resume(ctx context.Context, delivery string, enqueue func(tx *gorm.DB, output string) (int64, error)) error {
+func (s *Store) Resume(ctx context.Context, delivery string, enqueue Enqueue) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var rows []Output
 		err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select(outputFields).
@@ -195,15 +290,139 @@ func (s *Store) Resume(ctx context.Context, delivery string, enqueue func(tx *go
 		if err != nil {
 			return err
 		}
+		for i := range rows {
+			rows[i].Losses = 0
+		}
+		if err := again(tx, rows, enqueue); err != nil {
+			return err
+		}
+		return s.tellOf(tx, delivery)
+	})
+}
+
+// again gives outputs to new jobs.
+func again(tx *gorm.DB, rows []Output, enqueue Enqueue) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	ids := make([]string, len(rows))
+	for i, o := range rows {
+		ids[i] = o.ID
+	}
+	jobs, err := enqueue(tx, ids)
+	if err != nil {
+		return err
+	}
+	for i, o := range rows {
+		err := tx.Model(&Output{}).Where("id = ?", o.ID).
+			Updates(map[string]any{"state": Waiting, "error": "", "job_id": jobs[i], "losses": o.Losses, "beat_at": nil}).Error
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tellOf tells browsers that something of a delivery has changed.
+func (s *Store) tellOf(tx *gorm.DB, delivery string) error {
+	var d Delivery
+	if err := tx.Select("id", "scene_id").Take(&d, "id = ?", delivery).Error; err != nil {
+		return missing(err, "delivery")
+	}
+	return s.announce(tx, Event{Scene: d.SceneID, Kind: DeliveryEvent, Delivery: d.ID})
+}
+
+// MostLosses is how often in a row an output loses its worker before it is given up.
+const MostLosses = 8
+
+// Lost gives outputs whose job died to new ones: those whose worker has not said for
+// a while that it lives, and those whose job the queue has given up. One that loses
+// its worker again and again without a part being finished fails. It returns how many
+// were lost.
+func (s *Store) Lost(ctx context.Context, silent time.Duration, enqueue Enqueue) (int, error) {
+	var rows []Output
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		after := gorm.Expr("now() - make_interval(secs => ?)", silent.Seconds())
+		err := tx.Raw(`select `+strings.Join(prefixed("o.", outputFields), ", ")+` from outputs o left join river_job j on j.id = o.job_id
+			where o.state in ('waiting', 'rendering') and (
+				o.beat_at < ?
+				or j.id is null or j.state in ('cancelled', 'discarded', 'completed')
+				or o.beat_at is null and j.state = 'running' and j.attempted_at < ?)
+			order by o.delivery_id, o.position limit 500 for update of o skip locked`, after, after).Scan(&rows).Error
+		if err != nil {
+			return err
+		}
+		var more []Output
+		told := map[string]bool{}
 		for _, o := range rows {
-			job, err := enqueue(tx, o.ID)
+			told[o.DeliveryID] = true
+			if o.Losses++; o.Losses < MostLosses {
+				more = append(more, o)
+				continue
+			}
+			err := tx.Model(&Output{}).Where("id = ?", o.ID).Updates(map[string]any{"state": Failed, "beat_at": nil, "losses": o.Losses, "error": fmt.Sprintf(
+				"What rendered this ended %d times at the same place, perhaps for want of memory; its log may say more. Resume tries it again.", MostLosses)}).Error
 			if err != nil {
 				return err
 			}
-			if err := tx.Model(&Output{}).Where("id = ?", o.ID).Updates(map[string]any{"state": Waiting, "error": "", "job_id": job}).Error; err != nil {
+		}
+		if err := again(tx, more, enqueue); err != nil {
+			return err
+		}
+		for _, d := range slices.Sorted(maps.Keys(told)) {
+			if err := s.tellOf(tx, d); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
+	return len(rows), err
+}
+
+func prefixed(with string, names []string) []string {
+	out := make([]string, len(names))
+	for i, n := range names {
+		out[i] = with + n
+	}
+	return out
+}
+
+// Unlisted returns the deliveries of which everything is finished and whose manifest
+// has not been written.
+func (s *Store) Unlisted(ctx context.Context) ([]string, error) {
+	var ids []string
+	err := s.db.WithContext(ctx).Raw(`select d.id from deliveries d where not d.manifest
+		and not exists (select 1 from outputs o where o.delivery_id = d.id and o.state <> 'done')`).Scan(&ids).Error
+	return ids, err
+}
+
+// Listed notes that the manifest of a delivery lies in the store.
+func (s *Store) Listed(ctx context.Context, delivery string) error {
+	return s.db.WithContext(ctx).Model(&Delivery{}).Where("id = ?", delivery).Update("manifest", true).Error
+}
+
+// Parted returns finished outputs whose parts may still lie in the store.
+func (s *Store) Parted(ctx context.Context) ([]string, error) {
+	var ids []string
+	err := s.db.WithContext(ctx).Model(&Output{}).Where("parts and state = ?", Done).Limit(500).Pluck("id", &ids).Error
+	return ids, err
+}
+
+// Discarded notes that the parts of a finished output are gone.
+func (s *Store) Discarded(ctx context.Context, id string) error {
+	return s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and state = ?", id, Done).Update("parts", false).Error
+}
+
+// OutputCounts counts the outputs of all deliveries by state.
+func (s *Store) OutputCounts(ctx context.Context) (map[State]int, error) {
+	var rows []struct {
+		State State
+		N     int
+	}
+	err := s.db.WithContext(ctx).Model(&Output{}).Select("state, count(*) as n").Group("state").Scan(&rows).Error
+	out := map[State]int{}
+	for _, r := range rows {
+		out[r.State] = r.N
+	}
+	return out, err
 }

@@ -19,6 +19,7 @@ type fixture struct {
 	s     *store.Store
 	info  store.SceneInfo
 	queue []string
+	jobs  int64
 }
 
 func deliveries(t *testing.T) *fixture {
@@ -29,9 +30,13 @@ func deliveries(t *testing.T) *fixture {
 	return &fixture{t: t, s: s, info: info}
 }
 
-func (f *fixture) enqueue(_ *gorm.DB, output string) (int64, error) {
-	f.queue = append(f.queue, output)
-	return int64(len(f.queue)), nil
+func (f *fixture) enqueue(_ *gorm.DB, outputs []string) (jobs []int64, err error) {
+	for _, o := range outputs {
+		f.queue = append(f.queue, o)
+		f.jobs++
+		jobs = append(jobs, f.jobs)
+	}
+	return jobs, nil
 }
 
 func (f *fixture) deliver(shots ...string) store.Delivery {
@@ -59,13 +64,13 @@ func TestDeliveriesAreNumberedAndNeverShareAFile(t *testing.T) {
 		}
 	}
 	assert.Len(t, f.queue, 5, "each output was queued once")
-	all, err := f.s.Deliveries(context.Background(), f.info.ID)
+	all, err := f.s.Deliveries(context.Background(), f.info.ID, 0, 50)
 	require.NoError(t, err)
 	require.Len(t, all, 3)
 	assert.Equal(t, 3, all[0].Number, "newest first")
 	assert.Equal(t, []string{"s2", "s3"}, []string{all[0].Outputs[0].ShotID, all[0].Outputs[1].ShotID}, "outputs in order")
 	assert.Empty(t, all[0].Document, "lists come without documents")
-	none, err := f.s.Deliveries(context.Background(), "nobody")
+	none, err := f.s.Deliveries(context.Background(), "nobody", 0, 50)
 	assert.NoError(t, err)
 	assert.Empty(t, none)
 }
@@ -73,9 +78,9 @@ func TestDeliveriesAreNumberedAndNeverShareAFile(t *testing.T) {
 func TestAFailedQueueLeavesNoDelivery(t *testing.T) {
 	f := deliveries(t)
 	d := store.Delivery{SceneID: f.info.ID, Outputs: []store.Output{{ShotID: "s1", ShotNumber: "010"}}, Document: []byte("{}")}
-	err := f.s.CreateDelivery(context.Background(), &d, f.info, func(*gorm.DB, string) (int64, error) { return 0, assert.AnError })
+	err := f.s.CreateDelivery(context.Background(), &d, f.info, func(*gorm.DB, []string) ([]int64, error) { return nil, assert.AnError })
 	assert.ErrorIs(t, err, assert.AnError)
-	all, err := f.s.Deliveries(context.Background(), f.info.ID)
+	all, err := f.s.Deliveries(context.Background(), f.info.ID, 0, 50)
 	require.NoError(t, err)
 	assert.Empty(t, all)
 	d.SceneID = "nobody"
@@ -92,43 +97,43 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 		require.NoError(t, err)
 		return o
 	}
-	wanted, err := f.s.Progress(ctx, id, 5, 1, nil)
+	far := func(done int, seconds float64) *store.Output {
+		return &store.Output{ID: id, JobID: 1, FramesDone: done, Seconds: seconds}
+	}
+	wanted, err := f.s.Progress(ctx, far(5, 1), nil)
 	require.NoError(t, err)
 	assert.False(t, wanted, "nothing that has not begun makes progress")
-	begun, err := f.s.Begin(ctx, id)
+	begun, err := f.s.Begin(ctx, id, 1)
 	require.NoError(t, err)
 	assert.True(t, begun)
-	wanted, err = f.s.Progress(ctx, id, 12, 1.5, []byte("jpeg"))
+	wanted, err = f.s.Progress(ctx, far(12, 1.5), []byte("jpeg"))
 	require.NoError(t, err)
 	assert.True(t, wanted)
-	_, err = f.s.Progress(ctx, id, 24, 3, nil)
+	_, err = f.s.Progress(ctx, far(24, 3), nil)
 	require.NoError(t, err)
 	o := state(id)
 	assert.Equal(t, []any{store.Rendering, 24, 3.0, "jpeg"}, []any{o.State, o.FramesDone, o.Seconds, string(o.Picture)}, "no new picture keeps the last")
-	begun, _ = f.s.Begin(ctx, id)
+	begun, _ = f.s.Begin(ctx, id, 1)
 	assert.True(t, begun, "picked up again after its worker died")
 
 	o.State, o.Sha256, o.Bytes, o.FramesDone = store.Done, "abc", 77, 48
-	kept, err := f.s.Finish(ctx, o)
+	kept, err := f.s.Finish(ctx, &o)
 	require.NoError(t, err)
 	assert.True(t, kept)
-	begun, _ = f.s.Begin(ctx, id)
+	begun, _ = f.s.Begin(ctx, id, 1)
 	assert.False(t, begun, "what is finished is not begun again")
 
 	// One fails, one is cancelled; the finished one stays finished.
 	failed := d.Outputs[1]
-	_, _ = f.s.Begin(ctx, failed.ID)
+	_, _ = f.s.Begin(ctx, failed.ID, 2)
 	failed.State, failed.Error = store.Failed, "the disk is full"
-	_, err = f.s.Finish(ctx, failed)
+	_, err = f.s.Finish(ctx, &failed)
 	require.NoError(t, err)
-	stopped, err := f.s.Cancel(ctx, d.ID)
-	require.NoError(t, err)
-	require.Len(t, stopped, 1)
-	assert.Equal(t, d.Outputs[2].ID, stopped[0].ID)
-	assert.EqualValues(t, 3, stopped[0].JobID)
+	require.NoError(t, f.s.Cancel(ctx, d.ID))
+	assert.Equal(t, []store.State{store.Done, store.Failed, store.Cancelled}, []store.State{state(id).State, state(failed.ID).State, state(d.Outputs[2].ID).State})
 	late := d.Outputs[2]
 	late.State = store.Done
-	kept, err = f.s.Finish(ctx, late)
+	kept, err = f.s.Finish(ctx, &late)
 	require.NoError(t, err)
 	assert.False(t, kept, "a cancelled output stays cancelled")
 

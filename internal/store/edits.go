@@ -42,7 +42,11 @@ func (s *Store) Accept(ctx context.Context, id string, e Edit) (stored Edit, aga
 	if err := e.Check(); err != nil {
 		return Edit{}, false, scene.Problems{{Path: "edit", Message: err.Error()}}
 	}
-	o := s.hold(id)
+	if _, err := s.Revision(ctx, id); err != nil { // what is not there takes no place in memory
+		return Edit{}, false, err
+	}
+	o, release := s.hold(id)
+	defer release()
 	a := &arrival{edit: e}
 	o.waiting.Lock()
 	o.waiting.edits = append(o.waiting.edits, a)

@@ -150,7 +150,8 @@ func (s *Store) Scene(ctx context.Context, id string) (json.RawMessage, int, err
 	if err := s.db.WithContext(ctx).Take(&row, "id = ? and not emptied", id).Error; err != nil {
 		return nil, 0, missing(err, "scene")
 	}
-	o := s.hold(id)
+	o, release := s.hold(id)
+	defer release()
 	o.mu.Lock()
 	defer o.mu.Unlock()
 	// It may have gone on while waiting for its turn.
@@ -180,15 +181,43 @@ func missing(err error, what string) error {
 	return err
 }
 
-func (s *Store) hold(id string) *openScene {
+// idle is how long a scene stays in memory that nobody asks for.
+const idle = 10 * time.Minute
+
+// hold returns the place in memory of a scene that is in the database. Release puts
+// it down; scenes that lie there for long are forgotten.
+func (s *Store) hold(id string) (o *openScene, release func()) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	o := s.open[id]
-	if o == nil {
+	if o = s.open[id]; o == nil {
+		s.forget(time.Now().Add(-idle))
 		o = &openScene{}
 		s.open[id] = o
 	}
-	return o
+	o.users++
+	return o, func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		o.users--
+		o.used = time.Now()
+	}
+}
+
+// forget lets go of the scenes that nobody has had in hand since a time. The caller
+// holds s.mu.
+func (s *Store) forget(since time.Time) {
+	for id, o := range s.open {
+		if o.users == 0 && o.used.Before(since) {
+			delete(s.open, id)
+		}
+	}
+}
+
+// Held counts the scenes in memory.
+func (s *Store) Held() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return len(s.open)
 }
 
 // load brings the held document to a revision, reading rows unless it is there

@@ -36,7 +36,7 @@ type Store struct {
 	sql  *sql.DB
 
 	mu   sync.Mutex
-	open map[string]*openScene
+	open map[string]*openScene // see hold
 
 	origin string      // names this server among those of the database
 	told   func(Event) // hears what this server has stored, in order; may be nil
@@ -47,6 +47,9 @@ type openScene struct {
 	mu       sync.Mutex
 	revision int
 	doc      *scene.Document
+
+	users int       // who has it in hand now
+	used  time.Time // when the last one put it down
 
 	waiting struct {
 		sync.Mutex

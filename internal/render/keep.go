@@ -1,0 +1,79 @@
+package render
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"time"
+
+	"proscen/internal/blobs"
+	"proscen/internal/scratch"
+	"proscen/internal/store"
+)
+
+// Keep mends what stops and losses have left, at once and then again and again until
+// ctx ends: outputs whose worker is lost are given to another, manifests are written,
+// parts and temporary files removed. Any number of programs may do so at once.
+func (q *Queue) Keep(ctx context.Context, st *store.Store, bucket *blobs.Bucket, t Timing, log *slog.Logger) {
+	every := time.NewTicker(t.Look)
+	defer every.Stop()
+	for {
+		if err := q.mend(ctx, st, bucket, t, log); err != nil && ctx.Err() == nil {
+			log.Warn("what a stop has left could not be mended, trying again", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-every.C:
+		}
+	}
+}
+
+func (q *Queue) mend(ctx context.Context, st *store.Store, bucket *blobs.Bucket, t Timing, log *slog.Logger) error {
+	lost, err := st.Lost(ctx, t.Silent, q.Enqueue)
+	if lost > 0 {
+		log.Warn("outputs had lost their worker", "outputs", lost)
+	}
+	err = errors.Join(err, scratch.Tidy(), bucket.Tidy())
+	unlisted, failed := st.Unlisted(ctx)
+	err = errors.Join(err, failed)
+	for _, id := range unlisted {
+		err = errors.Join(err, list(ctx, st, bucket, id))
+	}
+	parted, failed := st.Parted(ctx)
+	err = errors.Join(err, failed)
+	for _, id := range parted {
+		err = errors.Join(err, discard(ctx, st, bucket, id))
+	}
+	return err
+}
+
+// discard removes the parts of a finished output.
+func discard(ctx context.Context, st *store.Store, bucket *blobs.Bucket, output string) error {
+	if err := bucket.DeleteAll(ctx, partsOf(output)); err != nil {
+		return err
+	}
+	return st.Discarded(ctx, output)
+}
+
+// list writes the manifest of a delivery, unless something of it is not finished.
+func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery string) error {
+	d, err := st.Delivery(ctx, delivery)
+	if err != nil {
+		return err
+	}
+	m := ManifestOf(d)
+	if len(m.Outputs) < len(d.Outputs) {
+		return nil
+	}
+	body, err := json.MarshalIndent(m, "", "  ")
+	if err != nil {
+		return err
+	}
+	if err := bucket.Put(ctx, d.Folder+"/manifest.json", "application/json", bytes.NewReader(append(body, '\n'))); err != nil {
+		return err
+	}
+	return st.Listed(ctx, delivery)
+}

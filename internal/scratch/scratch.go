@@ -1,0 +1,156 @@
+// Package scratch gives this program folders for temporary files, and removes those
+// of programs that were killed. Who is alive holds a lock, which the system takes
+// away from the dead: so several programs may share a disk.
+package scratch
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"syscall"
+	"time"
+)
+
+// ErrFull says that there is no room for temporary files.
+var ErrFull = fmt.Errorf("the disk for temporary files (%s) is full; make room there and do it again", os.TempDir())
+
+// Full turns the system's error of a full disk into ErrFull.
+func Full(err error) error {
+	if errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EDQUOT) {
+		return ErrFull
+	}
+	return err
+}
+
+const (
+	prefix = "proscen-run-"
+	lock   = "lock"
+)
+
+// home is the folder of this program, made when it is first needed.
+var home struct {
+	sync.Mutex
+	dir  string
+	held *os.File
+}
+
+// Folder makes an empty folder. The caller removes it with os.RemoveAll.
+func Folder(what string) (string, error) {
+	root, err := root()
+	if err != nil {
+		return "", Full(err)
+	}
+	dir, err := os.MkdirTemp(root, what+"-*")
+	return dir, Full(err)
+}
+
+// File makes an empty file. The caller closes and removes it.
+func File(what string) (*os.File, error) {
+	root, err := root()
+	if err != nil {
+		return nil, Full(err)
+	}
+	f, err := os.CreateTemp(root, what+"-*")
+	return f, Full(err)
+}
+
+func root() (string, error) {
+	home.Lock()
+	defer home.Unlock()
+	if home.dir != "" {
+		if _, err := os.Stat(home.dir); err == nil {
+			return home.dir, nil
+		}
+	}
+	// Under another name until it is held: what has the name and is not held is abandoned.
+	made, err := os.MkdirTemp("", "proscen-new-*")
+	if err != nil {
+		return "", err
+	}
+	f, err := os.Create(filepath.Join(made, lock))
+	if err == nil {
+		err = Hold(f)
+	}
+	dir := filepath.Join(filepath.Dir(made), prefix+strings.TrimPrefix(filepath.Base(made), "proscen-new-"))
+	if err == nil {
+		err = os.Rename(made, dir)
+	}
+	if err != nil {
+		_ = os.RemoveAll(made)
+		return "", err
+	}
+	if home.held != nil {
+		_ = home.held.Close()
+	}
+	home.dir, home.held = dir, f
+	return dir, nil
+}
+
+// End removes the folder of this program.
+func End() {
+	home.Lock()
+	defer home.Unlock()
+	if home.dir != "" {
+		_ = os.RemoveAll(home.dir)
+		_ = home.held.Close()
+		home.dir, home.held = "", nil
+	}
+}
+
+// Hold keeps others from taking a file for abandoned, for as long as it is open in
+// a program that lives.
+func Hold(f *os.File) error { return syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB) }
+
+// Abandoned calls remove for the files of a folder that nobody holds and that are
+// older than young. A folder that is not there has none.
+func Abandoned(folder string, young time.Duration, remove func(*os.File) error) error {
+	entries, err := os.ReadDir(folder)
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	var failed error
+	for _, e := range entries {
+		if info, err := e.Info(); err == nil && info.Mode().IsRegular() && time.Since(info.ModTime()) > young {
+			failed = errors.Join(failed, unheld(filepath.Join(folder, e.Name()), remove))
+		}
+	}
+	return failed
+}
+
+func unheld(name string, remove func(*os.File) error) error {
+	f, err := os.Open(name)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	defer func() { _ = f.Close() }()
+	if Hold(f) != nil {
+		return nil // somebody is at it
+	}
+	return remove(f)
+}
+
+// Tidy removes the folders of programs that were killed.
+func Tidy() error {
+	all, err := filepath.Glob(filepath.Join(os.TempDir(), prefix+"*"))
+	if err != nil {
+		return err
+	}
+	var failed error
+	for _, dir := range all {
+		failed = errors.Join(failed, unheld(filepath.Join(dir, lock), func(*os.File) error { return os.RemoveAll(dir) }))
+	}
+	young, err := filepath.Glob(filepath.Join(os.TempDir(), "proscen-new-*"))
+	for _, dir := range young {
+		if info, err := os.Stat(dir); err == nil && time.Since(info.ModTime()) > time.Minute {
+			failed = errors.Join(failed, os.RemoveAll(dir))
+		}
+	}
+	return errors.Join(failed, err)
+}
