@@ -40,14 +40,13 @@ func exportCommand() *cobra.Command {
 			if !ok {
 				return badInput("the scene has no assembly %q", name)
 			}
-			switch kind := sheets.Kind(as); kind {
-			case sheets.Spreadsheet, sheets.List, sheets.Storyboard:
+			if kind := sheets.Kind(as); kind.Valid() {
 				size := sheets.Size(doc.Formats[doc.Settings.Format])
 				p, err := picture.NewPainter(doc, picture.Files{}, id, size, runtime.NumCPU())
 				if err != nil {
 					return inputError{err}
 				}
-				data, _, err := sheets.Make(cmd.Context(), doc, id, kind, func(frame int) (*image.RGBA, error) {
+				data, err := sheets.Make(cmd.Context(), doc, id, kind, func(frame int) (*image.RGBA, error) {
 					im := image.NewRGBA(image.Rect(0, 0, size.Width, size.Height))
 					return im, p.Frame(frame, im)
 				})

@@ -53,9 +53,9 @@ func Versioned(stem string, version int, ending string) string {
 	return fmt.Sprintf("%s_v%03d.%s", stem, version, ending)
 }
 
-// Sheet returns the name of a sheet of an assembly.
-func Sheet(title, assembly, kind, ending string) string {
-	return fmt.Sprintf("%s_%s_%s.%s", Slug(title), Slug(assembly), kind, ending)
+// Sheet returns the name of a sheet of an assembly without version and ending.
+func Sheet(title, assembly, kind string) string {
+	return fmt.Sprintf("%s_%s_%s", Slug(title), Slug(assembly), kind)
 }
 
 // Names are the names that are given out in one folder.

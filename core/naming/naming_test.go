@@ -20,7 +20,7 @@ func TestNamesSayWhatIsInside(t *testing.T) {
 	assert.Equal(t, "t_010a_still_v001.mp4", naming.Versioned(naming.Shot("T", "010a", 0), 1, "mp4"))
 	assert.Equal(t, "outputs/hollin-pass/last-car-down-45n91s/delivery-003", naming.Folder("Hollin Pass", "Last Car Down", "01M8DZNRPTCWXT2EYX9N45N91S", 3))
 	assert.Equal(t, "outputs/p/t-ab/delivery-1000", naming.Folder("P", "T", "ab", 1000))
-	assert.Equal(t, "t_first-cut_list.pdf", naming.Sheet("T", "first cut", "list", "pdf"))
+	assert.Equal(t, "t_first-cut_list", naming.Sheet("T", "first cut", "list"))
 }
 
 func TestNoTwoFilesOfAFolderHaveOneName(t *testing.T) {

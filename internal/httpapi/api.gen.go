@@ -71,6 +71,27 @@ func (e EventKind) Valid() bool {
 	}
 }
 
+// Defines values for NewDeliverySheet.
+const (
+	NewDeliverySheetList       NewDeliverySheet = "list"
+	NewDeliverySheetStoryboard NewDeliverySheet = "storyboard"
+	NewDeliverySheetXlsx       NewDeliverySheet = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the NewDeliverySheet enum.
+func (e NewDeliverySheet) Valid() bool {
+	switch e {
+	case NewDeliverySheetList:
+		return true
+	case NewDeliverySheetStoryboard:
+		return true
+	case NewDeliverySheetXlsx:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewSceneStart.
 const (
 	Demonstration NewSceneStart = "demonstration"
@@ -92,6 +113,30 @@ func (e NewSceneStart) Valid() bool {
 	case Room:
 		return true
 	case Street:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OutputKind.
+const (
+	OutputKindList       OutputKind = "list"
+	OutputKindStoryboard OutputKind = "storyboard"
+	OutputKindVideo      OutputKind = "video"
+	OutputKindXlsx       OutputKind = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the OutputKind enum.
+func (e OutputKind) Valid() bool {
+	switch e {
+	case OutputKindList:
+		return true
+	case OutputKindStoryboard:
+		return true
+	case OutputKindVideo:
+		return true
+	case OutputKindXlsx:
 		return true
 	default:
 		return false
@@ -298,10 +343,16 @@ type NewDelivery struct {
 	Height  *int     `json:"height,omitempty"`
 	Quality *Quality `json:"quality,omitempty"`
 
+	// Sheet Instead of videos: one sheet of all shots with pictures, as a spreadsheet or as pages to print (PDF)
+	Sheet *NewDeliverySheet `json:"sheet,omitempty"`
+
 	// Shots Shot ids; absent means every shot of the main lane
 	Shots *[]string `json:"shots,omitempty"`
 	Width *int      `json:"width,omitempty"`
 }
+
+// NewDeliverySheet Instead of videos: one sheet of all shots with pictures, as a spreadsheet or as pages to print (PDF)
+type NewDeliverySheet string
 
 // NewEdit defines model for NewEdit.
 type NewEdit struct {
@@ -378,6 +429,9 @@ type Output struct {
 	FramesDone int     `json:"framesDone"`
 	Id         string  `json:"id"`
 
+	// Kind A sheet counts a picture as a frame
+	Kind OutputKind `json:"kind"`
+
 	// Number Shot number
 	Number string `json:"number"`
 
@@ -390,6 +444,9 @@ type Output struct {
 	State   OutputState `json:"state"`
 	Version int         `json:"version"`
 }
+
+// OutputKind A sheet counts a picture as a frame
+type OutputKind string
 
 // OutputState defines model for OutputState.
 type OutputState string
@@ -530,6 +587,9 @@ type ListDeliveriesParams struct {
 
 	// Before Only deliveries before this number
 	Before *int `form:"before,omitempty" json:"before,omitempty"`
+
+	// Newest Instead: only the newest output of each shot, in its delivery
+	Newest *bool `form:"newest,omitempty" json:"newest,omitempty"`
 }
 
 // ListEditsParams defines parameters for ListEdits.
@@ -900,6 +960,13 @@ func (w *ServerInterfaceWrapper) ListDeliveries(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// ------------- Optional query parameter "newest" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "newest", ctx.QueryParams(), &params.Newest, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter newest: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments

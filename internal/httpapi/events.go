@@ -22,8 +22,6 @@ const eventsPath = "/api/scenes/:scene/events"
 const (
 	hereBytes = 64 << 10 // what a browser says of itself
 	sentBytes = 64 << 10 // patches that are sent with the news of an edit; larger ones are asked for
-	lookEvery = 15 * time.Second
-	sayWithin = 10 * time.Second
 )
 
 // events lets a browser into the room of a scene, over a WebSocket: it hears what
@@ -55,7 +53,7 @@ func (a *API) events(c *echo.Context) error {
 	if a.say(ctx, conn, id, hello) != nil {
 		return nil
 	}
-	look := time.NewTicker(lookEvery)
+	look := time.NewTicker(a.Pace.Look)
 	defer look.Stop()
 	for {
 		select {
@@ -65,7 +63,7 @@ func (a *API) events(c *echo.Context) error {
 			_ = conn.Close(websocket.StatusGoingAway, "the server stops")
 			return nil
 		case <-look.C:
-			if err = answers(ctx, conn); err == nil {
+			if err = a.answers(ctx, conn); err == nil {
 				err = a.say(ctx, conn, id, Event{Kind: EventKindNow})
 			}
 		case m, open := <-member.Messages():
@@ -81,8 +79,8 @@ func (a *API) events(c *echo.Context) error {
 }
 
 // answers asks a browser whether it is still there.
-func answers(ctx context.Context, conn *websocket.Conn) error {
-	ctx, cancel := context.WithTimeout(ctx, sayWithin)
+func (a *API) answers(ctx context.Context, conn *websocket.Conn) error {
+	ctx, cancel := context.WithTimeout(ctx, a.Pace.Say)
 	defer cancel()
 	return conn.Ping(ctx)
 }
@@ -118,7 +116,7 @@ func (a *API) say(ctx context.Context, conn *websocket.Conn, id string, e Event)
 	} else if errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	return write(ctx, conn, e)
+	return a.write(ctx, conn, e)
 }
 
 func (a *API) pass(ctx context.Context, conn *websocket.Conn, id string, m live.Message) error {
@@ -126,11 +124,11 @@ func (a *API) pass(ctx context.Context, conn *websocket.Conn, id string, m live.
 	case m.Look:
 		return a.say(ctx, conn, id, Event{Kind: EventKindNow})
 	case m.Gone:
-		return write(ctx, conn, Event{Kind: EventKindGone, Tab: &m.Tab})
+		return a.write(ctx, conn, Event{Kind: EventKindGone, Tab: &m.Tab})
 	case m.Here != nil:
-		return write(ctx, conn, Event{Kind: EventKindHere, Here: new(presence(m))})
+		return a.write(ctx, conn, Event{Kind: EventKindHere, Here: new(presence(m))})
 	}
-	ctx, cancel := context.WithTimeout(ctx, sayWithin)
+	ctx, cancel := context.WithTimeout(ctx, a.Pace.Say)
 	defer cancel()
 	return conn.Write(ctx, websocket.MessageText, m.Text)
 }
@@ -164,8 +162,8 @@ func small(edits []store.Edit) bool {
 	return bytes <= sentBytes
 }
 
-func write(ctx context.Context, conn *websocket.Conn, e Event) error {
-	ctx, cancel := context.WithTimeout(ctx, sayWithin)
+func (a *API) write(ctx context.Context, conn *websocket.Conn, e Event) error {
+	ctx, cancel := context.WithTimeout(ctx, a.Pace.Say)
 	defer cancel()
 	return wsjson.Write(ctx, conn, e)
 }

@@ -3,19 +3,13 @@ package httpapi
 import (
 	"context"
 	"fmt"
-	"image"
 	"net/http"
-	"runtime"
 
 	"github.com/labstack/echo/v5"
 
-	"proscen/core/naming"
-	"proscen/core/picture"
 	"proscen/core/timing"
 	"proscen/internal/blobs"
 	"proscen/internal/media"
-	"proscen/internal/render"
-	"proscen/internal/sheets"
 )
 
 // taken answers an upload with what is kept of it. It lies on the disk while it is
@@ -82,44 +76,4 @@ func (a *API) files(api *echo.Group) {
 	})
 	api.GET("/footage/:name", a.serves(media.VideoFile, "name"))
 	api.GET("/footage/:name/picture", a.serves(media.FirstFrame, "name"))
-	api.GET("/scenes/:scene/assemblies/:assembly/sheets/:kind", a.sheet)
-}
-
-// sheet makes a shot list with pictures, as a spreadsheet or as pages to print.
-func (a *API) sheet(c *echo.Context) error {
-	ctx := c.Request().Context()
-	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
-	if err != nil {
-		return err
-	}
-	id := c.Param("assembly")
-	if _, ok := doc.Assemblies[id]; !ok {
-		return echo.NewHTTPError(http.StatusNotFound, "there is no such assembly in the scene")
-	}
-	all, err := render.FilesOf(ctx, a.Bucket, doc)
-	if err != nil {
-		return err
-	}
-	files, end := all.Open(ctx)
-	defer end()
-	size := sheets.Size(doc.Formats[doc.Settings.Format])
-	painter, err := picture.NewPainter(doc, files, id, size, runtime.NumCPU())
-	if err != nil {
-		return err
-	}
-	kind := sheets.Kind(c.Param("kind"))
-	data, media, err := sheets.Make(ctx, doc, id, kind, func(frame int) (*image.RGBA, error) {
-		im := image.NewRGBA(image.Rect(0, 0, size.Width, size.Height))
-		return im, painter.Frame(frame, im)
-	})
-	if err != nil {
-		return badInput(err)
-	}
-	ending := "pdf"
-	if kind == sheets.Spreadsheet {
-		ending = "xlsx"
-	}
-	name := naming.Sheet(doc.Settings.Title, doc.Assemblies[id].Name, string(kind), ending)
-	c.Response().Header().Set("Content-Disposition", `attachment; filename="`+name+`"`)
-	return c.Blob(http.StatusOK, media, data)
 }

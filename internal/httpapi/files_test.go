@@ -90,7 +90,7 @@ func TestFootageIsKeptAtTheSceneRate(t *testing.T) {
 	assert.Equal(t, "image/jpeg", header.Get("Content-Type"))
 	var p httpapi.Problem
 	assert.Equal(t, 400, r.call("POST", "/footage", string(body), &p))
-	assert.Contains(t, p.Title, `the parameter "rate" is not as it has to be`)
+	assert.Contains(t, p.Title, `the parameter "rate" is missing (Frames per second`)
 	assert.Equal(t, 422, r.call("POST", "/footage?rate=often", string(body), &p))
 	assert.Contains(t, p.Title, "say the rate of the scene")
 	assert.Equal(t, 422, r.call("POST", "/footage?rate=24", "hello", &p))
@@ -108,7 +108,7 @@ func TestPanelsComeFromAPDF(t *testing.T) {
 }
 
 func TestSheetsAreMadeFromWhatIsSaved(t *testing.T) {
-	r := newRig(t, false)
+	r := newRig(t, true)
 	d := scenetest.Small()
 	var kept httpapi.ImageInfo
 	require.Equal(t, 200, r.call("POST", "/images", smallPNG(), &kept))
@@ -117,9 +117,19 @@ func TestSheetsAreMadeFromWhatIsSaved(t *testing.T) {
 	d.Shots["s2"] = s
 	d.Boards["b"] = scene.Board{Shot: "s2", Name: "b", Blob: kept.Blob, Width: kept.Width, Height: kept.Height}
 	info := r.scene(d)
-	code, header, body := r.raw("/scenes/" + info.Id + "/assemblies/cut/sheets/xlsx")
-	require.Equal(t, 200, code, string(body))
-	assert.Equal(t, `attachment; filename="t_cut_xlsx.xlsx"`, header.Get("Content-Disposition"))
+	made := func(kind string) (http.Header, []byte) {
+		var d httpapi.Delivery
+		require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/deliveries", m{"assembly": "cut", "sheet": kind}, &d))
+		require.Len(t, d.Outputs, 1)
+		assert.Equal(t, 3, d.Outputs[0].Frames, "a picture of each shot")
+		d = r.await(info.Id, d.Id)
+		require.EqualValues(t, "done", d.Outputs[0].State)
+		code, header, body := r.raw("/outputs/" + d.Outputs[0].Id + "/file")
+		require.Equal(t, 200, code, string(body))
+		return header, body
+	}
+	header, body := made("xlsx")
+	assert.Equal(t, `attachment; filename=t_cut_xlsx_v001.xlsx`, header.Get("Content-Disposition"))
 	z, err := zip.NewReader(bytes.NewReader(body), int64(len(body)))
 	require.NoError(t, err)
 	pictures := 0
@@ -129,13 +139,18 @@ func TestSheetsAreMadeFromWhatIsSaved(t *testing.T) {
 		}
 	}
 	assert.GreaterOrEqual(t, pictures, 2, "equal pictures are kept once")
-	code, header, body = r.raw("/scenes/" + info.Id + "/assemblies/cut/sheets/storyboard")
-	require.Equal(t, 200, code)
+	header, body = made("storyboard")
 	assert.Equal(t, "application/pdf", header.Get("Content-Type"))
 	assert.Equal(t, "%PDF-", string(body[:5]))
+	header, _ = made("storyboard")
+	assert.Equal(t, `attachment; filename=t_cut_storyboard_v002.pdf`, header.Get("Content-Disposition"), "the next version")
+
 	var p httpapi.Problem
-	assert.Equal(t, 422, r.call("GET", "/scenes/"+info.Id+"/assemblies/cut/sheets/docx", nil, &p))
-	assert.Contains(t, p.Title, "an xlsx, a list or a storyboard")
-	assert.Equal(t, 404, r.call("GET", "/scenes/"+info.Id+"/assemblies/none/sheets/list", nil, &p))
-	assert.Equal(t, 404, r.call("GET", "/scenes/none/assemblies/cut/sheets/list", nil, &p))
+	deliver := func(scene string, body m) string {
+		assert.Contains(t, []int{422, 404}, r.call("POST", "/scenes/"+scene+"/deliveries", body, &p))
+		return p.Title
+	}
+	assert.Contains(t, deliver(info.Id, m{"assembly": "cut", "sheet": "docx"}), "an xlsx, a list or a storyboard")
+	assert.Contains(t, deliver(info.Id, m{"assembly": "none", "sheet": "list"}), "no such assembly")
+	assert.Contains(t, deliver("none", m{"assembly": "cut", "sheet": "list"}), "cannot be found")
 }

@@ -28,7 +28,6 @@ const (
 	maxBody    = scene.MaxBytes + 1<<20 // a whole document at most
 	smallBody  = 1 << 20                // larger ones wait for their turn
 	maxAddress = 4 << 10
-	bodyWithin = 20 * time.Second // a body may take long, but not stand still for so long
 )
 
 // takesFiles tells requests that bring files with bounds of their own.
@@ -117,34 +116,41 @@ func misfit(p *openapi3.Parameter, err error) error {
 	if p.In == openapi3.ParameterInPath {
 		return echo.NewHTTPError(http.StatusNotFound, "there is nothing at this address")
 	}
-	why := err.Error()
+	why := "is of another form"
 	var schema *openapi3.SchemaError
-	if errors.As(err, &schema) {
+	switch {
+	case errors.As(err, &schema):
 		why = schema.Reason
+	case errors.Is(err, openapi3filter.ErrInvalidRequired):
+		why = "is missing"
 	}
-	return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("the parameter %q is not as it has to be: %s", p.Name, why))
+	if p.Description != "" {
+		why += " (" + p.Description + ")"
+	}
+	return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("the parameter %q %s", p.Name, why))
 }
 
 // moving is a body that may not stand still.
 type moving struct {
 	io.ReadCloser
 	control *http.ResponseController
+	within  time.Duration
 }
 
 func (m moving) Read(p []byte) (int, error) {
-	_ = m.control.SetReadDeadline(time.Now().Add(bodyWithin)) // not every server has them
+	_ = m.control.SetReadDeadline(time.Now().Add(m.within)) // not every server has them
 	n, err := m.ReadCloser.Read(p)
-	if err != nil {
-		_ = m.control.SetReadDeadline(time.Time{})
+	if errors.Is(err, io.EOF) {
+		_ = m.control.SetReadDeadline(time.Time{}) // otherwise it stays: nothing more is waited for
 	}
 	return n, err
 }
 
 // flowing ends requests whose body stands still.
-func flowing(next echo.HandlerFunc) echo.HandlerFunc {
+func (a *API) flowing(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		if r := c.Request(); r.Body != nil && r.Body != http.NoBody {
-			r.Body = moving{r.Body, http.NewResponseController(c.Response())}
+			r.Body = moving{r.Body, http.NewResponseController(c.Response()), a.Pace.Body}
 		}
 		return next(c)
 	}

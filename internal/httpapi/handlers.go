@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"proscen/core/naming"
 	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/internal/demo"
@@ -11,6 +12,7 @@ import (
 	"proscen/internal/media"
 	"proscen/internal/production"
 	"proscen/internal/render"
+	"proscen/internal/sheets"
 	"proscen/internal/store"
 )
 
@@ -158,7 +160,7 @@ func (a *API) GetFacts(ctx context.Context, r GetFactsRequestObject) (GetFactsRe
 
 func output(o store.Output) Output {
 	out := Output{
-		Id: o.ID, Shot: o.ShotID, Number: o.ShotNumber, Camera: o.CameraNumber, CameraName: o.CameraName, Version: o.Version,
+		Id: o.ID, Kind: OutputKind(o.Kind), Shot: o.ShotID, Number: o.ShotNumber, Camera: o.CameraNumber, CameraName: o.CameraName, Version: o.Version,
 		File: o.File, State: OutputState(o.State), Frames: o.Frames, FramesDone: o.FramesDone, Seconds: new(float32(o.Seconds)),
 	}
 	if o.Error != "" {
@@ -190,7 +192,13 @@ func (a *API) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject)
 	if r.Params.Limit != nil {
 		limit = *r.Params.Limit
 	}
-	all, err := a.Store.Deliveries(ctx, r.Scene, before, limit)
+	var all []store.Delivery
+	var err error
+	if r.Params.Newest != nil && *r.Params.Newest {
+		all, err = a.Store.Newest(ctx, r.Scene)
+	} else {
+		all, err = a.Store.Deliveries(ctx, r.Scene, before, limit)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -203,9 +211,6 @@ func (a *API) ListDeliveries(ctx context.Context, r ListDeliveriesRequestObject)
 
 // CreateDelivery queues the outputs of a delivery.
 func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject) (CreateDeliveryResponseObject, error) {
-	if _, err := ffmpeg.Path(); err != nil {
-		return nil, badInput(err)
-	}
 	doc, revision, err := a.Store.Document(ctx, r.Scene)
 	if err != nil {
 		return nil, err
@@ -216,43 +221,83 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 		}
 		doc.Settings.Format = *id
 	}
-	format := doc.Formats[doc.Settings.Format]
-	p := picture.Form{Width: format.Width, Height: format.Height}
-	if r.Body.Width != nil && r.Body.Height != nil {
-		p.Width, p.Height = *r.Body.Width, *r.Body.Height
+	d := store.Delivery{SceneID: r.Scene, Revision: revision, Assembly: r.Body.Assembly, Rate: doc.Settings.Rate.String()}
+	if r.Body.Sheet != nil {
+		err = sheet(&d, doc, sheets.Kind(*r.Body.Sheet))
+	} else {
+		err = videos(&d, doc, r.Body)
 	}
-	quality := ""
-	if r.Body.Quality != nil {
-		quality = string(*r.Body.Quality)
-	}
-	if p.Quality, err = picture.ParseQuality(quality); err != nil {
-		return nil, badInput(err)
-	}
-	if err := p.Validate(); err != nil {
-		return nil, badInput(err)
-	}
-	var shots []string
-	if r.Body.Shots != nil {
-		if shots = *r.Body.Shots; len(shots) == 0 {
-			return nil, badInput(errors.New("no shot is chosen; choose at least one to deliver"))
-		}
-	}
-	items, err := render.Plan(doc, r.Body.Assembly, shots)
 	if err != nil {
 		return nil, badInput(err)
 	}
-	d := store.Delivery{
-		SceneID: r.Scene, Revision: revision, Assembly: r.Body.Assembly, Width: p.Width, Height: p.Height,
-		Quality: string(p.Quality), Rate: doc.Settings.Rate.String(), Document: doc.Encode(),
-	}
-	for _, i := range items {
-		d.Outputs = append(d.Outputs, store.Output{ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count()})
-	}
+	d.Document = doc.Encode()
 	info := store.SceneInfo{ID: r.Scene, Production: doc.Settings.Production, Title: doc.Settings.Title}
 	if err := a.Store.CreateDelivery(ctx, &d, info, a.Queue.Enqueue); err != nil {
 		return nil, err
 	}
 	return CreateDelivery201JSONResponse(delivery(d)), nil
+}
+
+// videos plans a video of each shot that is asked for.
+func videos(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
+	if _, err := ffmpeg.Path(); err != nil {
+		return err
+	}
+	format := doc.Formats[doc.Settings.Format]
+	p := picture.Form{Width: format.Width, Height: format.Height}
+	if b.Width != nil && b.Height != nil {
+		p.Width, p.Height = *b.Width, *b.Height
+	}
+	quality := ""
+	if b.Quality != nil {
+		quality = string(*b.Quality)
+	}
+	var err error
+	if p.Quality, err = picture.ParseQuality(quality); err != nil {
+		return err
+	}
+	if err := p.Validate(); err != nil {
+		return err
+	}
+	var shots []string
+	if b.Shots != nil {
+		if shots = *b.Shots; len(shots) == 0 {
+			return errors.New("no shot is chosen; choose at least one to deliver")
+		}
+	}
+	items, err := render.Plan(doc, d.Assembly, shots)
+	if err != nil {
+		return err
+	}
+	d.Width, d.Height, d.Quality = p.Width, p.Height, string(p.Quality)
+	for _, i := range items {
+		d.Outputs = append(d.Outputs, store.Output{
+			Kind: store.Video, Stem: naming.Shot(doc.Settings.Title, i.Number, i.Camera), Ending: "mp4",
+			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count(),
+		})
+	}
+	return nil
+}
+
+// sheet plans a sheet of an assembly.
+func sheet(d *store.Delivery, doc *scene.Document, kind sheets.Kind) error {
+	if !kind.Valid() {
+		return sheets.ErrKind
+	}
+	assembly, ok := doc.Assemblies[d.Assembly]
+	if !ok {
+		return errors.New("there is no such assembly in the scene")
+	}
+	n, err := sheets.Count(doc, d.Assembly)
+	if err != nil {
+		return err
+	}
+	p := sheets.Size(doc.Formats[doc.Settings.Format])
+	d.Width, d.Height, d.Quality = p.Width, p.Height, string(p.Quality)
+	d.Outputs = []store.Output{{
+		Kind: string(kind), Stem: naming.Sheet(doc.Settings.Title, assembly.Name, string(kind)), Ending: kind.Ending(), Frames: n,
+	}}
+	return nil
 }
 
 // CancelDelivery stops everything of a delivery that is not finished.

@@ -380,7 +380,7 @@ func TestDeliveryFromRequestToVideo(t *testing.T) {
 	stored, err := os.ReadFile(r.dir + "/" + strings.Replace(d.Outputs[0].File, "t_010_cam01_v001.mp4", "manifest.json", 1))
 	require.NoError(t, err)
 	assert.Contains(t, string(stored), manifest.Outputs[2].Sha256)
-	req, _ := http.NewRequest("GET", r.server.URL+"/api/outputs/"+d.Outputs[0].Id+"/video", nil)
+	req, _ := http.NewRequest("GET", r.server.URL+"/api/outputs/"+d.Outputs[0].Id+"/file", nil)
 	req.Header.Set("Range", "bytes=4-7")
 	res, err := http.DefaultClient.Do(req)
 	require.NoError(t, err)
@@ -430,7 +430,7 @@ func TestCancelLeavesNoHalfFileAndResumeFinishes(t *testing.T) {
 	found, _ := exec.Command("find", r.dir+"/outputs", "-name", "*.mp4*").Output()
 	assert.Empty(t, string(found))
 	var p httpapi.Problem
-	assert.Equal(t, 404, r.call("GET", "/outputs/"+now.Outputs[0].Id+"/video", nil, &p))
+	assert.Equal(t, 404, r.call("GET", "/outputs/"+now.Outputs[0].Id+"/file", nil, &p))
 	assert.Contains(t, p.Title, "not finished")
 
 	// A fresh, small delivery goes through while the cancelled one stays so.

@@ -27,13 +27,14 @@ func TestModelsAreConvertedAndServed(t *testing.T) {
 	var p httpapi.Problem
 	for _, c := range []struct {
 		path, body, says string
+		status           int
 	}{
-		{"/models", "hello", "neither glTF"},
-		{"/models?unit=much", tower, "not a number of metres"},
-		{"/models?unit=-1", tower, "out of range"},
-		{"/models?unit=1000", tower, "choose another unit"},
+		{"/models", "hello", "neither glTF", 422},
+		{"/models?unit=much", tower, `the parameter "unit" is of another form (Metres of one unit`, 400},
+		{"/models?unit=-1", tower, "out of range", 422},
+		{"/models?unit=1000", tower, "choose another unit", 422},
 	} {
-		assert.Equal(t, 422, r.call("POST", c.path, c.body, &p), c.path)
+		assert.Equal(t, c.status, r.call("POST", c.path, c.body, &p), c.path)
 		assert.Contains(t, p.Title, c.says)
 	}
 	assert.Equal(t, 404, r.call("GET", "/models/"+strings.Repeat("a", 64), nil, &p))

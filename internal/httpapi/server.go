@@ -29,6 +29,7 @@ import (
 	"proscen/internal/production"
 	"proscen/internal/render"
 	"proscen/internal/scratch"
+	"proscen/internal/sheets"
 	"proscen/internal/store"
 	"proscen/internal/turns"
 )
@@ -46,15 +47,29 @@ type API struct {
 	Public     *url.URL
 	UserHeader string
 
+	// Pace is how long others are waited for; the zero value is Pace of servers.
+	Pace Pace
 	// Stopping is closed when the server stops: whoever listens is let go. Nil is never.
 	Stopping <-chan struct{}
 
 	meter *meter
 }
 
+// Pace is how long a server waits for the other side.
+type Pace struct {
+	Body time.Duration // a body may take long, but not stand still for so long
+	Look time.Duration // how often an open page is asked whether it is there
+	Say  time.Duration // how long it has to answer, and to take what it is told
+}
+
+var usualPace = Pace{Body: 20 * time.Second, Look: 15 * time.Second, Say: 10 * time.Second}
+
 // Handler returns the whole web server: API, events, files and front end.
 func (a *API) Handler() (http.Handler, error) {
 	a.meter = newMeter(a)
+	if a.Pace == (Pace{}) {
+		a.Pace = usualPace
+	}
 	e := echo.New()
 	e.Logger = a.Log
 	e.HTTPErrorHandler = a.fail
@@ -62,7 +77,7 @@ func (a *API) Handler() (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the description of the API cannot be read: %w", err)
 	}
-	e.Use(middleware.Recover(), a.logged, a.measured, headers, a.admitted, addressed, described, flowing, spooled)
+	e.Use(middleware.Recover(), a.logged, a.measured, headers, a.admitted, addressed, described, a.flowing, spooled)
 	api := e.Group("/api")
 	RegisterHandlers(api, NewStrictHandler(a, nil))
 	e.GET(eventsPath, a.events)
@@ -70,7 +85,7 @@ func (a *API) Handler() (http.Handler, error) {
 	api.GET("/scenes/:scene/picture", a.scenePicture)
 	api.GET("/scenes/:scene/parcel", a.pack)
 	api.POST("/parcels", a.unpack)
-	api.GET("/outputs/:output/video", a.video)
+	api.GET("/outputs/:output/file", a.outputFile)
 	api.GET("/outputs/:output/picture", a.picture)
 	a.files(api)
 	a.frontEnd(e)
@@ -176,7 +191,7 @@ func problem(err error) Problem {
 	case errors.Is(err, turns.ErrBusy), errors.Is(err, ffmpeg.ErrKilled):
 		return Problem{Title: "Nothing was changed: " + err.Error(), Status: http.StatusServiceUnavailable}
 	case errors.Is(err, os.ErrDeadlineExceeded):
-		return Problem{Title: fmt.Sprintf("Nothing came for %d seconds, so the request was ended.", int(bodyWithin.Seconds())), Status: http.StatusRequestTimeout}
+		return Problem{Title: "Nothing came for long, so the request was ended; send it again.", Status: http.StatusRequestTimeout}
 	case errors.Is(err, io.ErrUnexpectedEOF):
 		return Problem{Title: "The request broke off.", Status: http.StatusBadRequest}
 	case errors.As(err, &wrong) && strings.HasPrefix(wrong.Code, "22"): // data exception
@@ -206,25 +221,29 @@ var errBadInput = errors.New("bad input")
 
 func badInput(err error) error { return fmt.Errorf("%w: %w", errBadInput, err) }
 
-// video serves a finished output with byte ranges.
-func (a *API) video(c *echo.Context) error {
+// outputFile serves a finished output with byte ranges.
+func (a *API) outputFile(c *echo.Context) error {
 	ctx := c.Request().Context()
 	o, err := a.Store.Output(ctx, c.Param("output"))
 	if err != nil {
 		return err
 	}
 	if o.State != store.Done {
-		return echo.NewHTTPError(http.StatusNotFound, "this video is not finished")
+		return echo.NewHTTPError(http.StatusNotFound, "this is not finished")
 	}
 	r, err := a.Bucket.NewReader(ctx, o.File, nil)
 	if err != nil {
-		return fmt.Errorf("the video's file cannot be opened: %w", err)
+		return fmt.Errorf("the file cannot be opened: %w", err)
 	}
 	defer func() { _ = r.Close() }()
 	name := o.File[strings.LastIndexByte(o.File, '/')+1:]
 	h := c.Response().Header()
-	h.Set("Content-Type", "video/mp4")
-	h.Set("Content-Disposition", mime.FormatMediaType("inline", map[string]string{"filename": name}))
+	kind, shown := "video/mp4", "inline"
+	if o.Kind != store.Video {
+		kind, shown = sheets.Kind(o.Kind).Media(), "attachment"
+	}
+	h.Set("Content-Type", kind)
+	h.Set("Content-Disposition", mime.FormatMediaType(shown, map[string]string{"filename": name}))
 	h.Set("ETag", `"`+o.Sha256+`"`)
 	http.ServeContent(c.Response(), c.Request(), name, r.ModTime(), r)
 	return nil

@@ -35,7 +35,7 @@ func Database(t testing.TB) string {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() {
-		_, _ = conn.Exec(ctx, "drop database "+name+" with (force)")
+		_, _ = conn.Exec(ctx, "drop database if exists "+name+" with (force)")
 		_ = conn.Close(ctx)
 	})
 	u, err := url.Parse(base)
@@ -44,4 +44,22 @@ func Database(t testing.TB) string {
 	}
 	u.Path = "/" + name
 	return u.String()
+}
+
+// Lose removes a database of Database while programs are at it, as if its disk were gone.
+func Lose(t testing.TB, address string) {
+	t.Helper()
+	ctx := context.Background()
+	u, err := url.Parse(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	conn, err := pgx.Connect(ctx, os.Getenv("DATABASE_URL"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = conn.Close(ctx) }()
+	if _, err := conn.Exec(ctx, "drop database "+strings.TrimPrefix(u.Path, "/")+" with (force)"); err != nil {
+		t.Fatal(err)
+	}
 }

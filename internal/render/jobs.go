@@ -55,6 +55,9 @@ type OutputArgs struct {
 // Kind names the job in the queue.
 func (OutputArgs) Kind() string { return "render_output" }
 
+// sheetQueue is a queue of its own, so that sheets do not wait for videos.
+const sheetQueue = "sheets"
+
 // InsertOpts implements river.JobArgsWithInsertOpts.
 func (OutputArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: maxAttempts} }
 
@@ -102,7 +105,7 @@ func NewQueue(st *store.Store, w *Worker, log *slog.Logger) (*Queue, error) {
 			return nil, err
 		}
 		cfg.Workers = workers
-		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}, coverQueue: {MaxWorkers: 1}}
+		cfg.Queues = map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 1}, coverQueue: {MaxWorkers: 1}, sheetQueue: {MaxWorkers: 1}}
 	}
 	client, err := river.NewClient(riverpgxv5.New(st.Pool), cfg)
 	if err != nil {
@@ -118,14 +121,17 @@ func (q *Queue) Start(ctx context.Context) error { return q.client.Start(ctx) }
 func (q *Queue) Wait() { <-q.client.Stopped() }
 
 // Enqueue adds outputs to the queue; it is a store.Enqueue.
-func (q *Queue) Enqueue(tx *gorm.DB, outputs []string) ([]int64, error) {
+func (q *Queue) Enqueue(tx *gorm.DB, outputs []store.Output) ([]int64, error) {
 	t, ok := tx.Statement.ConnPool.(*sql.Tx)
 	if !ok {
 		return nil, errors.New("a job is queued outside of a transaction")
 	}
 	many := make([]river.InsertManyParams, len(outputs))
 	for i, o := range outputs {
-		many[i].Args = OutputArgs{o}
+		many[i].Args = OutputArgs{o.ID}
+		if o.Kind != store.Video {
+			many[i].InsertOpts = &river.InsertOpts{Queue: sheetQueue}
+		}
 	}
 	done, err := q.insert.InsertManyTx(tx.Statement.Context, t, many)
 	if err != nil {
@@ -147,7 +153,7 @@ type Worker struct {
 	Timing  Timing
 	Log     *slog.Logger
 
-	last *prepared // what was worked on last
+	last *prepared // whose videos were worked on last
 }
 
 // prepared is a delivery that is being worked on.
@@ -184,7 +190,7 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 	working, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	go w.beat(working, stop, &store.Output{ID: o.ID, JobID: o.JobID})
-	more, err := w.render(working, &o)
+	more, err := w.make(working, &o)
 	if cause := context.Cause(working); err != nil && errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
 		err = cause
 	}
@@ -205,10 +211,12 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 	}
 	w.Log.Error("rendering failed", "output", o.ID, "file", o.File, "error", err)
 	o.State, o.Error = store.Failed, err.Error()
-	if _, ferr := w.Store.Finish(saying, &o); ferr != nil {
+	if kept, ferr := w.Store.Finish(saying, &o); ferr != nil || !kept {
 		return errors.Join(err, ferr)
 	}
-	w.tell(saying, &o)
+	if d, derr := w.Store.Delivery(saying, o.DeliveryID); derr == nil {
+		w.tell(saying, d.SceneID, &o)
+	}
 	return river.JobCancel(err)
 }
 
@@ -242,12 +250,28 @@ var (
 	errStalled  = fmt.Errorf("no frame came for %d minutes", int(stalledTime.Minutes()))
 )
 
-// prepare reads a delivery with all it needs, unless it is the last one's.
-func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
-	if w.last != nil && w.last.ID == id {
-		return w.last, nil
+// make makes an output, or some of it (more).
+func (w *Worker) make(ctx context.Context, o *store.Output) (more bool, err error) {
+	defer func() {
+		if broken := recover(); broken != nil {
+			w.Log.Error("the renderer broke", "output", o.ID, "why", broken, "at", string(debug.Stack()))
+			err = fmt.Errorf("%w: the renderer broke on it, and the log says where", errInput)
+		}
+	}()
+	if o.Kind != store.Video {
+		return false, w.sheet(ctx, o)
 	}
-	w.last = nil
+	if w.last == nil || w.last.ID != o.DeliveryID {
+		w.last = nil
+		if w.last, err = w.prepare(ctx, o.DeliveryID); err != nil {
+			return false, err
+		}
+	}
+	return w.render(ctx, o, w.last)
+}
+
+// prepare reads a delivery with all it needs.
+func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
 	d, err := w.Store.Delivery(ctx, id)
 	if err != nil {
 		return nil, err
@@ -266,25 +290,14 @@ func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
 	if err != nil {
 		return nil, err
 	}
-	w.last = p
 	return p, nil
 }
 
 func partsOf(output string) string { return "parts/" + output }
 
-// render works on the parts of an output until it is finished or its turn is over
+// render works on the parts of a video until it is finished or its turn is over
 // (more).
-func (w *Worker) render(ctx context.Context, o *store.Output) (more bool, err error) {
-	defer func() {
-		if broken := recover(); broken != nil {
-			w.Log.Error("the renderer broke", "output", o.ID, "why", broken, "at", string(debug.Stack()))
-			err = fmt.Errorf("%w: the renderer broke on it, and the log says where", errInput)
-		}
-	}()
-	d, err := w.prepare(ctx, o.DeliveryID)
-	if err != nil {
-		return false, err
-	}
+func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more bool, err error) {
 	items, err := Plan(d.doc, d.Assembly, []string{o.ShotID})
 	if err != nil {
 		return false, fmt.Errorf("%w: %w", errInput, err)
@@ -359,11 +372,9 @@ func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, 
 		}
 		shown = time.Now()
 		o.FramesDone, o.Seconds = a.before+done, a.seconds()
-		wanted, err := w.Store.Progress(ctx, o, thumbnail(img))
-		if err == nil && !wanted {
+		if !w.show(ctx, d.SceneID, o, img) {
 			stop(errUnwanted)
 		}
-		w.tell(ctx, o)
 	})
 	if err != nil {
 		if cause := context.Cause(ctx); errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
@@ -379,8 +390,14 @@ func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, 
 
 const videoType = "video/mp4"
 
-// finish joins the parts under the final name, and writes the manifest when the
-// whole delivery is finished.
+// show tells how far an output is, and reports whether it is still wanted.
+func (w *Worker) show(ctx context.Context, scene string, o *store.Output, img *image.RGBA) bool {
+	wanted, err := w.Store.Progress(ctx, o, thumbnail(img))
+	w.tell(ctx, scene, o)
+	return err != nil || wanted
+}
+
+// finish joins the parts under the final name.
 func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *prepared, dir string) error {
 	var files []string
 	for i, key := range keys {
@@ -396,7 +413,13 @@ func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *
 	if err := Join(ctx, files, d.rate, joined); err != nil {
 		return err
 	}
-	if err := w.Bucket.PutFile(ctx, o.File, videoType, joined); err != nil {
+	return w.done(ctx, o, d.SceneID, videoType, joined)
+}
+
+// done puts a finished file under its final name, and writes the manifest when the
+// whole delivery is finished.
+func (w *Worker) done(ctx context.Context, o *store.Output, scene, kind, file string) error {
+	if err := w.Bucket.PutFile(ctx, o.File, kind, file); err != nil {
 		return err
 	}
 	hash := sha256.New()
@@ -416,7 +439,7 @@ func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *
 		}
 		return errUnwanted
 	}
-	w.tell(ctx, o)
+	w.tell(ctx, scene, o)
 	// What does not succeed of this is done by Keep.
 	if err := discard(ctx, w.Store, w.Bucket, o.ID); err != nil {
 		w.Log.Warn("finished parts could not be removed, they will be later", "output", o.ID, "error", err)
@@ -449,13 +472,10 @@ func (w *Worker) download(ctx context.Context, key, file string) error {
 	return f.Close()
 }
 
-func (w *Worker) tell(ctx context.Context, o *store.Output) {
+func (w *Worker) tell(ctx context.Context, scene string, o *store.Output) {
 	said := *o
 	said.Picture = nil
-	if w.last == nil {
-		return
-	}
-	if err := w.Store.Notify(ctx, store.Event{Scene: w.last.SceneID, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
+	if err := w.Store.Notify(ctx, store.Event{Scene: scene, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
 		w.Log.Warn("progress could not be told", "error", err)
 	}
 }

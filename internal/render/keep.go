@@ -65,8 +65,11 @@ func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery s
 		return err
 	}
 	m := ManifestOf(d)
-	if len(m.Outputs) < len(d.Outputs) {
+	if len(m.Outputs) < len(d.Outputs) || len(d.Outputs) == 0 {
 		return nil
+	}
+	if d.Outputs[0].Kind != store.Video { // a sheet is a list itself
+		return st.Listed(ctx, delivery)
 	}
 	body, err := json.MarshalIndent(m, "", "  ")
 	if err != nil {

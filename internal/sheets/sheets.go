@@ -32,50 +32,79 @@ const (
 	Storyboard  Kind = "storyboard"
 )
 
+// Valid tells whether there is such a sheet.
+func (k Kind) Valid() bool { return k == Spreadsheet || k == List || k == Storyboard }
+
+// Media returns the media type of a sheet.
+func (k Kind) Media() string {
+	if k == Spreadsheet {
+		return "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+	}
+	return "application/pdf"
+}
+
+// Ending returns the ending of a sheet's file name.
+func (k Kind) Ending() string {
+	if k == Spreadsheet {
+		return "xlsx"
+	}
+	return "pdf"
+}
+
 // ErrKind says that there is no such sheet.
 var ErrKind = errors.New("a sheet is an xlsx, a list or a storyboard")
+
+// ErrShots says that there are none, or too many.
+var ErrShots = errors.New("the shots cannot be listed")
+
+// Count returns how many pictures a sheet of an assembly has.
+func Count(doc *scene.Document, assembly string) (int, error) {
+	n := len(interchange.ShotList(doc, assembly))
+	switch {
+	case n == 0:
+		return 0, fmt.Errorf("%w: the assembly has no shots", ErrShots)
+	case n > MaxShots:
+		return 0, fmt.Errorf("%w: the assembly has %d, and a sheet shows at most %d", ErrShots, n, MaxShots)
+	}
+	return n, nil
+}
 
 // MaxShots bounds how many shots a sheet shows.
 const MaxShots = 3000
 
-// Make returns a sheet of an assembly and its media type. Paint makes the
-// picture of a screen frame.
-func Make(ctx context.Context, doc *scene.Document, assembly string, kind Kind, paint func(frame int) (*image.RGBA, error)) (data []byte, media string, err error) {
+// Make returns a sheet of an assembly. Paint makes the picture of a screen frame.
+func Make(ctx context.Context, doc *scene.Document, assembly string, kind Kind, paint func(frame int) (*image.RGBA, error)) ([]byte, error) {
+	if !kind.Valid() {
+		return nil, ErrKind
+	}
+	if _, err := Count(doc, assembly); err != nil {
+		return nil, err
+	}
 	rows := interchange.ShotList(doc, assembly)
-	if len(rows) == 0 {
-		return nil, "", errors.New("the assembly has no shots to list")
-	}
-	if len(rows) > MaxShots {
-		return nil, "", fmt.Errorf("the assembly has %d shots; a sheet shows at most %d", len(rows), MaxShots)
-	}
 	pictures := make([][]byte, len(rows))
 	for i, r := range rows {
 		if err := ctx.Err(); err != nil {
-			return nil, "", err
+			return nil, err
 		}
 		im, err := paint(r.ScreenIn + r.Frames/2)
 		if err != nil {
-			return nil, "", err
+			return nil, err
 		}
 		var b bytes.Buffer
 		if err := jpeg.Encode(&b, im, &jpeg.Options{Quality: 82}); err != nil {
-			return nil, "", err
+			return nil, err
 		}
 		pictures[i] = b.Bytes()
 	}
 	title := doc.Settings.Title + " – " + doc.Assemblies[assembly].Name
 	switch kind {
 	case Spreadsheet:
-		data, err = spreadsheet(title, rows, pictures)
-		return data, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", err
-	case List:
-		data, err = printed(title, rows, pictures, 0)
-		return data, "application/pdf", err
+		return spreadsheet(title, rows, pictures)
 	case Storyboard:
-		data, err = printed(title, rows, pictures, 3)
-		return data, "application/pdf", err
+		return printed(title, rows, pictures, 3)
+	default:
+		return printed(title, rows, pictures, 0)
 	}
-	return nil, "", ErrKind
 }
 
 // Size returns the size of the pictures of a sheet for a format.

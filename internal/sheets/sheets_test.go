@@ -33,9 +33,9 @@ func painted(t *testing.T) func(int) (*image.RGBA, error) {
 
 func TestSpreadsheetHasTheShotsAndTheirPictures(t *testing.T) {
 	doc := demo.Scene()
-	data, media, err := Make(context.Background(), doc, "first-cut", Spreadsheet, painted(t))
+	data, err := Make(context.Background(), doc, "first-cut", Spreadsheet, painted(t))
 	require.NoError(t, err)
-	assert.Contains(t, media, "spreadsheetml")
+	assert.Contains(t, Spreadsheet.Media(), "spreadsheetml")
 	f, err := excelize.OpenReader(bytes.NewReader(data))
 	require.NoError(t, err)
 	rows, err := f.GetRows("Shots")
@@ -67,22 +67,22 @@ func pages(t *testing.T, data []byte) (text string, count int) {
 func TestPrintedListsCanBeRead(t *testing.T) {
 	doc := demo.Scene()
 	for kind, want := range map[Kind]int{List: 2, Storyboard: 2} {
-		data, media, err := Make(context.Background(), doc, "first-cut", kind, painted(t))
+		data, err := Make(context.Background(), doc, "first-cut", kind, painted(t))
 		require.NoError(t, err)
-		assert.Equal(t, "application/pdf", media)
+		assert.Equal(t, "application/pdf", kind.Media())
 		text, n := pages(t, data)
 		assert.Equal(t, want, n, kind)
 		for _, s := range []string{"Last Car Down – first cut", "010  Up from the valley", "110  The last car down", "1/2", "2/2", "You're the last one"} {
 			assert.Contains(t, strings.Join(strings.Fields(text), " "), strings.Join(strings.Fields(s), " "), kind)
 		}
 	}
-	_, _, err := Make(context.Background(), doc, "first-cut", "docx", painted(t))
+	_, err := Make(context.Background(), doc, "first-cut", "docx", painted(t))
 	assert.ErrorIs(t, err, ErrKind)
 	doc.Shots = nil
-	_, _, err = Make(context.Background(), doc, "first-cut", List, painted(t))
+	_, err = Make(context.Background(), doc, "first-cut", List, painted(t))
 	assert.ErrorContains(t, err, "no shots")
 	ctx, stop := context.WithCancel(context.Background())
 	stop()
-	_, _, err = Make(ctx, demo.Scene(), "first-cut", List, painted(t))
+	_, err = Make(ctx, demo.Scene(), "first-cut", List, painted(t))
 	assert.ErrorIs(t, err, context.Canceled)
 }

@@ -46,11 +46,17 @@ type Delivery struct {
 	Outputs       []Output `gorm:"-"`
 }
 
-// Output is one video of a delivery.
+// Video is the kind of output that is a video of a shot. The other kinds are those of
+// sheets, which show all shots of an assembly: a picture each counts as a frame.
+const Video = "video"
+
+// Output is one file of a delivery: the video of a shot, or a sheet.
 type Output struct {
 	ID           string
 	DeliveryID   string
 	Position     int
+	Kind         string
+	Stem, Ending string `gorm:"-"` // of the file's name, when it is made
 	ShotID       string
 	ShotNumber   string
 	CameraNumber int
@@ -73,7 +79,7 @@ type Output struct {
 
 // fields of an output without its picture.
 var outputFields = []string{
-	"id", "delivery_id", "position", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
+	"id", "delivery_id", "position", "kind", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
 	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
 }
 
@@ -84,7 +90,7 @@ func (Delivery) TableName() string { return "deliveries" }
 func (Output) TableName() string { return "outputs" }
 
 // Enqueue puts outputs into the queue inside a transaction and returns their jobs.
-type Enqueue func(tx *gorm.DB, outputs []string) (jobs []int64, err error)
+type Enqueue func(tx *gorm.DB, outputs []Output) (jobs []int64, err error)
 
 // CreateDelivery stores a delivery with its outputs. It gives the delivery its
 // id, number and folder and the outputs their ids, versions and files. Enqueue
@@ -107,14 +113,13 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 		if err != nil {
 			return err
 		}
-		ids, names := make([]string, len(d.Outputs)), naming.Names{}
+		names := naming.Names{}
 		for i := range d.Outputs {
 			o := &d.Outputs[i]
-			o.ID, o.DeliveryID, o.Position, o.State, o.Version, o.Parts = NewID(), d.ID, i, Waiting, versions[o.ShotID]+1, true
-			o.File = d.Folder + "/" + names.Free(naming.Shot(info.Title, o.ShotNumber, o.CameraNumber), o.Version, "mp4")
-			ids[i] = o.ID
+			o.ID, o.DeliveryID, o.Position, o.State, o.Version, o.Parts = NewID(), d.ID, i, Waiting, versions[of{o.Kind, o.ShotID}]+1, true
+			o.File = d.Folder + "/" + names.Free(o.Stem, o.Version, o.Ending)
 		}
-		jobs, err := enqueue(tx, ids)
+		jobs, err := enqueue(tx, d.Outputs)
 		if err != nil {
 			return err
 		}
@@ -128,23 +133,26 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 	})
 }
 
-// lastVersions returns the newest version of each shot of a delivery that was
-// delivered before.
-func lastVersions(tx *gorm.DB, d *Delivery) (map[string]int, error) {
+// of is what versions of an output are counted of.
+type of struct{ kind, shot string }
+
+// lastVersions returns the newest version of each shot of a delivery, or sheet, that
+// was delivered before.
+func lastVersions(tx *gorm.DB, d *Delivery) (map[of]int, error) {
 	shots := make([]string, len(d.Outputs))
 	for i, o := range d.Outputs {
 		shots[i] = o.ShotID
 	}
 	var rows []struct {
-		ShotID  string
-		Version int
+		Kind, ShotID string
+		Version      int
 	}
 	err := tx.Table("outputs").Joins("join deliveries on deliveries.id = outputs.delivery_id").
 		Where("deliveries.scene_id = ? and outputs.shot_id in ?", d.SceneID, shots).
-		Select("outputs.shot_id, max(outputs.version) as version").Group("outputs.shot_id").Scan(&rows).Error
-	out := make(map[string]int, len(rows))
+		Select("outputs.kind, outputs.shot_id, max(outputs.version) as version").Group("outputs.kind, outputs.shot_id").Scan(&rows).Error
+	out := make(map[of]int, len(rows))
 	for _, r := range rows {
-		out[r.ShotID] = r.Version
+		out[of{r.Kind, r.ShotID}] = r.Version
 	}
 	return out, err
 }
@@ -157,23 +165,50 @@ func (s *Store) Deliveries(ctx context.Context, sceneID string, before, limit in
 	if before > 0 {
 		query = query.Where("number < ?", before)
 	}
-	err := query.Find(&out).Error
-	if err != nil || len(out) == 0 {
+	if err := query.Find(&out).Error; err != nil || len(out) == 0 {
 		return out, err
 	}
 	ids := make([]string, len(out))
-	at := map[string]*Delivery{}
 	for i := range out {
 		ids[i] = out[i].ID
-		at[out[i].ID] = &out[i]
 	}
 	var rows []Output
-	err = s.db.WithContext(ctx).Select(outputFields).Where("delivery_id in ?", ids).Order("delivery_id, position").Find(&rows).Error
-	for _, r := range rows {
-		d := at[r.DeliveryID]
-		d.Outputs = append(d.Outputs, r)
-	}
+	err := s.db.WithContext(ctx).Select(outputFields).Where("delivery_id in ?", ids).Order("delivery_id, position").Find(&rows).Error
+	putInto(out, rows)
 	return out, err
+}
+
+// Newest lists the deliveries of a scene, newest first, each with only those outputs
+// that are the newest of their shot.
+func (s *Store) Newest(ctx context.Context, sceneID string) ([]Delivery, error) {
+	var rows []Output
+	err := s.db.WithContext(ctx).Raw(`select distinct on (o.shot_id) `+strings.Join(prefixed("o.", outputFields), ", ")+`
+		from outputs o join deliveries d on d.id = o.delivery_id where d.scene_id = ? and o.kind = ?
+		order by o.shot_id, d.number desc, o.position`, sceneID, Video).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	in := map[string]bool{}
+	for _, r := range rows {
+		in[r.DeliveryID] = true
+	}
+	var out []Delivery
+	err = s.db.WithContext(ctx).Omit("document").Where("id in ?", slices.Collect(maps.Keys(in))).Order("number desc").Find(&out).Error
+	putInto(out, rows)
+	return out, err
+}
+
+// putInto puts outputs into their deliveries.
+func putInto(list []Delivery, rows []Output) {
+	at := map[string]*Delivery{}
+	for i := range list {
+		at[list[i].ID] = &list[i]
+	}
+	for _, r := range rows {
+		if d := at[r.DeliveryID]; d != nil {
+			d.Outputs = append(d.Outputs, r)
+		}
+	}
 }
 
 // Delivery returns one delivery with its document and outputs.
@@ -305,11 +340,7 @@ func again(tx *gorm.DB, rows []Output, enqueue Enqueue) error {
 	if len(rows) == 0 {
 		return nil
 	}
-	ids := make([]string, len(rows))
-	for i, o := range rows {
-		ids[i] = o.ID
-	}
-	jobs, err := enqueue(tx, ids)
+	jobs, err := enqueue(tx, rows)
 	if err != nil {
 		return err
 	}

@@ -2,9 +2,13 @@ package store_test
 
 import (
 	"context"
+	"path"
 	"testing"
+	"time"
 
+	"proscen/core/patch"
 	"proscen/core/scenetest"
+	"proscen/core/sync"
 	"proscen/internal/pgtest"
 	"proscen/internal/store"
 
@@ -30,9 +34,9 @@ func deliveries(t *testing.T) *fixture {
 	return &fixture{t: t, s: s, info: info}
 }
 
-func (f *fixture) enqueue(_ *gorm.DB, outputs []string) (jobs []int64, err error) {
+func (f *fixture) enqueue(_ *gorm.DB, outputs []store.Output) (jobs []int64, err error) {
 	for _, o := range outputs {
-		f.queue = append(f.queue, o)
+		f.queue = append(f.queue, o.ID)
 		f.jobs++
 		jobs = append(jobs, f.jobs)
 	}
@@ -43,7 +47,7 @@ func (f *fixture) deliver(shots ...string) store.Delivery {
 	f.t.Helper()
 	d := store.Delivery{SceneID: f.info.ID, Assembly: "cut", Width: 64, Height: 36, Quality: "check", Rate: "24", Document: []byte(scenetest.Small().Encode())}
 	for _, s := range shots {
-		d.Outputs = append(d.Outputs, store.Output{ShotID: s, ShotNumber: "0" + s[1:] + "0", CameraNumber: 2, CameraName: "B", Frames: 48})
+		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, Stem: "small_0" + s[1:] + "0", Ending: "mp4", ShotID: s, ShotNumber: "0" + s[1:] + "0", CameraNumber: 2, CameraName: "B", Frames: 48})
 	}
 	require.NoError(f.t, f.s.CreateDelivery(context.Background(), &d, f.info, f.enqueue))
 	return d
@@ -78,7 +82,7 @@ func TestDeliveriesAreNumberedAndNeverShareAFile(t *testing.T) {
 func TestAFailedQueueLeavesNoDelivery(t *testing.T) {
 	f := deliveries(t)
 	d := store.Delivery{SceneID: f.info.ID, Outputs: []store.Output{{ShotID: "s1", ShotNumber: "010"}}, Document: []byte("{}")}
-	err := f.s.CreateDelivery(context.Background(), &d, f.info, func(*gorm.DB, []string) ([]int64, error) { return nil, assert.AnError })
+	err := f.s.CreateDelivery(context.Background(), &d, f.info, func(*gorm.DB, []store.Output) ([]int64, error) { return nil, assert.AnError })
 	assert.ErrorIs(t, err, assert.AnError)
 	all, err := f.s.Deliveries(context.Background(), f.info.ID, 0, 50)
 	require.NoError(t, err)
@@ -149,4 +153,125 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = f.s.Output(ctx, "nobody")
 	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+func TestAnOutputBelongsToOneJob(t *testing.T) {
+	ctx, f := context.Background(), deliveries(t)
+	d := f.deliver("s1")
+	id := d.Outputs[0].ID
+	begun, err := f.s.Begin(ctx, id, 1)
+	require.NoError(t, err)
+	require.True(t, begun)
+	begun, err = f.s.Begin(ctx, id, 99)
+	require.NoError(t, err)
+	assert.False(t, begun, "another job does not get it")
+
+	n, err := f.s.Lost(ctx, time.Minute, f.enqueue)
+	require.NoError(t, err)
+	// The queue knows no job of this test, so what is not finished counts as lost.
+	assert.Equal(t, 1, n)
+	alive, err := f.s.Beat(ctx, id, 1)
+	require.NoError(t, err)
+	assert.False(t, alive, "who was taken for lost hears so when it comes back")
+	begun, err = f.s.Begin(ctx, id, 2)
+	require.NoError(t, err)
+	assert.True(t, begun)
+	late := store.Output{ID: id, JobID: 1, State: store.Done}
+	kept, err := f.s.Finish(ctx, &late)
+	require.NoError(t, err)
+	assert.False(t, kept, "and cannot finish it")
+	removed := false
+	require.NoError(t, f.s.Unwanted(ctx, id, func() error { removed = true; return nil }))
+	assert.False(t, removed, "nor take away what the other one makes")
+	require.NoError(t, f.s.Cancel(ctx, d.ID))
+	require.NoError(t, f.s.Unwanted(ctx, id, func() error { removed = true; return nil }))
+	assert.True(t, removed)
+}
+
+func TestWhatIsLostAgainAndAgainFailsAndCanBeResumed(t *testing.T) {
+	ctx, f := context.Background(), deliveries(t)
+	d := f.deliver("s1")
+	id, job := d.Outputs[0].ID, int64(1)
+	lose := func() store.Output {
+		t.Helper()
+		_, err := f.s.Begin(ctx, id, job)
+		require.NoError(t, err)
+		_, err = f.s.Lost(ctx, time.Minute, f.enqueue)
+		require.NoError(t, err)
+		o, err := f.s.Output(ctx, id)
+		require.NoError(t, err)
+		job = o.JobID
+		return o
+	}
+	for range store.MostLosses - 1 {
+		assert.Equal(t, store.Waiting, lose().State)
+	}
+	_, err := f.s.Begin(ctx, id, job)
+	require.NoError(t, err)
+	require.NoError(t, f.s.PartDone(ctx, &store.Output{ID: id, JobID: job}))
+	for range store.MostLosses - 1 {
+		assert.Equal(t, store.Waiting, lose().State, "a part was finished: it begins to count anew")
+	}
+	o := lose()
+	assert.Equal(t, store.Failed, o.State)
+	assert.Contains(t, o.Error, "ended 8 times at the same place")
+	require.NoError(t, f.s.Resume(ctx, d.ID, f.enqueue))
+	o, err = f.s.Output(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, store.Waiting, o.State)
+	assert.Zero(t, o.Losses)
+}
+
+func TestManyDeliveriesAreListedPageByPage(t *testing.T) {
+	ctx, f := context.Background(), deliveries(t)
+	f.deliver("s1", "s2", "s3")
+	for range 6 {
+		f.deliver("s2")
+	}
+	numbers := func(before, limit int) (out []int) {
+		all, err := f.s.Deliveries(ctx, f.info.ID, before, limit)
+		require.NoError(t, err)
+		for _, d := range all {
+			out = append(out, d.Number)
+		}
+		return out
+	}
+	assert.Equal(t, []int{7, 6, 5}, numbers(0, 3))
+	assert.Equal(t, []int{4, 3, 2}, numbers(5, 3))
+	assert.Equal(t, []int{1}, numbers(2, 3))
+	newest, err := f.s.Newest(ctx, f.info.ID)
+	require.NoError(t, err)
+	require.Len(t, newest, 2)
+	assert.Equal(t, []any{7, 1, "s2"}, []any{newest[0].Number, len(newest[0].Outputs), newest[0].Outputs[0].ShotID})
+	assert.Equal(t, []any{1, 2}, []any{newest[1].Number, len(newest[1].Outputs)}, "shots of long ago are not forgotten")
+}
+
+func TestShotsWithOneNameGetFilesOfTheirOwn(t *testing.T) {
+	f := deliveries(t)
+	d := store.Delivery{SceneID: f.info.ID, Document: []byte("{}")}
+	for _, s := range []string{"s1", "s2", "s3"} {
+		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, ShotID: s, Stem: "small_unnamed_cam01", Ending: "mp4"})
+	}
+	require.NoError(t, f.s.CreateDelivery(context.Background(), &d, f.info, f.enqueue))
+	assert.Equal(t, []string{"small_unnamed_cam01_v001.mp4", "small_unnamed_cam01-2_v001.mp4", "small_unnamed_cam01-3_v001.mp4"},
+		[]string{path.Base(d.Outputs[0].File), path.Base(d.Outputs[1].File), path.Base(d.Outputs[2].File)})
+}
+
+func TestScenesThatNobodyAsksForLeaveMemory(t *testing.T) {
+	ctx := context.Background()
+	s := open(t, pgtest.Database(t))
+	for range 3 {
+		_, _, err := s.Accept(ctx, store.NewID(), store.Edit{Edit: sync.Edit{ID: store.NewID(), Kind: sync.Do, Patch: patch.Patch{{Collection: "markers", ID: "m", After: []byte(`{}`)}}}})
+		require.Error(t, err)
+	}
+	assert.Zero(t, s.Held(), "what does not exist takes no place")
+	info, err := s.CreateScene(ctx, scenetest.Small())
+	require.NoError(t, err)
+	_, _, err = s.Scene(ctx, info.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 1, s.Held())
+	s.Forget(time.Now().Add(time.Minute))
+	assert.Zero(t, s.Held())
+	_, _, err = s.Scene(ctx, info.ID)
+	require.NoError(t, err, "it is read again")
 }

@@ -213,6 +213,13 @@ func (s *Store) forget(since time.Time) {
 	}
 }
 
+// Forget lets go of the scenes in memory that nobody has had in hand since a time.
+func (s *Store) Forget(since time.Time) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.forget(since)
+}
+
 // Held counts the scenes in memory.
 func (s *Store) Held() int {
 	s.mu.Lock()

@@ -4,7 +4,8 @@
 alter table outputs
     add column beat_at timestamptz,
     add column losses integer not null default 0,
-    add column parts boolean not null default true;
+    add column parts boolean not null default true,
+    add column kind text not null default 'video';
 create index outputs_unfinished on outputs (state) where state in ('waiting', 'rendering');
 create index outputs_parts on outputs (id) where parts and state = 'done';
 create index outputs_shot on outputs (shot_id, version);
@@ -19,4 +20,4 @@ alter table deliveries drop column manifest;
 drop index outputs_shot;
 drop index outputs_parts;
 drop index outputs_unfinished;
-alter table outputs drop column beat_at, drop column losses, drop column parts;
+alter table outputs drop column beat_at, drop column losses, drop column parts, drop column kind;

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the server counts, as OpenMetrics text. */
+        get: operations["getMetrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/rates": {
         parameters: {
             query?: never;
@@ -436,7 +453,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/outputs/{output}/video": {
+    "/outputs/{output}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -445,8 +462,8 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The finished mp4; byte ranges are served. */
-        get: operations["getVideo"];
+        /** What is finished, an mp4 or a sheet; byte ranges are served. */
+        get: operations["getOutput"];
         put?: never;
         post?: never;
         delete?: never;
@@ -666,27 +683,6 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getFootagePicture"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/scenes/{scene}/assemblies/{assembly}/sheets/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene: components["parameters"]["SceneId"];
-                assembly: string;
-                kind: "xlsx" | "list" | "storyboard";
-            };
-            cookie?: never;
-        };
-        /** A shot list with pictures made by the renderer, as a spreadsheet or as pages to print (PDF). */
-        get: operations["getSheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -924,11 +920,21 @@ export interface components {
             width?: number;
             height?: number;
             quality?: components["schemas"]["Quality"];
+            /**
+             * @description Instead of videos: one sheet of all shots with pictures, as a spreadsheet or as pages to print (PDF)
+             * @enum {string}
+             */
+            sheet?: "xlsx" | "list" | "storyboard";
         };
         /** @enum {string} */
         OutputState: "waiting" | "rendering" | "done" | "failed" | "cancelled";
         Output: {
             id: string;
+            /**
+             * @description A sheet counts a picture as a frame
+             * @enum {string}
+             */
+            kind: "video" | "xlsx" | "list" | "storyboard";
             /** @description Shot id */
             shot: string;
             /** @description Shot number */
@@ -1044,7 +1050,36 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            /** @description The database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
             default: components["responses"]["Failed"];
+        };
+    };
+    getMetrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The figures */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
         };
     };
     listRates: {
@@ -1674,7 +1709,13 @@ export interface operations {
     };
     listDeliveries: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                /** @description Only deliveries before this number */
+                before?: number;
+                /** @description Instead: only the newest output of each shot, in its delivery */
+                newest?: boolean;
+            };
             header?: never;
             path: {
                 scene: components["parameters"]["SceneId"];
@@ -1791,7 +1832,7 @@ export interface operations {
             default: components["responses"]["Failed"];
         };
     };
-    getVideo: {
+    getOutput: {
         parameters: {
             query?: never;
             header?: never;
@@ -1802,13 +1843,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The video */
+            /** @description The file */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "video/mp4": string;
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Failed"];
@@ -2118,31 +2159,6 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
-                };
-            };
-            default: components["responses"]["Failed"];
-        };
-    };
-    getSheet: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scene: components["parameters"]["SceneId"];
-                assembly: string;
-                kind: "xlsx" | "list" | "storyboard";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The sheet */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Failed"];

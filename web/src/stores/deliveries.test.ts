@@ -10,6 +10,7 @@ let scene: ReturnType<typeof useScene>
 let deliveries: ReturnType<typeof useDeliveries>
 const output = (change: Partial<Output>): Output => ({
   id: 'o1',
+  kind: 'video',
   shot: 's1',
   number: '010',
   camera: 1,
@@ -68,4 +69,35 @@ it('shows nothing of the scene before, also when its answer comes late', async (
   await Promise.all([late, opening])
   expect(deliveries.list).toHaveLength(0)
   expect(deliveries.loading).toBe(false)
+})
+
+it('lists page by page, and knows the newest of each shot however old', async () => {
+  server.deliveries = Array.from({ length: 120 }, (_, i) => ({
+    id: `d${120 - i}`,
+    number: 120 - i,
+    outputs: i === 119 ? [output({ id: 'old', shot: 's9', state: 'done' })] : [],
+  }))
+  await deliveries.load()
+  expect(deliveries.list).toHaveLength(50)
+  expect(deliveries.more).toBe(true)
+  expect(deliveries.newest.flatMap((d) => d.outputs.map((o) => o.shot))).toEqual(['s9'])
+  await deliveries.earlier()
+  await deliveries.load()
+  expect(deliveries.list.map((d) => d.number)).toEqual(Array.from({ length: 100 }, (_, i) => 120 - i))
+  await deliveries.earlier()
+  expect(deliveries.list).toHaveLength(120)
+  expect(deliveries.more).toBe(false)
+})
+
+it('tells how far a sheet is, and why there is none', async () => {
+  const told: string[] = []
+  const made = deliveries.sheet('cut', 'list', (done, all) => told.push(`${done}/${all}`))
+  await vi.waitFor(() => expect(told).toEqual(['0/3']))
+  Object.assign((server.deliveries[0] as { outputs: Output[] }).outputs[0]!, { state: 'done', framesDone: 3 })
+  expect((await made).file).toBe('x/list.pdf')
+  expect(told.at(-1)).toBe('3/3')
+  const failing = deliveries.sheet('cut', 'list', () => {})
+  await vi.waitFor(() => expect(server.deliveries).toHaveLength(3))
+  Object.assign((server.deliveries[0] as { outputs: Output[] }).outputs[0]!, { state: 'failed', error: 'No room.' })
+  await expect(failing).rejects.toThrow('No room.')
 })

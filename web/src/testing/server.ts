@@ -97,6 +97,14 @@ export class FakeServer {
     return patch.every((c) => same(all[c.collection]![c.id], c.before))
   }
 
+  /** A page of deliveries, or only those with the newest output of a shot. */
+  private delivered(query: URLSearchParams) {
+    const all = this.deliveries as { number?: number; outputs: unknown[] }[]
+    if (query.get('newest')) return all.filter((d) => d.outputs.length)
+    const before = Number(query.get('before') ?? Infinity)
+    return all.filter((d) => (d.number ?? 0) < before).slice(0, Number(query.get('limit') ?? 50))
+  }
+
   private async answer(r: Request): Promise<Response> {
     if (this.away) throw new TypeError('Failed to fetch')
     const url = new URL(r.url, 'http://here')
@@ -110,13 +118,16 @@ export class FakeServer {
       })
     const bare = (e: Stored) => (this.lean ? { ...e, patch: undefined } : e)
     if (path.endsWith('/deliveries')) {
-      if (r.method === 'GET') return json(this.deliveries)
+      if (r.method === 'GET') return json(this.delivered(url.searchParams))
+      const asked = (await r.json()) as { sheet?: string }
       const made = {
         id: `d${this.deliveries.length + 1}`,
-        number: 1,
+        number: this.deliveries.length + 1,
         revision: this.revision,
-        outputs: [],
-        ...((await r.json()) as object),
+        outputs: asked.sheet
+          ? [{ id: 'sheet', kind: asked.sheet, file: 'x/list.pdf', state: 'waiting', frames: 3, framesDone: 0 }]
+          : [],
+        ...asked,
       }
       this.deliveries.unshift(made)
       return json(made, 201)

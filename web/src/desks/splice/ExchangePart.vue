@@ -5,14 +5,14 @@ import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { core, type OperationName, type Operations } from '@/core/bridge'
-import { useDeliveries } from '@/stores/deliveries'
+import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { sentence } from '@/ui/sentence'
 
 const scene = useScene()
 const deliveries = useDeliveries()
 const formats = core.formats()
-const sheets = [
+const sheets: { id: Sheet; title: string }[] = [
   { id: 'xlsx', title: 'Shot list as a spreadsheet' },
   { id: 'list', title: 'Shot list to print (PDF)' },
   { id: 'storyboard', title: 'Storyboard to print (PDF)' },
@@ -30,7 +30,7 @@ const name = computed(
 async function files(): Promise<Record<string, string>> {
   await deliveries.load()
   const out: Record<string, string> = {}
-  for (const d of deliveries.list)
+  for (const d of [...deliveries.list, ...deliveries.newest])
     for (const o of d.outputs) if (o.state === 'done' && !out[o.shot]) out[o.shot] = o.file
   return out
 }
@@ -40,13 +40,22 @@ function save(address: string, as: string) {
   a.download = as
   a.click()
 }
+/** How far a sheet is that is being made. */
+const making = ref<{ done: number; all: number } | null>(null)
+async function sheet(kind: Sheet) {
+  making.value = { done: 0, all: 0 }
+  try {
+    const o = await deliveries.sheet(scene.cut.assembly, kind, (done, all) => (making.value = { done, all }))
+    save(`/api/outputs/${o.id}/file`, '')
+  } catch (e) {
+    ElMessage({ message: (e as Error).message, type: 'warning', showClose: true })
+  }
+  making.value = null
+}
 async function write() {
   said.value = null
   const f = chosen.value
-  if (!f) {
-    await scene.flushed() // the server draws what is saved
-    return save(`/api/scenes/${scene.id}/assemblies/${scene.cut.assembly}/sheets/${format.value}`, '')
-  }
+  if (!f) return sheet(format.value as Sheet)
   const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' ? await files() : {})
   if (w.error !== undefined || w.text === undefined)
     return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })
@@ -98,12 +107,15 @@ async function read(e: Event) {
     </select></label
   >
   <div class="row">
-    <button class="act" @click="write"><Download :size="14" /> Export</button>
+    <button class="act" :disabled="!!making" @click="write"><Download :size="14" /> Export</button>
     <label class="act file"
       ><Upload :size="14" /> Import…
       <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt" aria-label="Import a cut or lines" @change="read"
     /></label>
   </div>
+  <p v-if="making" class="dim" role="status" aria-label="Sheet">
+    {{ making.all ? `Picture ${making.done} of ${making.all}` : 'Saving' }}
+  </p>
   <div v-if="said" class="said" role="status" aria-label="Notes">
     {{ said.title }}
     <ul v-if="said.notes.length">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What is rendered and what has been: each delivery with its progress.
+import { Download } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import type { Delivery, Output } from '@/api/client'
@@ -17,6 +18,13 @@ function left(d: Delivery) {
   const seconds = d.outputs.reduce((n, o) => n + (o.seconds ?? 0), 0)
   const rate = seconds > 0 ? done(d) / seconds : 0
   return rate ? { rate, seconds: (all(d) - done(d)) / rate } : null
+}
+/** The sheet that a delivery is, if it is one. */
+const sheet = (d: Delivery) => (d.outputs[0]?.kind === 'video' ? undefined : d.outputs[0])
+const titles = { xlsx: 'spreadsheet', list: 'shot list', storyboard: 'storyboard' }
+function what(d: Delivery) {
+  const kind = sheet(d)?.kind
+  return kind && kind !== 'video' ? titles[kind] : d.quality
 }
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
@@ -40,12 +48,12 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
     <article v-for="d in deliveries.list" :key="d.id" class="job" :aria-label="`Delivery ${d.number}`">
       <div class="line">
         <b>Delivery {{ d.number }}</b
-        ><span class="dim">{{ d.quality }} · edit {{ d.revision }}</span>
+        ><span class="dim">{{ what(d) }} · edit {{ d.revision }}</span>
       </div>
       <img
         v-if="current(d) && current(d)!.framesDone > 0 && active.includes(d)"
         :src="picture(current(d)!)"
-        :alt="`Current picture of shot ${current(d)!.number}`"
+        :alt="sheet(d) ? 'Current picture of the sheet' : `Current picture of shot ${current(d)!.number}`"
       />
       <el-progress
         :percentage="Math.floor((100 * done(d)) / Math.max(1, all(d)))"
@@ -53,16 +61,21 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
         :show-text="false"
       />
       <div class="line small">
-        <span>{{ d.outputs.filter((o) => o.state === 'done').length }} of {{ d.outputs.length }} finished</span>
+        <span v-if="sheet(d)">{{ done(d) }} of {{ all(d) }} pictures</span>
+        <span v-else>{{ d.outputs.filter((o) => o.state === 'done').length }} of {{ d.outputs.length }} finished</span>
         <span v-if="active.includes(d) && left(d)" class="mono"
           >{{ left(d)!.rate.toFixed(1) }} f/s · {{ Math.ceil(left(d)!.seconds) }} s left</span
         >
       </div>
       <div class="row">
         <button v-if="active.includes(d)" class="act" @click="change(d, 'cancel')">Cancel</button>
+        <a v-if="sheet(d)?.state === 'done'" class="act" :href="`/api/outputs/${sheet(d)!.id}/file`" download
+          ><Download :size="14" /> Save</a
+        >
         <button v-if="!active.includes(d) && stopped(d)" class="act" @click="change(d, 'resume')">Resume</button>
       </div>
     </article>
+    <button v-if="deliveries.more" class="act" @click="deliveries.earlier()">Earlier deliveries</button>
     <p v-if="!deliveries.list.length && !deliveries.loading" class="dim">Nothing has been delivered yet.</p>
   </div>
 </template>

@@ -22,7 +22,8 @@ const shots = computed(() =>
 const rows = useVirtualList(shots, { itemHeight: 30, overscan: 12 }) // only those in sight are drawn
 const newest = computed(() => {
   const out = new Map<string, { o: Output; d: Delivery }>()
-  for (const d of deliveries.list) for (const o of d.outputs) if (!out.has(o.shot)) out.set(o.shot, { o, d })
+  for (const d of [...deliveries.list, ...deliveries.newest])
+    for (const o of d.outputs) if (!out.has(o.shot)) out.set(o.shot, { o, d })
   return out
 })
 function toggle(id: string) {

@@ -50,7 +50,7 @@ async function deliver() {
           autoplay
           loop
           :aria-label="`Video of shot ${watched.number}`"
-          :src="`/api/outputs/${watched.id}/video`"
+          :src="`/api/outputs/${watched.id}/file`"
         ></video>
         <div v-else class="empty">
           <p>No video is open.</p>
