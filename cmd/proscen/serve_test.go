@@ -26,7 +26,12 @@ import (
 // line of its log that matches.
 func started(t *testing.T, line string, args ...string) (*exec.Cmd, []string) {
 	t.Helper()
-	cmd := exec.Command(binary, args...)
+	return startedAs(t, exec.Command(binary, args...), line)
+}
+
+// startedAs is started for a command that is set up already.
+func startedAs(t *testing.T, cmd *exec.Cmd, line string) (*exec.Cmd, []string) {
+	t.Helper()
 	log, err := cmd.StderrPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
@@ -44,7 +49,7 @@ func started(t *testing.T, line string, args ...string) (*exec.Cmd, []string) {
 	case m := <-found:
 		return cmd, m
 	case <-time.After(30 * time.Second):
-		t.Fatalf("%v does not say %s", args, line)
+		t.Fatalf("%v does not say %s", cmd.Args, line)
 		return nil, nil
 	}
 }
@@ -58,6 +63,7 @@ func stops(t *testing.T, cmd *exec.Cmd) {
 	case err := <-ended:
 		assert.NoError(t, err, "it stops gracefully")
 	case <-time.After(20 * time.Second):
+		_ = cmd.Process.Signal(syscall.SIGQUIT)
 		t.Fatal("it does not stop")
 	}
 }
