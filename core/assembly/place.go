@@ -109,8 +109,8 @@ func shotFromMove(d *edit.Draft, a fromMoveArgs) (string, error) {
 		return "", errors.New("choose a camera for the shot first")
 	}
 	first, last := math.Inf(1), math.Inf(-1)
-	for _, v := range d.Doc.Curves {
-		if v.Node == a.Camera && len(v.Keys) > 0 {
+	for _, id := range d.Doc.CurvesOf(a.Camera) {
+		if v := d.Doc.Curves[id]; len(v.Keys) > 0 {
 			first, last = min(first, v.Keys[0].Frame), max(last, v.Keys[len(v.Keys)-1].Frame)
 		}
 	}

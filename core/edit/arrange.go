@@ -49,12 +49,14 @@ func (d *Draft) free(ids []string) error {
 // tops leaves out nodes that hang on others of the list: those move them along.
 func (d *Draft) tops(ids []string) []string {
 	var out []string
+	chosen, taken := among(ids), make(map[string]bool, len(ids))
 	for _, id := range ids {
 		inside := false
 		for at := d.Doc.Nodes[id].Parent; at != "" && !inside; at = d.Doc.Nodes[at].Parent {
-			inside = slices.Contains(ids, at)
+			inside = chosen[at]
 		}
-		if !inside && !slices.Contains(out, id) {
+		if !inside && !taken[id] {
+			taken[id] = true
 			out = append(out, id)
 		}
 	}
@@ -168,7 +170,7 @@ func (d *Draft) shift(id string, frame float64, by r3.Vec, key bool) error {
 func (d *Draft) add(id string, ch scene.Channel, frame, by float64, key bool) error {
 	n := d.Doc.Nodes[id]
 	now := *static(&n, ch)
-	if _, c := curveOf(d.Doc, id, ch); len(c.Keys) > 0 {
+	if _, c := d.Doc.CurveOf(id, ch); len(c.Keys) > 0 {
 		now = at(c, frame)
 	}
 	return write(d, id, ch, frame, tidy(now+by), key)
@@ -353,11 +355,12 @@ func dropDown(d *Draft, a arrangeArgs) (string, error) {
 		return "", err
 	}
 	top := d.tops(a.IDs)
+	below := d.Stage.Below(a.Frame, top)
 	for _, id := range top {
 		b := d.Stage.Extent(id, a.Frame)
 		c := b.Center()
 		c.Y = b.Max.Y + 0.01
-		y, ok := d.Stage.Below(c, a.Frame, top)
+		y, ok := below(c)
 		if !ok {
 			y = 0
 		}
@@ -466,7 +469,7 @@ func (d *Draft) rehang(id, parent, joint string, frame float64, base geom.Mat4) 
 func (d *Draft) local(id string, frame float64) geom.Mat4 {
 	n := d.Doc.Nodes[id]
 	value := func(ch scene.Channel) float64 {
-		if _, c := curveOf(d.Doc, id, ch); len(c.Keys) > 0 {
+		if _, c := d.Doc.CurveOf(id, ch); len(c.Keys) > 0 {
 			return at(c, frame)
 		}
 		return *static(&n, ch)

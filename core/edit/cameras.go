@@ -131,7 +131,7 @@ func cameraCopy(d *Draft, a cameraCopyArgs) (string, error) {
 		d.SetNode(pick(d, a.As), scene.Node{Kind: scene.KindCamera, Name: freeName(d.Doc, n.Name), Position: scene.FromR3(at), Turn: scene.Vec{p.Pan, p.Tilt, p.Roll}, Camera: &k})
 		return "duplicate " + n.Name, nil
 	}
-	d.copyNode(a.ID, n.Parent, a.As)
+	copiesOf(d).copyNode(a.ID, n.Parent, a.As)
 	return "duplicate " + n.Name + " with its move", nil
 }
 
@@ -176,7 +176,7 @@ func cameraTake(d *Draft, a cameraTakeArgs) (string, error) {
 	if err := write(d, a.ID, scene.Focal, a.Frame, fitted(d.Doc, k.Kit, a.Focal), a.Key); err != nil {
 		return "", err
 	}
-	if _, c := curveOf(d.Doc, a.ID, scene.Focus); a.Focus > 0 && k.FocusOn == "" && len(c.Keys) == 0 {
+	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); a.Focus > 0 && k.FocusOn == "" && len(c.Keys) == 0 {
 		if err := write(d, a.ID, scene.Focus, a.Frame, a.Focus, a.Key); err != nil {
 			return "", err
 		}
@@ -258,6 +258,14 @@ func cameraArchive(d *Draft, a cameraArchiveArgs) (string, error) {
 }
 
 // shotsOf lists the numbers of the shots that use a camera.
+func shotNumbers(doc *scene.Document, shots []string) (numbers []string) {
+	for _, id := range shots {
+		numbers = append(numbers, doc.Shots[id].Number)
+	}
+	slices.Sort(numbers)
+	return numbers
+}
+
 func shotsOf(doc *scene.Document, camera string) []string {
 	var used []string
 	for _, s := range doc.Shots {

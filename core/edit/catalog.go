@@ -32,8 +32,9 @@ type Stage interface {
 	Joint(node, joint string, frame float64) geom.Mat4
 	// Extent returns the box in the world of a node and all that hangs on it.
 	Extent(node string, frame float64) geom.Box
-	// Below returns the height of what lies under a place, leaving out nodes.
-	Below(at r3.Vec, frame float64, leave []string) (y float64, ok bool)
+	// Below returns a function that tells the height of what lies under a place,
+	// leaving out nodes.
+	Below(frame float64, leave []string) func(at r3.Vec) (y float64, ok bool)
 	// Picture returns what a camera shows.
 	Picture(camera string, frame float64) Picture
 	// Subject returns the point of a node that cameras aim at.

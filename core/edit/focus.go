@@ -49,7 +49,7 @@ func focusPull(d *Draft, a focusPullArgs) (string, error) {
 	if a.On == "" && a.Focus < 0.05 {
 		return "", fmt.Errorf("focus is at least 0.05 m away, not %g", a.Focus)
 	}
-	id, c := curveOf(d.Doc, a.ID, scene.Focus)
+	id, c := d.Doc.CurveOf(a.ID, scene.Focus)
 	if id == "" {
 		id = d.NewID()
 	}
@@ -133,10 +133,10 @@ func focusPick(d *Draft, a focusPickArgs) (string, error) {
 	return value(d, valueArgs{Node: a.ID, Channel: scene.Focus, Frame: a.Frame, Value: depth, Key: a.Key})
 }
 
-// looseFocus lets the keys of focuses that follow a node go on at the distance
-// that they had.
-func looseFocus(d *Draft, node string) {
-	for _, id := range ids(d.Doc.Curves) {
+// looseFocus lets the keys of focuses that follow a node, which are on some curves,
+// go on at the distance that they had.
+func looseFocus(d *Draft, node string, curves []string) {
+	for _, id := range curves {
 		c := d.Doc.Curves[id]
 		if c.Channel != scene.Focus || !slices.ContainsFunc(c.Keys, func(k curve.Key) bool { return k.On == node }) {
 			continue

@@ -13,19 +13,9 @@ import (
 	"proscen/core/scene"
 )
 
-// curveOf returns the id and value of a node's curve, or an empty id.
-func curveOf(doc *scene.Document, node string, ch scene.Channel) (string, scene.Curve) {
-	for id, c := range doc.Curves {
-		if c.Node == node && c.Channel == ch {
-			return id, c
-		}
-	}
-	return "", scene.Curve{Node: node, Channel: ch}
-}
-
 // putKey sets a key at a frame, keeping the ease of one that is there.
 func putKey(d *Draft, node string, ch scene.Channel, frame, v float64, ease curve.Ease) {
-	id, c := curveOf(d.Doc, node, ch)
+	id, c := d.Doc.CurveOf(node, ch)
 	if id == "" {
 		id = d.NewID()
 	}
@@ -120,7 +110,7 @@ func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) 
 	if !ok {
 		return fmt.Errorf("the node is not there any more")
 	}
-	id, c := curveOf(d.Doc, node, ch)
+	id, c := d.Doc.CurveOf(node, ch)
 	compiled := curve.NewChannel(c.Keys)
 	if angular(ch) && id != "" {
 		v = curve.Unwrap(compiled.At(frame), v)
@@ -180,8 +170,8 @@ func keepOpening(d *Draft, node string, ch scene.Channel, frame, still, v float6
 // camera, or of the story. It is the frame itself when there is nothing before it.
 func opening(d *Draft, node string, frame float64) float64 {
 	first := frame
-	for _, c := range d.Doc.Curves {
-		if c.Node == node && len(c.Keys) > 0 {
+	for _, id := range d.Doc.CurvesOf(node) {
+		if c := d.Doc.Curves[id]; len(c.Keys) > 0 {
 			first = min(first, c.Keys[0].Frame)
 		}
 	}
@@ -202,7 +192,7 @@ func opening(d *Draft, node string, frame float64) float64 {
 // writeLight puts a value on a channel of the scene's light; see write. Colours
 // have keys only: their still value is the colour in the settings.
 func writeLight(d *Draft, ch scene.Channel, frame, v float64, key bool) error {
-	id, c := curveOf(d.Doc, scene.SettingsID, ch)
+	id, c := d.Doc.CurveOf(scene.SettingsID, ch)
 	s := d.Doc.Settings
 	still := staticLight(&s, ch)
 	if key {
@@ -364,7 +354,7 @@ func keysOf(d *Draft, a keyArgs) ([]chosen, error) {
 	}
 	var out []chosen
 	for _, ch := range slices.Sorted(maps.Keys(rows)) {
-		id, c := curveOf(d.Doc, a.Node, ch)
+		id, c := d.Doc.CurveOf(a.Node, ch)
 		c.Keys = slices.Clone(c.Keys)
 		hit := make([]bool, len(c.Keys))
 		any := false
@@ -404,7 +394,7 @@ func keySet(d *Draft, a keySetArgs) (string, error) {
 	}
 	all := a.Channels
 	if len(all) == 0 {
-		for _, id := range curvesOf(d.Doc, a.Node) {
+		for _, id := range d.Doc.CurvesOf(a.Node) {
 			all = append(all, d.Doc.Curves[id].Channel)
 		}
 		held := n.Camera != nil && n.Camera.Aim == scene.AimAt
@@ -422,7 +412,7 @@ func keySet(d *Draft, a keySetArgs) (string, error) {
 	}
 	count := 0
 	for _, ch := range all {
-		_, c := curveOf(d.Doc, a.Node, ch)
+		_, c := d.Doc.CurveOf(a.Node, ch)
 		v := 0.0
 		if len(c.Keys) > 0 {
 			v = at(c, a.Frame)
@@ -701,7 +691,7 @@ func keyPaste(d *Draft, a keyPasteArgs) (string, error) {
 			k.Frame += a.Frame - from
 		}
 		slices.SortStableFunc(pasted, func(a, b curve.Key) int { return cmp.Compare(a.Frame, b.Frame) })
-		id, c := curveOf(d.Doc, a.Node, ch)
+		id, c := d.Doc.CurveOf(a.Node, ch)
 		if id == "" {
 			id = d.NewID()
 		}

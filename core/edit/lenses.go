@@ -198,7 +198,7 @@ func lensMove(d *Draft, a lensMoveArgs) (string, error) {
 	putKey(d, a.ID, scene.Focal, a.Out, a.Focal, curve.Soft)
 	label := fmt.Sprintf("move lens and distance of camera %d from %.4g to %.4g mm", number, pic.Focal, a.Focal)
 	if way, moves := subjectWay(d, subject, a.In, a.Out); moves {
-		_, focal := curveOf(d.Doc, a.ID, scene.Focal)
+		_, focal := d.Doc.CurveOf(a.ID, scene.Focal)
 		c := curve.NewChannel(focal.Keys)
 		for i, s := range way {
 			frame := min(a.Out, a.In+float64(i)*subjectStep)

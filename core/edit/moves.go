@@ -13,20 +13,10 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// curvesOf lists the ids of a node's curves.
-func curvesOf(doc *scene.Document, node string) (out []string) {
-	for _, id := range ids(doc.Curves) {
-		if doc.Curves[id].Node == node {
-			out = append(out, id)
-		}
-	}
-	return out
-}
-
 // span returns the first and last frame of a node's keys.
 func span(doc *scene.Document, node string) (from, to float64, ok bool) {
 	from, to = math.Inf(1), math.Inf(-1)
-	for _, id := range curvesOf(doc, node) {
+	for _, id := range doc.CurvesOf(node) {
 		k := doc.Curves[id].Keys
 		from, to, ok = min(from, k[0].Frame), max(to, k[len(k)-1].Frame), true
 	}
@@ -49,7 +39,7 @@ func pathFromKeys(d *Draft, a pathFromKeysArgs) (string, error) {
 	}
 	frames := map[float64]curve.Ease{}
 	for _, ch := range places {
-		_, c := curveOf(d.Doc, a.ID, ch)
+		_, c := d.Doc.CurveOf(a.ID, ch)
 		for _, k := range c.Keys {
 			frames[k.Frame] = k.Ease
 		}
@@ -62,7 +52,7 @@ func pathFromKeys(d *Draft, a pathFromKeysArgs) (string, error) {
 		p := scene.LeftPosition{Frame: f}
 		for i, ch := range places {
 			p.Position[i] = n.Position[i]
-			if _, c := curveOf(d.Doc, a.ID, ch); len(c.Keys) > 0 {
+			if _, c := d.Doc.CurveOf(a.ID, ch); len(c.Keys) > 0 {
 				p.Position[i] = at(c, f)
 			}
 		}
@@ -104,7 +94,7 @@ func TravelLength(doc *scene.Document, node string) float64 {
 	if err != nil {
 		return 0
 	}
-	_, c := curveOf(doc, node, scene.Travel)
+	_, c := doc.CurveOf(node, scene.Travel)
 	if len(c.Keys) < 2 {
 		return p.Length()
 	}
@@ -169,7 +159,7 @@ func moveShape(d *Draft, a moveShapeArgs) (string, error) {
 		return from + (f-from)*a.Scale + a.By
 	}
 	whole := func(f float64) float64 { return math.Round(when(f)) }
-	for _, id := range curvesOf(d.Doc, a.ID) {
+	for _, id := range d.Doc.CurvesOf(a.ID) {
 		c := d.Doc.Curves[id]
 		c.Keys = slices.Clone(c.Keys)
 		at := when // on whole frames, unless two keys would meet there
@@ -264,7 +254,7 @@ func mirrorMove(d *Draft, id string, frame float64) error {
 		if i == 0 && !along {
 			shift = 2 * pan
 		}
-		if cid, c := curveOf(d.Doc, id, ch); cid != "" {
+		if cid, c := d.Doc.CurveOf(id, ch); cid != "" {
 			c.Keys = slices.Clone(c.Keys)
 			for j := range c.Keys {
 				c.Keys[j].Value = shift - c.Keys[j].Value
@@ -299,7 +289,7 @@ func mirrorPlaces(d *Draft, id string, flip func(scene.Vec, r3.Vec) scene.Vec, a
 	frames := map[float64]curve.Ease{}
 	var was [3]scene.Curve
 	for i, ch := range places {
-		_, was[i] = curveOf(d.Doc, id, ch)
+		_, was[i] = d.Doc.CurveOf(id, ch)
 		for _, k := range was[i].Keys {
 			frames[k.Frame] = k.Ease
 		}
@@ -358,7 +348,7 @@ func moveAmount(d *Draft, a moveAmountArgs) (string, error) {
 			return "", err
 		}
 	}
-	for _, id := range curvesOf(d.Doc, a.ID) {
+	for _, id := range d.Doc.CurvesOf(a.ID) {
 		c := d.Doc.Curves[id]
 		if c.Channel == scene.Travel && a.Amount > 1 || c.Channel == scene.Focus {
 			continue
@@ -427,7 +417,7 @@ type moveEaseArgs struct {
 // between runs smoothly.
 func moveEase(d *Draft, a moveEaseArgs) (string, error) {
 	n := d.Doc.Nodes[a.ID]
-	all := curvesOf(d.Doc, a.ID)
+	all := d.Doc.CurvesOf(a.ID)
 	if len(all) == 0 {
 		return "", fmt.Errorf("%s does not move: it has no keys", n.Name)
 	}

@@ -192,8 +192,13 @@ func remove(d *Draft, a removeArgs) (string, error) {
 		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)
+	var b *bonds
+	if a.Collection == "nodes" {
+		b = bondsOf(d.Doc)
+	}
+	plays := playsOf(d.Doc)
 	for _, id := range a.IDs {
-		if d.Table(a.Collection).Get(id) == nil {
+		if d.Table(a.Collection).Value(id) == nil {
 			if d.Touched(a.Collection, id) {
 				continue // gone with what it hung on
 			}
@@ -202,7 +207,7 @@ func remove(d *Draft, a removeArgs) (string, error) {
 		switch a.Collection {
 		case "nodes":
 			n := d.Doc.Nodes[id]
-			if err := removeNode(d, id, n, false); err != nil {
+			if err := removeNode(d, b, id, n, false); err != nil {
 				return "", err
 			}
 			label = "remove " + n.Name
@@ -214,10 +219,8 @@ func remove(d *Draft, a removeArgs) (string, error) {
 			}
 			freeKit(d, id)
 		case "cards", "footage":
-			for _, s := range d.Doc.Shots {
-				if s.Plays == scene.PlaysCard && s.Card == id || s.Plays == scene.PlaysFootage && s.Footage == id {
-					return "", fmt.Errorf("shot %s plays this; give it something else first", s.Number)
-				}
+			if s := plays[a.Collection+id]; s != "" {
+				return "", fmt.Errorf("shot %s plays this; give it something else first", s)
 			}
 		case "models":
 			for _, n := range d.Doc.Nodes {
@@ -231,15 +234,30 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	return label, nil
 }
 
+// playsOf returns for each card and footage, by collection and id, the number of a
+// shot that plays it.
+func playsOf(doc *scene.Document) map[string]string {
+	out := map[string]string{}
+	for _, s := range doc.Shots {
+		switch s.Plays {
+		case scene.PlaysCard:
+			out["cards"+s.Card] = s.Number
+		case scene.PlaysFootage:
+			out["footage"+s.Footage] = s.Number
+		}
+	}
+	return out
+}
+
 // removeNode removes what refers to a node; with whole, all that hangs on it
-// goes too.
-func removeNode(d *Draft, id string, n scene.Node, whole bool) error {
-	if used := shotsOf(d.Doc, id); len(used) > 0 {
+// goes too. What has gone already is passed over.
+func removeNode(d *Draft, b *bonds, id string, n scene.Node, whole bool) error {
+	if used := shotNumbers(d.Doc, b.shots[id]); len(used) > 0 {
 		return fmt.Errorf("%s is used by %s; archive it instead, or give those shots another camera first", n.Name, shotList(used))
 	}
 	removeCurves(d, id, nil)
-	looseFocus(d, id)
-	for _, k := range ids(d.Doc.Actions) {
+	looseFocus(d, id, b.focuses[id])
+	for _, k := range b.actions[id] {
 		v := d.Doc.Actions[k]
 		switch {
 		case v.Cast == id || v.On == id || v.With == id || v.Face == id && (v.Do == scene.Look || v.Do == scene.Point || v.Do == scene.Reach):
@@ -249,50 +267,49 @@ func removeNode(d *Draft, id string, n scene.Node, whole bool) error {
 			d.SetAction(k, v)
 		}
 	}
-	for _, k := range ids(d.Doc.Lines) {
+	for _, k := range b.lines[id] {
 		if d.Doc.Lines[k].Cast == id {
 			d.Delete("lines", k)
 		}
 	}
-	for _, k := range ids(d.Doc.Markers) {
+	for _, k := range b.markers[id] {
 		if v := d.Doc.Markers[k]; v.Camera == id {
 			v.Camera = ""
 			d.SetMarker(k, v)
 		}
 	}
-	for _, k := range ids(d.Doc.Nodes) {
+	for _, k := range b.children[id] {
 		v, ok := d.Doc.Nodes[k]
-		if !ok { // gone with what it hung on
+		if !ok || v.Parent != id {
 			continue
 		}
-		changed := false
-		if v.Parent == id {
-			if n.Kind == scene.KindGroup || whole || v.Kind == scene.KindLamp && n.Piece != nil {
-				// What a group holds and the lamps of a piece go with it.
-				if err := removeNode(d, k, v, whole || n.Kind == scene.KindGroup); err != nil {
-					return err
-				}
-				d.Delete("nodes", k)
-				continue
-			}
-			if err := hang(d, k, n.Parent, "", 0); err != nil {
+		if n.Kind == scene.KindGroup || whole || v.Kind == scene.KindLamp && n.Piece != nil {
+			// What a group holds and the lamps of a piece go with it.
+			if err := removeNode(d, b, k, v, whole || n.Kind == scene.KindGroup); err != nil {
 				return err
 			}
-			v, changed = d.Doc.Nodes[k], false
+			d.Delete("nodes", k)
+			continue
 		}
-		if c := v.Camera; c != nil && (c.AimAt == id || c.FocusOn == id) {
-			copied := *c
-			if c.AimAt == id {
-				copied.Aim, copied.AimAt = scene.AimFree, ""
-			}
-			if c.FocusOn == id {
-				copied.FocusOn = ""
-			}
-			v.Camera, changed = &copied, true
+		if err := hang(d, k, n.Parent, "", 0); err != nil {
+			return err
 		}
-		if changed {
-			d.SetNode(k, v)
+		b.children[n.Parent] = append(b.children[n.Parent], k)
+	}
+	for _, k := range b.aims[id] {
+		v, ok := d.Doc.Nodes[k]
+		if !ok || v.Camera == nil || v.Camera.AimAt != id && v.Camera.FocusOn != id {
+			continue
 		}
+		c := *v.Camera
+		if c.AimAt == id {
+			c.Aim, c.AimAt = scene.AimFree, ""
+		}
+		if c.FocusOn == id {
+			c.FocusOn = ""
+		}
+		v.Camera = &c
+		d.SetNode(k, v)
 	}
 	return nil
 }
@@ -332,9 +349,8 @@ func removePath(d *Draft, id string) {
 
 // removeCurves deletes curves of a node; channels nil means all.
 func removeCurves(d *Draft, node string, channels []scene.Channel) {
-	for _, k := range ids(d.Doc.Curves) {
-		c := d.Doc.Curves[k]
-		if c.Node == node && (channels == nil || slices.Contains(channels, c.Channel)) {
+	for _, k := range d.Doc.CurvesOf(node) {
+		if channels == nil || slices.Contains(channels, d.Doc.Curves[k].Channel) {
 			d.Delete("curves", k)
 		}
 	}

@@ -272,7 +272,7 @@ func travelSet(d *Draft, a travelArgs) (string, error) {
 	if a.Out <= a.In {
 		return "", fmt.Errorf("the travel must last at least one frame")
 	}
-	_, old := curveOf(d.Doc, a.Node, scene.Travel)
+	_, old := d.Doc.CurveOf(a.Node, scene.Travel)
 	from, to := curve.Key{Frame: a.In, Ease: curve.Soft}, curve.Key{Frame: a.Out, Value: 1, Ease: curve.Soft}
 	if k := old.Keys; len(k) > 0 {
 		from.Ease, to.Ease = k[0].Ease, k[len(k)-1].Ease

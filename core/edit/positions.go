@@ -90,8 +90,8 @@ func ownPlace(d *Draft, a positionArgs) *scene.LeftPosition {
 	if n.Camera == nil || len(n.Camera.Left) > 0 || n.Path != "" || n.Parent != "" {
 		return nil
 	}
-	for _, c := range d.Doc.Curves {
-		if c.Node == a.ID && (slices.Contains(places, c.Channel) || slices.Contains(turns, c.Channel)) {
+	for _, id := range d.Doc.CurvesOf(a.ID) {
+		if ch := d.Doc.Curves[id].Channel; slices.Contains(places, ch) || slices.Contains(turns, ch) {
 			return nil
 		}
 	}
@@ -263,7 +263,7 @@ func runThrough(d *Draft, id string) error {
 	n.Camera = &k
 	ends := [2]curve.Ease{curve.Even, curve.Even}
 	for _, ch := range []scene.Channel{scene.Travel, scene.Pan} {
-		if _, c := curveOf(d.Doc, id, ch); len(c.Keys) > 1 {
+		if _, c := d.Doc.CurveOf(id, ch); len(c.Keys) > 1 {
 			ends = [2]curve.Ease{c.Keys[0].Ease, c.Keys[len(c.Keys)-1].Ease}
 			break
 		}

@@ -123,13 +123,14 @@ func scatter(d *Draft, a scatterArgs) (string, error) {
 	group := pick(d, a.Group)
 	g := scene.Node{Kind: scene.KindGroup, Name: freeName(d.Doc, a.Name)}
 	d.SetNode(group, g)
+	below := d.Stage.Below(a.Frame, nil)
 	var placed []r3.Vec
 	for tries := 0; len(placed) < a.Count && tries < 30*a.Count; tries++ {
 		at := spot()
 		if slices.ContainsFunc(placed, func(o r3.Vec) bool { return math.Hypot(at.X-o.X, at.Z-o.Z) < a.Apart }) {
 			continue
 		}
-		if y, ok := d.Stage.Below(r3.Vec{X: at.X, Y: at.Y + 500, Z: at.Z}, a.Frame, nil); ok {
+		if y, ok := below(r3.Vec{X: at.X, Y: at.Y + 500, Z: at.Z}); ok {
 			at.Y = y
 		}
 		placed = append(placed, at)
@@ -178,6 +179,7 @@ func duplicate(d *Draft, a duplicateArgs) (string, error) {
 	if a.Count*len(top) > MaxScatter {
 		return "", fmt.Errorf("make up to %d copies at once", MaxScatter)
 	}
+	from := copiesOf(d)
 	for i, id := range top {
 		base := d.Stage.Base(id, a.Frame)
 		back := base.Inverse()
@@ -187,7 +189,7 @@ func duplicate(d *Draft, a duplicateArgs) (string, error) {
 			if c == 1 && i < len(a.As) {
 				as = a.As[i]
 			}
-			copied := d.copyNode(id, d.Doc.Nodes[id].Parent, as)
+			copied := from.copyNode(id, d.Doc.Nodes[id].Parent, as)
 			for k, ch := range []scene.Channel{scene.PositionX, scene.PositionY, scene.PositionZ, scene.Pan} {
 				v := float64(c) * [4]float64{by.X, by.Y, by.Z, a.Pan}[k]
 				if v == 0 {
@@ -202,8 +204,18 @@ func duplicate(d *Draft, a duplicateArgs) (string, error) {
 	return d.several("duplicate", top), nil
 }
 
+// copies makes copies of nodes as they are when it is made, with names that nothing
+// has.
+type copies struct {
+	*Draft
+	*bonds
+	free func(name string) string
+}
+
+func copiesOf(d *Draft) copies { return copies{d, bondsOf(d.Doc), Names(d.Doc)} }
+
 // copyNode copies a node and what hangs on it, and returns the copy's id.
-func (d *Draft) copyNode(id, parent, as string) string {
+func (d copies) copyNode(id, parent, as string) string {
 	n := d.Doc.Nodes[id]
 	n.Parent = parent
 	n.Locked = false
@@ -218,26 +230,22 @@ func (d *Draft) copyNode(id, parent, as string) string {
 			d.SetPath(n.Path, p)
 		}
 	}
-	n.Name = freeName(d.Doc, n.Name)
-	made := pick(d, as)
-	below := ids(d.Doc.Nodes)
+	n.Name = d.free(n.Name)
+	made := pick(d.Draft, as)
 	d.SetNode(made, n)
-	for _, k := range ids(d.Doc.Curves) {
-		if c := d.Doc.Curves[k]; c.Node == id {
-			c.Node = made
-			d.SetCurve(d.NewID(), c)
-		}
+	for _, k := range d.Doc.CurvesOf(id) {
+		c := d.Doc.Curves[k]
+		c.Node = made
+		d.SetCurve(d.NewID(), c)
 	}
-	for _, k := range ids(d.Doc.Actions) {
+	for _, k := range d.actions[id] {
 		if x := d.Doc.Actions[k]; x.Cast == id && x.On == "" {
 			x.Cast = made
 			d.SetAction(d.NewID(), x)
 		}
 	}
-	for _, k := range below {
-		if d.Doc.Nodes[k].Parent == id {
-			d.copyNode(k, made, "")
-		}
+	for _, k := range d.children[id] {
+		d.copyNode(k, made, "")
 	}
 	return made
 }

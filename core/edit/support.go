@@ -166,7 +166,7 @@ func standAt(d *Draft, id string, frame float64, at r3.Vec, base geom.Mat4) erro
 
 // travelAt returns how far along its path a node is at a frame, from 0 to 1.
 func travelAt(d *Draft, node string, frame float64) float64 {
-	_, c := curveOf(d.Doc, node, scene.Travel)
+	_, c := d.Doc.CurveOf(node, scene.Travel)
 	return at(c, frame)
 }
 

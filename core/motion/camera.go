@@ -2,7 +2,7 @@ package motion
 
 import (
 	"math"
-	"strings"
+	"slices"
 
 	"proscen/core/curve"
 	"proscen/core/geom"
@@ -231,7 +231,10 @@ func (s *Scene) pullsOf(v scene.Curve) []pull {
 }
 
 // follows tells whether the JSON of a curve holds keys that follow subjects.
-func follows(body []byte) bool { return strings.Contains(string(body), `"on":`) }
+func follows(v any) bool {
+	c, ok := v.(scene.Curve)
+	return ok && slices.ContainsFunc(c.Keys, func(k curve.Key) bool { return k.On != "" })
+}
 
 // focusOf returns the focus distance in metres along the view axis, to the
 // plane of what is in focus.

@@ -3,7 +3,6 @@
 package motion
 
 import (
-	"encoding/json"
 	"fmt"
 	"hash/fnv"
 	"maps"
@@ -15,7 +14,6 @@ import (
 	"proscen/core/curve"
 	"proscen/core/geom"
 	"proscen/core/kit"
-	"proscen/core/patch"
 	"proscen/core/scene"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -177,16 +175,16 @@ func (s *Scene) Index(id string) int {
 	return -1
 }
 
-// Update brings the compiled scene in line with a document to which a patch has
-// been applied. Patches of keys refresh only the channels they touch; nodes that
+// Update brings the compiled scene in line with a document in which something was
+// touched, that is given as it was before. Changes of keys refresh only the channels they touch; nodes that
 // only moved or changed their figures are replaced in place; deeds and lines
-// lay out only what their people do; patches of the cut touch nothing; others
+// lay out only what their people do; changes of the cut touch nothing; others
 // lay out nodes anew and keep the meshes.
-func (s *Scene) Update(doc *scene.Document, p patch.Patch) {
-	if !slices.ContainsFunc(p, func(c patch.Change) bool { return !Unseen(c.Collection) }) {
+func (s *Scene) Update(doc *scene.Document, p []scene.Touched) {
+	if !slices.ContainsFunc(p, func(c scene.Touched) bool { return !Unseen(c.Collection) }) {
 		return
 	}
-	var curves []patch.Change
+	var curves []scene.Touched
 	people := map[string]bool{}
 	moved := false
 	for _, c := range p {
@@ -195,7 +193,7 @@ func (s *Scene) Update(doc *scene.Document, p patch.Patch) {
 		}
 		switch c.Collection {
 		case "curves":
-			if follows(c.Before) || follows(c.After) { // it may change what must be placed first
+			if follows(c.Before) || follows(doc.Curves[c.ID]) { // it may change what must be placed first
 				s.compile(doc)
 				return
 			}
@@ -206,7 +204,7 @@ func (s *Scene) Update(doc *scene.Document, p patch.Patch) {
 				return
 			}
 		case "lines", "actions":
-			if !onlyGoing(c, people) {
+			if !onlyGoing(doc, c, people) {
 				s.compile(doc)
 				return
 			}
@@ -242,12 +240,12 @@ func (s *Scene) Update(doc *scene.Document, p patch.Patch) {
 	s.settle()
 }
 
-func (s *Scene) updateCurves(doc *scene.Document, curves []patch.Change) {
+func (s *Scene) updateCurves(doc *scene.Document, curves []scene.Touched) {
 	// A deleted curve no longer says whose it was, so all channels of the nodes
 	// that have curves are gathered again when one is gone.
 	for _, c := range curves {
 		v, ok := doc.Curves[c.ID]
-		if !ok || len(c.Before) > 0 && !sameOwner(c, v) {
+		if was, had := c.Before.(scene.Curve); !ok || had && (was.Node != v.Node || was.Channel != v.Channel) {
 			s.channels(doc)
 			return
 		}
@@ -273,23 +271,18 @@ func sameClock(a, b *scene.Settings) bool {
 
 // onlyGoing tells whether a change of an action or line leaves alone what
 // carries what, and notes the people whose deeds it touches.
-func onlyGoing(c patch.Change, people map[string]bool) bool {
-	for _, side := range []json.RawMessage{c.Before, c.After} {
-		if len(side) == 0 || string(side) == "null" {
-			continue
+func onlyGoing(doc *scene.Document, c scene.Touched, people map[string]bool) bool {
+	for _, side := range []any{c.Before, doc.Table(c.Collection).Value(c.ID)} {
+		switch v := side.(type) {
+		case scene.Line:
+			people[v.Cast] = true
+		case scene.Action:
+			switch v.Do {
+			case scene.Ride, scene.Take, scene.Give, scene.Put, scene.PlayClip:
+				return false
+			}
+			people[v.Cast] = true
 		}
-		var a struct {
-			Cast string     `json:"cast"`
-			Do   scene.Deed `json:"do"`
-		}
-		if json.Unmarshal(side, &a) != nil {
-			return false
-		}
-		switch a.Do {
-		case scene.Ride, scene.Take, scene.Give, scene.Put, scene.PlayClip:
-			return false
-		}
-		people[a.Cast] = true
 	}
 	return true
 }
@@ -309,15 +302,6 @@ func sameLayout(a, b *scene.Node) bool {
 	}
 	k, l := a.Camera, b.Camera
 	return k.Number == l.Number && k.Aim == l.Aim && k.AimAt == l.AimAt && k.FocusOn == l.FocusOn && (k.Lag > 0) == (l.Lag > 0)
-}
-
-func sameOwner(c patch.Change, v scene.Curve) bool {
-	scratch := scene.New()
-	if scratch.Table("curves").Set(c.ID, c.Before) != nil {
-		return false
-	}
-	b := scratch.Curves[c.ID]
-	return b.Node == v.Node && b.Channel == v.Channel
 }
 
 func (s *Scene) channels(doc *scene.Document) {

@@ -10,7 +10,6 @@ import (
 	"proscen/core/interchange"
 	"proscen/core/kit"
 	"proscen/core/motion"
-	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -220,25 +219,25 @@ func TestChangesOfDeedsAndSetArePickedUpInPlace(t *testing.T) {
 	s, st := at(d, 120)
 	i := s.Index("walker")
 	structure := s.Structure
-	change := func(collection, id string, before, after any) {
-		s.Update(d, patch.Patch{{Collection: collection, ID: id, Before: scene.Canonical(before), After: scene.Canonical(after)}})
+	change := func(collection, id string, before any) {
+		s.Update(d, []scene.Touched{{Collection: collection, ID: id, Before: before}})
 	}
 	was := d.Nodes["floor"]
 	moved := was
 	moved.Position[1] = 0.3
 	d.Nodes["floor"] = moved
-	change("nodes", "floor", was, moved)
+	change("nodes", "floor", was)
 	s.Evaluate(120, st)
 	assert.InDelta(t, 0.3, st.Worlds[i].Origin().Y, 1e-6, "the walker goes on the raised floor")
 	walk := d.Actions["walking"]
 	later := walk
 	later.In, later.Out = 100, 340
 	d.Actions["walking"] = later
-	change("actions", "walking", walk, later)
+	change("actions", "walking", walk)
 	s.Evaluate(220, st)
 	assert.InDelta(t, -5, st.Worlds[i].Origin().Z, 1e-6)
 	d.Lines["l"] = scene.Line{Cast: "walker", Text: "Hello", In: 0, Out: 90, Gesture: true}
-	s.Update(d, patch.Patch{{Collection: "lines", ID: "l", After: scene.Canonical(d.Lines["l"])}})
+	change("lines", "l", nil)
 	hands := func(frame float64) r3.Vec {
 		s.Evaluate(frame, st)
 		m := s.JointOf(i, kit.HandRight, st)

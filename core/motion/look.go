@@ -100,20 +100,31 @@ type stage struct {
 // cast and props are over the story, so that one who comes from far away does
 // not draw it along; without them, the middle of the set's smaller pieces.
 func (s *Scene) findStage() {
-	const looks = 17
+	const usual, fewest, most = 17, 3, 6000 // looks, and places that are looked at
 	st := &s.scratch
 	s.ready(st)
+	var who []int
+	for n := range s.Nodes {
+		if k := s.Nodes[n].Entity.Kind; k == scene.KindCast || k == scene.KindProp {
+			who = append(who, n)
+		}
+	}
+	looks := max(fewest, min(usual, most/max(1, len(who)))) // a crowd tells as much in fewer looks
 	var at [3][]float64
+	for k := range at {
+		at[k] = make([]float64, 0, looks*len(who))
+	}
 	story := s.settings.Story
 	for i := range looks {
-		frame := float64(story.In) + float64(story.Out-1-story.In)*float64(i)/(looks-1)
-		for n := range s.Nodes {
-			if k := s.Nodes[n].Entity.Kind; k == scene.KindCast || k == scene.KindProp {
+		frame := float64(story.In) + float64(story.Out-1-story.In)*float64(i)/float64(looks-1)
+		for _, n := range who {
+			o := s.Nodes[n].world.Origin()
+			if !s.Nodes[n].fixed {
 				m := s.plainly(n, frame)
 				m = s.bodily(n, frame, m)
-				o := m.Origin()
-				at[0], at[1], at[2] = append(at[0], o.X), append(at[1], o.Y), append(at[2], o.Z)
+				o = m.Origin()
 			}
+			at[0], at[1], at[2] = append(at[0], o.X), append(at[1], o.Y), append(at[2], o.Z)
 		}
 	}
 	if len(at[0]) == 0 {

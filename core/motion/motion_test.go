@@ -8,7 +8,6 @@ import (
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
-	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/internal/demo"
@@ -124,7 +123,7 @@ func TestAlongTurnsWithThePath(t *testing.T) {
 
 // lookOf returns the light of a document whose settings have changed.
 func lookOf(d *scene.Document, s *motion.Scene) motion.Look {
-	s.Update(d, patch.Patch{{Collection: "settings", ID: scene.SettingsID}})
+	s.Update(d, []scene.Touched{{Collection: "settings", ID: scene.SettingsID}})
 	var st motion.State
 	s.Evaluate(0, &st)
 	return st.Look

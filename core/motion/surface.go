@@ -138,23 +138,30 @@ func (s *Scene) Strike(r geom.Ray, st *State, limit float64, skip func(node int)
 		if skip != nil && skip(in.Node) {
 			continue
 		}
-		mesh := s.Meshes[in.Mesh].Mesh
-		world := &st.Instances[i]
-		box := mesh.Bounds.Transform(world)
-		if !entered(box, r.From, inv, out.Distance) {
-			continue
-		}
-		inverse := world.Inverse()
-		if d, tri, ok := mesh.Tree().Hit(inverse.Ray(r), out.Distance); ok {
-			n := world.Dir(mesh.Tree().Normal(tri))
-			n = r3.Scale(1/max(1e-12, r3.Norm(n)), n)
-			if r3.Dot(n, r.Dir) > 0 {
-				n = r3.Scale(-1, n)
-			}
-			out = Struck{in.Node, i, d, r.At(d), n}
+		box := s.Meshes[in.Mesh].Mesh.Bounds.Transform(&st.Instances[i])
+		if entered(box, r.From, inv, out.Distance) {
+			s.hit(i, r, st, &out)
 		}
 	}
 	return out, out.Node >= 0
+}
+
+// hit takes what a ray meets of an instance, if that is nearer than what it met before.
+func (s *Scene) hit(i int, r geom.Ray, st *State, out *Struck) {
+	in := &s.Instances[i]
+	mesh := s.Meshes[in.Mesh].Mesh
+	world := &st.Instances[i]
+	inverse := world.Inverse()
+	d, tri, ok := mesh.Tree().Hit(inverse.Ray(r), out.Distance)
+	if !ok {
+		return
+	}
+	n := world.Dir(mesh.Tree().Normal(tri))
+	n = r3.Scale(1/max(1e-12, r3.Norm(n)), n)
+	if r3.Dot(n, r.Dir) > 0 {
+		n = r3.Scale(-1, n)
+	}
+	*out = Struck{in.Node, i, d, r.At(d), n}
 }
 
 // entered tells whether a ray with the inverse inv of its direction enters a box
@@ -213,6 +220,35 @@ func (s *Scene) Within(i int, others []string) bool {
 		}
 	}
 	return false
+}
+
+// Among tells for each node whether it is one of some, or hangs on one.
+func (s *Scene) Among(some []string) []bool {
+	out := make([]bool, len(s.Nodes))
+	for _, id := range some {
+		if i := s.Index(id); i >= 0 {
+			out[i] = true
+		}
+	}
+	for i := range s.Nodes { // parents come first
+		if p := s.Nodes[i].parent; p >= 0 && out[p] {
+			out[i] = true
+		}
+	}
+	return out
+}
+
+// Extents returns for each node the box in the world of its shape and of all that
+// hangs on it at an evaluated state, empty when there is none, in buf if it is large
+// enough.
+func (s *Scene) Extents(st *State, buf []geom.Box) []geom.Box {
+	buf = s.Boxes(st, buf)
+	for i, b := range slices.Backward(buf) {
+		if p := s.Nodes[i].parent; p >= 0 && !b.Empty() {
+			buf[p] = buf[p].Add(b.Min).Add(b.Max)
+		}
+	}
+	return buf
 }
 
 // Boxes returns for each node the box in the world of its own shape at an

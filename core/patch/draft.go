@@ -83,7 +83,7 @@ func (d *Draft) SetNode(id string, v scene.Node) { d.touch("nodes", id); d.Doc.N
 func (d *Draft) SetPath(id string, v scene.Path) { d.touch("paths", id); d.Doc.Paths[id] = v }
 
 // SetCurve stores a curve.
-func (d *Draft) SetCurve(id string, v scene.Curve) { d.touch("curves", id); d.Doc.Curves[id] = v }
+func (d *Draft) SetCurve(id string, v scene.Curve) { d.touch("curves", id); d.Doc.PutCurve(id, v) }
 
 // SetAction stores an action.
 func (d *Draft) SetAction(id string, v scene.Action) { d.touch("actions", id); d.Doc.Actions[id] = v }

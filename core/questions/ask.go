@@ -60,9 +60,8 @@ func (s *Scene) Handles(node string) []HandleNow {
 // Strike returns what a ray meets first at the evaluated frame, leaving out
 // nodes and what hangs on them.
 func (s *Scene) Strike(r geom.Ray, leave []string) (motion.Struck, bool) {
-	return s.Motion.Strike(r, s.now(), 1e5, func(i int) bool {
-		return slices.Contains(leave, s.Motion.Nodes[i].ID) || s.Motion.Within(i, leave)
-	})
+	left := s.Motion.Among(leave)
+	return s.Motion.Strike(r, s.now(), 1e5, func(i int) bool { return left[i] })
 }
 
 // Ground returns the height in metres of what one walks on at a place of the plan
@@ -82,7 +81,7 @@ func (s *Scene) Extent(nodes []string) geom.Box {
 	out := geom.EmptyBox()
 	for _, id := range nodes {
 		if i := s.Motion.Index(id); i >= 0 {
-			b := s.Motion.Extent(i, s.now())
+			b := s.spread.of(s.Motion, i, s.now(), s.changes)
 			out = out.Add(b.Min).Add(b.Max)
 		}
 	}
@@ -183,10 +182,8 @@ func (s *Scene) ActionWay(id string) Way {
 // last key.
 func (s *Scene) TravelWay(node string) Way {
 	length := edit.TravelLength(s.Doc, node)
-	for _, c := range s.Doc.Curves {
-		if c.Node == node && c.Channel == scene.Travel && len(c.Keys) > 1 {
-			return s.way(length, c.Keys[len(c.Keys)-1].Frame-c.Keys[0].Frame)
-		}
+	if _, c := s.Doc.CurveOf(node, scene.Travel); len(c.Keys) > 1 {
+		return s.way(length, c.Keys[len(c.Keys)-1].Frame-c.Keys[0].Frame)
 	}
 	return Way{Length: length}
 }

@@ -22,6 +22,8 @@ type Scene struct {
 	changes   int
 	whereAt   int        // changes when where was filled
 	evaluated int        // changes when State was filled
+	extents   extents    // for Stage
+	spread    extents    // for Extent
 	boxes     []geom.Box // for Snap
 	figures   []motion.Figure
 }
@@ -29,6 +31,27 @@ type Scene struct {
 // New prepares a valid document.
 func New(doc *scene.Document) Scene {
 	return Scene{Doc: doc, Motion: motion.Compile(doc), changes: 1}
+}
+
+// extents are the boxes of all nodes with what hangs on them, found once for a state.
+type extents struct {
+	changes int
+	frame   float64
+	boxes   []geom.Box
+}
+
+func (e *extents) of(m *motion.Scene, node int, st *motion.State, changes int) geom.Box {
+	if e.boxes == nil || e.changes != changes || e.frame != st.Frame {
+		e.boxes = m.Extents(st, e.boxes)
+		e.changes, e.frame = changes, st.Frame
+	}
+	switch {
+	case node < 0:
+		return geom.EmptyBox()
+	case e.boxes[node].Empty():
+		return geom.EmptyBox().Add(st.Worlds[node].Origin())
+	}
+	return e.boxes[node]
 }
 
 // Changed notes that document and motion are not what they were.

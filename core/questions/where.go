@@ -1,8 +1,6 @@
 package questions
 
 import (
-	"slices"
-
 	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
@@ -57,17 +55,19 @@ func (w *where) Joint(node, joint string, frame float64) geom.Mat4 {
 // Extent returns the box in the world of a node and all that hangs on it.
 func (w *where) Extent(node string, frame float64) geom.Box {
 	w.at(frame)
-	return w.Motion.Extent(w.Motion.Index(node), &w.where)
+	return w.extents.of(w.Motion, w.Motion.Index(node), &w.where, w.changes)
 }
 
-// Below returns the height of what lies under a place, leaving out nodes.
-func (w *where) Below(at r3.Vec, frame float64, leave []string) (float64, bool) {
+// Below returns a function that tells the height of what lies under a place, leaving
+// out nodes and what hangs on them, and people.
+func (w *where) Below(frame float64, leave []string) func(at r3.Vec) (float64, bool) {
 	w.at(frame)
-	hit, ok := w.Motion.Strike(geom.Ray{From: at, Dir: r3.Vec{Y: -1}}, &w.where, 1e4, func(i int) bool {
-		n := &w.Motion.Nodes[i]
-		return n.Entity.Kind == scene.KindCast || slices.Contains(leave, n.ID) || w.Motion.Within(i, leave)
-	})
-	return hit.At.Y, ok
+	left := w.Motion.Among(leave)
+	down := w.Motion.Down(&w.where, func(i int) bool { return left[i] || w.Motion.Nodes[i].Entity.Kind == scene.KindCast })
+	return func(at r3.Vec) (float64, bool) {
+		hit, ok := down(at)
+		return hit.At.Y, ok
+	}
 }
 
 // Picture returns what a camera shows.

@@ -46,8 +46,9 @@ type Document struct {
 	Tracks     map[string]Track    `json:"tracks"`
 	Sounds     map[string]Sound    `json:"sounds"`
 
-	order  *shotOrder // remembered by ShotsInOrder
-	weight Weight     // of the JSON form, 0 as long as nobody has asked
+	order  *shotOrder   // remembered by ShotsInOrder
+	owners *curveOwners // remembered by CurvesOf
+	weight Weight       // of the JSON form, 0 as long as nobody has asked
 }
 
 // New returns an empty document whose collections can be filled.
@@ -58,7 +59,7 @@ func New() *Document {
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
 		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{},
-		order: &shotOrder{},
+		order: &shotOrder{}, owners: &curveOwners{},
 	}
 }
 
@@ -166,7 +167,7 @@ func (t settingsTable) Put(_ string, v any) {
 func (d *Document) Tables() []Table {
 	return []Table{
 		settingsTable{d},
-		table[Node]{"nodes", d.Nodes, nil}, table[Path]{"paths", d.Paths, nil}, table[Curve]{"curves", d.Curves, nil},
+		table[Node]{"nodes", d.Nodes, nil}, table[Path]{"paths", d.Paths, nil}, table[Curve]{"curves", d.Curves, d.curveStored},
 		table[Action]{"actions", d.Actions, nil}, table[Assembly]{"assemblies", d.Assemblies, nil}, table[Lane]{"lanes", d.Lanes, nil},
 		table[Shot]{"shots", d.Shots, d.shotStored}, table[Marker]{"markers", d.Markers, nil}, table[Line]{"lines", d.Lines, nil},
 		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, nil},
@@ -224,7 +225,7 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
-	c.order, c.weight = &shotOrder{}, Weight{}
+	c.order, c.owners, c.weight = &shotOrder{}, &curveOwners{}, Weight{}
 	return &c
 }
 

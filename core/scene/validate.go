@@ -170,6 +170,7 @@ func (c *checker) place(collection, id string) {
 // nothing is. It never panics, whatever the document holds.
 func (d *Document) Validate() Problems {
 	d.ForgetOrder()
+	d.forgetOwners()
 	c := &checker{doc: d}
 	c.settings()
 	c.lamps()

@@ -123,6 +123,6 @@ func (s *Session) guestsOn() {
 			continue
 		}
 		g.trial, g.claim = t, t.Claim()
-		s.refresh(s.changesOf(t))
+		s.refresh(changesOf(t))
 	}
 }

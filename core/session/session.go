@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"slices"
 
 	"proscen/core/assembly"
 	"proscen/core/clip"
@@ -155,8 +156,8 @@ func (s *Session) Between(b program.Between) *motion.CameraState {
 	return &out
 }
 
-// refresh brings motion and cut in line with an applied patch.
-func (s *Session) refresh(p patch.Patch) {
+// refresh brings motion and cut in line with what was touched.
+func (s *Session) refresh(p []scene.Touched) {
 	s.Motion.Update(s.Doc, p)
 	s.Changed()
 	cut := false
@@ -185,9 +186,14 @@ func (s *Session) Run(name string, args json.RawMessage) (edit.Result, error) {
 func (s *Session) RunWith(name string, args json.RawMessage, newID func() string) (r edit.Result, err error) {
 	s.Cancel()
 	s.aside(func() {
-		r, err = s.catalog.Run(s.Doc, name, args, s.tools(newID))
-		if err == nil {
-			s.refresh(r.Patch)
+		var t *edit.Trial
+		if t, err = s.catalog.Try(s.Doc, name, args, s.tools(newID)); err != nil {
+			return
+		}
+		touched := changesOf(t)
+		r.Label = t.Label
+		if r.Patch, err = t.Keep(); err == nil {
+			s.refresh(touched)
 		}
 	})
 	return r, err
@@ -216,7 +222,7 @@ func (s *Session) Preview(name string, args json.RawMessage) error {
 		return HeldError{Tab: g.tab}
 	}
 	s.preview, s.previewed = t, asked{name, args}
-	s.refresh(s.changesOf(t))
+	s.refresh(changesOf(t))
 	return nil
 }
 
@@ -231,24 +237,20 @@ func (s *Session) Cancel() bool {
 }
 
 func (s *Session) takeBack(t *edit.Trial) {
-	p := s.changesOf(t)
+	p := changesOf(t)
+	for i, c := range p {
+		p[i].Before = t.Table(c.Collection).Value(c.ID)
+	}
 	t.Rollback()
-	s.refresh(p.Inverse())
+	s.refresh(p)
 }
 
-// changesOf returns what a trial has changed. Changes of the cut alone, of which
-// there may be thousands in every frame of a drag, are named and not written out:
-// one shot stands for all.
-func (s *Session) changesOf(t *edit.Trial) patch.Patch {
-	p := make(patch.Patch, 0, len(t.Others())+1)
-	for _, o := range t.Others() {
-		if !motion.Unseen(o.Collection) {
-			return t.Patch()
-		}
-		p = append(p, patch.Change{Collection: o.Collection, ID: o.ID})
-	}
+// changesOf returns what a trial has touched. One shot stands for all: of the cut it
+// matters only that it has changed.
+func changesOf(t *edit.Trial) []scene.Touched {
+	p := slices.Clone(t.Others())
 	if shots := t.Shots(); len(shots) > 0 {
-		p = append(p, patch.Change{Collection: "shots", ID: shots[0].ID})
+		p = append(p, scene.Touched{Collection: "shots", ID: shots[0].ID})
 	}
 	return p
 }
@@ -265,8 +267,15 @@ func (s *Session) Lay(p patch.Patch) error { return s.put(p, patch.Lay) }
 func (s *Session) put(p patch.Patch, apply func(*scene.Document, patch.Patch) error) (err error) {
 	s.Cancel()
 	s.aside(func() {
+		touched := make([]scene.Touched, len(p))
+		for i, c := range p {
+			touched[i] = scene.Touched{Collection: c.Collection, ID: c.ID}
+			if t := s.Doc.Table(c.Collection); t != nil {
+				touched[i].Before = t.Value(c.ID)
+			}
+		}
 		if err = apply(s.Doc, p); err == nil {
-			s.refresh(p)
+			s.refresh(touched)
 		}
 	})
 	return err
