@@ -300,13 +300,37 @@ func (l *lane) remove(i int) {
 		l.refuse(i)
 		return
 	}
-	e := l.take(i)
+	l.drop(l.take(i))
+}
+
+// drop deletes a shot that has been taken from the lane, and its boards.
+func (l *lane) drop(e program.Entry) {
 	l.cut.tally(e.Number, -1)
 	d := l.cut.draft
 	d.Delete("shots", e.ID)
 	for _, b := range d.Doc.BoardsOf(e.ID) {
 		d.Delete("boards", b)
 	}
+}
+
+// removeAll deletes the shots that are chosen, and their boards; when one is locked,
+// none.
+func (l *lane) removeAll(chosen func(s *program.Entry) bool) {
+	for i := len(l.shots) - 1; i >= 0; i-- {
+		if e := &l.shots[i]; e.Locked && chosen(e) {
+			l.refuse(i)
+			return
+		}
+	}
+	left := l.shots[:0]
+	for _, e := range l.shots {
+		if chosen(&e) {
+			l.drop(e)
+		} else {
+			left = append(left, e)
+		}
+	}
+	l.shots = left
 }
 
 // shift moves the shots from index i on in screen time; story time stays. What
@@ -419,11 +443,7 @@ func (c *cut) dealBoards(from, to string, at int) {
 func (l *lane) clear(in, out int) {
 	l.cutAt(in)
 	l.cutAt(out)
-	for i := len(l.shots) - 1; i >= 0; i-- {
-		if s := l.shots[i]; s.ScreenIn >= in && s.ScreenOut <= out {
-			l.remove(i)
-		}
-	}
+	l.removeAll(func(s *program.Entry) bool { return s.ScreenIn >= in && s.ScreenOut <= out })
 }
 
 // cutAt splits the shot that runs across a frame, if there is one.

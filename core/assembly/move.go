@@ -384,11 +384,8 @@ func removeLane(d *edit.Draft, a laneRemoveArgs) (string, error) {
 		return "", err
 	}
 	l := c.lanes[a.ID]
-	for i := len(l.shots) - 1; i >= 0; i-- {
-		l.remove(i)
-		if c.err != nil {
-			return "", c.err
-		}
+	if l.removeAll(every); c.err != nil {
+		return "", c.err
 	}
 	delete(c.lanes, a.ID)
 	d.Delete("lanes", a.ID)

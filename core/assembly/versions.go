@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"proscen/core/edit"
+	"proscen/core/program"
 	"proscen/core/scene"
 )
 
@@ -116,11 +117,8 @@ func removeAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 	}
 	name := d.Doc.Assemblies[a.ID].Name
 	for id, l := range c.lanes {
-		for i := len(l.shots) - 1; i >= 0; i-- {
-			l.remove(i)
-			if c.err != nil {
-				return "", c.err
-			}
+		if l.removeAll(every); c.err != nil {
+			return "", c.err
 		}
 		d.Delete("lanes", id)
 	}
@@ -138,6 +136,8 @@ func removeAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 	d.Delete("assemblies", a.ID)
 	return c.done("remove assembly %s", name)
 }
+
+func every(*program.Entry) bool { return true }
 
 type assemblySetArgs struct {
 	ID         string       `json:"id"`

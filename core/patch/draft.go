@@ -105,7 +105,7 @@ func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits
 func (d *Draft) SetFormat(id string, v scene.Format) { d.touch("formats", id); d.Doc.Formats[id] = v }
 
 // SetBoard stores a board.
-func (d *Draft) SetBoard(id string, v scene.Board) { d.touch("boards", id); d.Doc.Boards[id] = v }
+func (d *Draft) SetBoard(id string, v scene.Board) { d.touch("boards", id); d.Doc.PutBoard(id, v) }
 
 // SetCard stores a card.
 func (d *Draft) SetCard(id string, v scene.Card) { d.touch("cards", id); d.Doc.Cards[id] = v }

@@ -46,9 +46,9 @@ type Document struct {
 	Tracks     map[string]Track    `json:"tracks"`
 	Sounds     map[string]Sound    `json:"sounds"`
 
-	order  *shotOrder   // remembered by ShotsInOrder
-	owners *curveOwners // remembered by CurvesOf
-	weight Weight       // of the JSON form, 0 as long as nobody has asked
+	order              *shotOrder // remembered by ShotsInOrder
+	curvesOf, boardsOf *owners    // remembered by CurvesOf and BoardsOf
+	weight             Weight     // of the JSON form, 0 as long as nobody has asked
 }
 
 // New returns an empty document whose collections can be filled.
@@ -59,7 +59,7 @@ func New() *Document {
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
 		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{},
-		order: &shotOrder{}, owners: &curveOwners{},
+		order: &shotOrder{}, curvesOf: &owners{}, boardsOf: &owners{},
 	}
 }
 
@@ -170,7 +170,7 @@ func (d *Document) Tables() []Table {
 		table[Node]{"nodes", d.Nodes, nil}, table[Path]{"paths", d.Paths, nil}, table[Curve]{"curves", d.Curves, d.curveStored},
 		table[Action]{"actions", d.Actions, nil}, table[Assembly]{"assemblies", d.Assemblies, nil}, table[Lane]{"lanes", d.Lanes, nil},
 		table[Shot]{"shots", d.Shots, d.shotStored}, table[Marker]{"markers", d.Markers, nil}, table[Line]{"lines", d.Lines, nil},
-		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, nil},
+		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, d.boardStored},
 		table[Card]{"cards", d.Cards, nil}, table[Footage]{"footage", d.Footage, nil}, table[Track]{"tracks", d.Tracks, nil}, table[Sound]{"sounds", d.Sounds, nil},
 	}
 }
@@ -183,17 +183,6 @@ func (d *Document) Table(name string) Table {
 		}
 	}
 	return nil
-}
-
-// BoardsOf lists the ids of a shot's boards in the order in which they are held.
-func (d *Document) BoardsOf(shot string) (out []string) {
-	for id, b := range d.Boards {
-		if b.Shot == shot {
-			out = append(out, id)
-		}
-	}
-	d.SortBoards(out)
-	return out
 }
 
 // BoardsByShot lists the ids of all boards by their shots, each in the order in
@@ -225,7 +214,7 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
-	c.order, c.owners, c.weight = &shotOrder{}, &curveOwners{}, Weight{}
+	c.order, c.curvesOf, c.boardsOf, c.weight = &shotOrder{}, &owners{}, &owners{}, Weight{}
 	return &c
 }
 

@@ -5,26 +5,69 @@ import (
 	"sync"
 )
 
-// curveOwners remembers the curves of each node. Storing a curve keeps it true;
-// whoever writes to Curves without that is noticed when they are asked for, if the
-// number of curves or an owner is another one, and Validate looks anew.
-type curveOwners struct {
+// owners remember which entities of a collection belong to whom: the curves of each
+// node, the boards of each shot. Storing an entity keeps that true; whoever writes to
+// the collection without it is noticed when they are asked for, if the number of
+// entities or an owner is another one, and Validate looks anew.
+type owners struct {
 	sync.Mutex
 	known bool
-	of    map[string][]string // ids by node, in order
-	owner map[string]string   // nodes by id
+	of    map[string][]string // ids by owner, in order
+	owner map[string]string   // owners by id
+}
+
+// owned lists the ids of what somebody has, in order. The list holds until the
+// collection changes, and the caller does not change it.
+func owned[T any](o *owners, entities map[string]T, who string, ownerOf func(T) string) []string {
+	o.Lock()
+	defer o.Unlock()
+	if !o.known || len(o.owner) != len(entities) || slices.ContainsFunc(o.of[who], func(id string) bool { return ownerOf(entities[id]) != who }) {
+		o.of, o.owner, o.known = map[string][]string{}, make(map[string]string, len(entities)), true
+		for id, e := range entities {
+			o.owner[id] = ownerOf(e)
+			o.of[o.owner[id]] = append(o.of[o.owner[id]], id)
+		}
+		for _, ids := range o.of {
+			slices.Sort(ids)
+		}
+	}
+	return o.of[who]
+}
+
+// stored takes over an entity that was stored, or deleted when it is not there.
+func (o *owners) stored(id, owner string, there bool) {
+	o.Lock()
+	defer o.Unlock()
+	was, had := o.owner[id]
+	if !o.known || had && there && was == owner {
+		return
+	}
+	if had {
+		delete(o.owner, id)
+		// Somebody may be going through the list: it is replaced, not changed.
+		left := slices.DeleteFunc(slices.Clone(o.of[was]), func(x string) bool { return x == id })
+		if o.of[was] = left; len(left) == 0 {
+			delete(o.of, was)
+		}
+	}
+	if there {
+		list := slices.Clone(o.of[owner])
+		at, _ := slices.BinarySearch(list, id)
+		o.of[owner] = slices.Insert(list, at, id)
+		o.owner[id] = owner
+	}
+}
+
+func (o *owners) forget() {
+	o.Lock()
+	o.known = false
+	o.Unlock()
 }
 
 // CurvesOf lists the ids of a node's curves in order. The list holds until curves
 // change, and the caller does not change it.
 func (d *Document) CurvesOf(node string) []string {
-	o := d.owners
-	o.Lock()
-	defer o.Unlock()
-	if !o.known || len(o.owner) != len(d.Curves) || slices.ContainsFunc(o.of[node], func(id string) bool { return d.Curves[id].Node != node }) {
-		o.find(d.Curves)
-	}
-	return o.of[node]
+	return owned(d.curvesOf, d.Curves, node, func(c Curve) string { return c.Node })
 }
 
 // CurveOf returns the id and value of a node's curve on a channel, or an empty id.
@@ -40,66 +83,28 @@ func (d *Document) CurveOf(node string, ch Channel) (string, Curve) {
 // PutCurve stores a curve.
 func (d *Document) PutCurve(id string, c Curve) {
 	d.Curves[id] = c
-	d.owners.put(id, c.Node)
+	d.curvesOf.stored(id, c.Node, true)
 }
 
-// curveStored takes over a curve that was stored or deleted.
 func (d *Document) curveStored(id string) {
-	if c, ok := d.Curves[id]; ok {
-		d.owners.put(id, c.Node)
-	} else {
-		d.owners.remove(id)
-	}
+	c, ok := d.Curves[id]
+	d.curvesOf.stored(id, c.Node, ok)
 }
 
-func (d *Document) forgetOwners() {
-	d.owners.Lock()
-	d.owners.known = false
-	d.owners.Unlock()
+// BoardsOf lists the ids of a shot's boards in the order in which they are held.
+func (d *Document) BoardsOf(shot string) []string {
+	out := slices.Clone(owned(d.boardsOf, d.Boards, shot, func(b Board) string { return b.Shot }))
+	d.SortBoards(out)
+	return out
 }
 
-func (o *curveOwners) find(curves map[string]Curve) {
-	o.of, o.owner, o.known = map[string][]string{}, make(map[string]string, len(curves)), true
-	for id, c := range curves {
-		o.owner[id] = c.Node
-		o.of[c.Node] = append(o.of[c.Node], id)
-	}
-	for _, ids := range o.of {
-		slices.Sort(ids)
-	}
+// PutBoard stores a board.
+func (d *Document) PutBoard(id string, b Board) {
+	d.Boards[id] = b
+	d.boardsOf.stored(id, b.Shot, true)
 }
 
-func (o *curveOwners) put(id, node string) {
-	o.Lock()
-	defer o.Unlock()
-	if was, ok := o.owner[id]; !o.known || ok && was == node {
-		return
-	}
-	o.drop(id)
-	list := slices.Clone(o.of[node]) // somebody may be going through it
-	at, _ := slices.BinarySearch(list, id)
-	o.of[node] = slices.Insert(list, at, id)
-	o.owner[id] = node
-}
-
-func (o *curveOwners) remove(id string) {
-	o.Lock()
-	defer o.Unlock()
-	if o.known {
-		o.drop(id)
-	}
-}
-
-func (o *curveOwners) drop(id string) {
-	node, ok := o.owner[id]
-	if !ok {
-		return
-	}
-	delete(o.owner, id)
-	left := slices.DeleteFunc(slices.Clone(o.of[node]), func(x string) bool { return x == id })
-	if len(left) == 0 {
-		delete(o.of, node)
-	} else {
-		o.of[node] = left
-	}
+func (d *Document) boardStored(id string) {
+	b, ok := d.Boards[id]
+	d.boardsOf.stored(id, b.Shot, ok)
 }

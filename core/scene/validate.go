@@ -170,7 +170,8 @@ func (c *checker) place(collection, id string) {
 // nothing is. It never panics, whatever the document holds.
 func (d *Document) Validate() Problems {
 	d.ForgetOrder()
-	d.forgetOwners()
+	d.curvesOf.forget()
+	d.boardsOf.forget()
 	c := &checker{doc: d}
 	c.settings()
 	c.lamps()
