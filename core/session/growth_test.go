@@ -318,7 +318,7 @@ func TestEveryOperationWorksOnALargeScene(t *testing.T) {
 }
 
 // sizes are the sizes at which growth is measured.
-var sizes = []int{500, 1000, 2000}
+var sizes = []int{500, 1000, 2000, 4000}
 
 // growth returns the exponent with which times grow: 1 is linear. It is the slope of
 // the line through the logarithms (least squares).

@@ -6,6 +6,7 @@ package ffmpeg
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"os/exec"
@@ -116,7 +117,27 @@ func run(ctx context.Context, path string, args []string) ([]byte, error) {
 		}
 		return nil, fmt.Errorf("%s", text)
 	}
+	if Full(said.String()) { // it may end well all the same
+		return nil, scratch.ErrFull
+	}
 	return out.Bytes(), nil
+}
+
+// Frames counts the frames of a video of our own.
+func Frames(ctx context.Context, file string) (int, error) {
+	said, err := Probe(ctx, VideoFormats, file, "-count_packets", "-show_entries", "stream=nb_read_packets")
+	if err != nil {
+		return 0, err
+	}
+	var probed struct {
+		Streams []struct {
+			Packets string `json:"nb_read_packets"`
+		} `json:"streams"`
+	}
+	if err := json.Unmarshal(said, &probed); err != nil || len(probed.Streams) != 1 {
+		return 0, errors.New("it has no frames")
+	}
+	return strconv.Atoi(probed.Streams[0].Packets)
 }
 
 // Probe asks ffprobe about a file from outside; the answer is JSON.

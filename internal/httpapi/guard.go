@@ -7,6 +7,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"os"
 	"regexp"
 	"strings"
 	"time"
@@ -130,6 +131,12 @@ func misfit(p *openapi3.Parameter, err error) error {
 	return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("the parameter %q %s", p.Name, why))
 }
 
+// Bodies that did not come whole.
+var (
+	errStill     = errors.New("nothing came for long, so the request was ended; send it again")
+	errBrokenOff = errors.New("the request broke off; send it again")
+)
+
 // moving is a body that may not stand still.
 type moving struct {
 	io.ReadCloser
@@ -140,8 +147,13 @@ type moving struct {
 func (m moving) Read(p []byte) (int, error) {
 	_ = m.control.SetReadDeadline(time.Now().Add(m.within)) // not every server has them
 	n, err := m.ReadCloser.Read(p)
-	if errors.Is(err, io.EOF) {
+	switch {
+	case errors.Is(err, io.EOF):
 		_ = m.control.SetReadDeadline(time.Time{}) // otherwise it stays: nothing more is waited for
+	case errors.Is(err, os.ErrDeadlineExceeded):
+		err = errStill
+	case errors.Is(err, io.ErrUnexpectedEOF):
+		err = errBrokenOff
 	}
 	return n, err
 }

@@ -4,13 +4,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"log/slog"
 	"mime"
 	"net"
 	"net/http"
 	"net/url"
-	"os"
 	"strings"
 	"time"
 
@@ -190,10 +188,10 @@ func problem(err error) Problem {
 		return Problem{Title: "Nothing was changed: " + err.Error(), Status: http.StatusInsufficientStorage}
 	case errors.Is(err, turns.ErrBusy), errors.Is(err, ffmpeg.ErrKilled):
 		return Problem{Title: "Nothing was changed: " + err.Error(), Status: http.StatusServiceUnavailable}
-	case errors.Is(err, os.ErrDeadlineExceeded):
-		return Problem{Title: "Nothing came for long, so the request was ended; send it again.", Status: http.StatusRequestTimeout}
-	case errors.Is(err, io.ErrUnexpectedEOF):
-		return Problem{Title: "The request broke off.", Status: http.StatusBadRequest}
+	case errors.Is(err, errStill):
+		return Problem{Title: err.Error(), Status: http.StatusRequestTimeout}
+	case errors.Is(err, errBrokenOff):
+		return Problem{Title: err.Error(), Status: http.StatusBadRequest}
 	case errors.As(err, &wrong) && strings.HasPrefix(wrong.Code, "22"): // data exception
 		return Problem{Title: "A number or a text in the request is none that can be kept.", Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, parcel.ErrParcel), errors.Is(err, ffmpeg.ErrMissing):

@@ -86,6 +86,22 @@ func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate t
 	case closeErr != nil && !errors.Is(closeErr, os.ErrClosed):
 		return explain(closeErr, said.String())
 	}
+	return whole(ctx, file, frames.Count(), said.String())
+}
+
+// whole tells whether an encoder that ended well has written what it should: when the
+// disk is full at the very end, it does not say so with its exit code.
+func whole(ctx context.Context, file string, frames int, said string) error {
+	if said = strings.TrimSpace(said); said != "" {
+		return explain(errors.New("it is not whole"), said)
+	}
+	n, err := ffmpeg.Frames(ctx, file)
+	if err == nil && n != frames {
+		err = fmt.Errorf("it has %d frames instead of %d", n, frames)
+	}
+	if err != nil {
+		return explain(err, "")
+	}
 	return nil
 }
 
@@ -155,9 +171,9 @@ func explain(err error, said string) error {
 	return fmt.Errorf("the video could not be encoded: %s", said)
 }
 
-// Join puts finished parts one after the other into an mp4 file without
-// encoding them again.
-func Join(ctx context.Context, parts []string, rate timing.Rate, file string) error {
+// Join puts finished parts of so many frames in all one after the other into an mp4
+// file without encoding them again.
+func Join(ctx context.Context, parts []string, frames int, rate timing.Rate, file string) error {
 	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
@@ -181,6 +197,10 @@ func Join(ctx context.Context, parts []string, rate timing.Rate, file string) er
 			return context.Cause(ctx)
 		}
 		return explain(err, said.String())
+	}
+	if err := whole(ctx, file, frames, said.String()); err != nil {
+		_ = os.Remove(file)
+		return err
 	}
 	return nil
 }

@@ -410,7 +410,7 @@ func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *
 		files = append(files, file)
 	}
 	joined := filepath.Join(dir, "joined.mp4")
-	if err := Join(ctx, files, d.rate, joined); err != nil {
+	if err := Join(ctx, files, o.Frames, d.rate, joined); err != nil {
 		return err
 	}
 	return w.done(ctx, o, d.SceneID, videoType, joined)

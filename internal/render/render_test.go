@@ -52,7 +52,7 @@ func TestPartsJoinToTheExactCountAndRate(t *testing.T) {
 			parts = append(parts, file)
 		}
 		joined := filepath.Join(dir, "joined"+strings.ReplaceAll(rate.String(), "/", "-")+".mp4")
-		require.NoError(t, Join(context.Background(), parts, rate, joined))
+		require.NoError(t, Join(context.Background(), parts, 59, rate, joined))
 		want := "96,54," + rate.String() + "/1,59"
 		if rate.Den != 1 {
 			want = "96,54," + rate.String() + ",59"
@@ -84,6 +84,16 @@ func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
 		fakeFFmpeg(t, `for f; do :; done; echo half > "$f"; head -c 20000 >/dev/null; echo "av_interleaved_write_frame(): No space left on device" >&2; exit 1`)
 		file, err := run(context.Background())
 		assert.ErrorIs(t, err, scratch.ErrFull)
+		gone(file)
+	})
+	t.Run("ends well and has written half", func(t *testing.T) {
+		fakeFFmpeg(t, `for f; do :; done; cat >/dev/null; echo half > "$f"; echo "Error writing trailer: No space left on device" >&2`)
+		file, err := run(context.Background())
+		assert.ErrorIs(t, err, scratch.ErrFull)
+		gone(file)
+		fakeFFmpeg(t, `for f; do :; done; cat >/dev/null; echo half > "$f"`)
+		file, err = run(context.Background())
+		assert.ErrorContains(t, err, "could not be encoded")
 		gone(file)
 	})
 	t.Run("broken", func(t *testing.T) {
@@ -159,13 +169,14 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
-	d.Outputs = []store.Output{{ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
+	d.Outputs = []store.Output{{Kind: store.Video, Stem: "small_010_cam01", Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
 	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 
 	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "000000-24.mp4")
 	victim := exec.Command(os.Args[0], "-test.run=^TestWorkerProcess$")
 	victim.Env = append(os.Environ(), "PROSCEN_TEST_WORKER="+url, "PROSCEN_TEST_BLOBS="+dir)
 	require.NoError(t, victim.Start())
+	t.Cleanup(func() { _ = victim.Process.Kill() })
 	require.Eventually(t, func() bool { _, err := os.Stat(first); return err == nil }, time.Minute, 5*time.Millisecond, "the first part")
 	require.NoError(t, victim.Process.Signal(syscall.SIGKILL))
 	_ = victim.Wait()
