@@ -6,7 +6,7 @@ build:        ## front end and program
 	@bash -c 'source scripts/tools.sh; need_toolchains; build_web; build_program'
 test:         ## everything: lint, freshness, Go, front end, browser
 	@scripts/test.sh
-soak:         ## sync for long: 100,000 random runs, and fifty people for a minute
+soak:         ## for long: 200 rounds of faults, everything heavy at once, the API fuzzed, sync of many
 	@scripts/test.sh --soak
 lint:
 	@scripts/lint.sh

@@ -2,13 +2,16 @@
 # All tests: lint, Go with a private PostgreSQL, the core in WebAssembly, the
 # front end, and journeys through the real application in Chromium.
 #   --screenshots   only makes docs/screenshots anew
-#   --soak          only tries sync for long
+#   --soak          only tries faults, load and sync for long
 source "$(dirname "$0")/tools.sh"
 if [ "${1:-}" = --soak ]; then
   need_run
   DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
   trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
   start_postgres "$DATA"
+  go test ./cmd/proscen -run NothingIsLost -count=1 -v -timeout 6h -rounds "${ROUNDS:-200}"
+  go test ./cmd/proscen -run Heavy -count=1 -v -timeout 30m -long
+  go test ./internal/httpapi -run '^$' -fuzz FuzzAPI -fuzztime "${FUZZ:-10m}" -fuzzminimizetime 1x
   go test ./internal/httpapi -run Crowd -count=1 -v -people "${PEOPLE:-50}" -seconds "${SECONDS_EACH:-60}"
   go test ./internal/httpapi -run ManyPeople -count=1 -v -people 8 -seconds "${SECONDS_EACH:-60}"
   go test ./core/local -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"

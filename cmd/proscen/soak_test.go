@@ -34,6 +34,7 @@ import (
 
 var (
 	rounds = flag.Int("rounds", 3, "rounds of faults")
+	long   = flag.Bool("long", false, "everything heavy in full numbers")
 	seed   = flag.Uint64("seed", 0, "of the faults, 0 for another one each time")
 )
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"net/http"
 	"time"
 
 	"github.com/coder/websocket"
@@ -30,6 +31,10 @@ func (a *API) events(c *echo.Context) error {
 	id := c.Param("scene")
 	if _, err := a.Store.Revision(c.Request().Context(), id); err != nil {
 		return err
+	}
+	if !c.IsWebSocket() {
+		c.Response().Header().Set("Upgrade", "websocket")
+		return echo.NewHTTPError(http.StatusUpgradeRequired, "this address is for a WebSocket")
 	}
 	conn, err := websocket.Accept(c.Response(), c.Request(), &websocket.AcceptOptions{OriginPatterns: []string{"*"}}) // admitted has looked at it
 	if err != nil {

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/gif"
-	"image/png"
 	"io"
 	"net"
 	"net/http"
@@ -20,6 +19,7 @@ import (
 
 	"proscen/core/scene"
 	"proscen/core/scenetest"
+	"proscen/internal/heavytest"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
 	"proscen/internal/pgtest"
@@ -201,50 +201,6 @@ func TestDeliveriesTellWhoIsThere(t *testing.T) {
 	assert.Equal(t, d.Id, *l.hear(httpapi.EventKindDelivery).Delivery)
 }
 
-// heavy are requests that would take gigabytes if they were believed.
-func heavy(t *testing.T) map[string]struct{ path, body, says string } {
-	t.Helper()
-	var wide bytes.Buffer
-	require.NoError(t, (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&wide, image.NewGray(image.Rect(0, 0, 52_000_000, 1))))
-	var large bytes.Buffer
-	require.NoError(t, (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&large, image.NewGray(image.Rect(0, 0, 7000, 7000))))
-	return map[string]struct{ path, body, says string }{
-		"a wide picture":      {"/images", wide.String(), "more than 50 million"},
-		"a large picture":     {"/images", large.String(), `"width":1920`},
-		"many empty things":   {"/scenes", `{"production":"P","title":"Many","document":{"schema":"` + scene.Schema + `","nodes":{"a":[` + strings.Repeat("{},", 4_000_000) + `{}]}}}`, "more than 2000000 things"},
-		"many entities":       {"/scenes", `{"production":"P","title":"Many","document":{"schema":"` + scene.Schema + `","nodes":{` + strings.Repeat(`"a":{},`, 1_000_000) + `"b":{}}}}`, "is missing"},
-		"an unknown long id":  {"/scenes/" + strings.Repeat("a", 900_000) + "/edits", `{}`, "the address is longer"},
-		"a page that is slow": {"/panels", slowPDF(), "takes longer than 10 seconds"},
-	}
-}
-
-// slowPDF is a page that draws a pattern of a pattern of a pattern …
-func slowPDF() string {
-	var objects []string
-	objects = append(objects, "<< /Type /Catalog /Pages 2 0 R >>", "<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
-		"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 800 800] /Contents 4 0 R /Resources << /XObject << /X 5 0 R >> >> >>")
-	stream := func(head, body string) string {
-		return fmt.Sprintf("<< %s /Length %d >>\nstream\n%s\nendstream", head, len(body), body)
-	}
-	many := strings.Repeat("/X Do ", 60)
-	objects = append(objects, stream("", many))
-	for i := range 5 {
-		objects = append(objects, stream(fmt.Sprintf("/Type /XObject /Subtype /Form /BBox [0 0 800 800] /Resources << /XObject << /X %d 0 R >> >>", 6+i), many))
-	}
-	objects = append(objects, stream("/Type /XObject /Subtype /Form /BBox [0 0 800 800]", "0 0 m 700 10 800 750 5 300 c f"))
-	out, at := "%PDF-1.4\n", []int{}
-	for i, o := range objects {
-		at = append(at, len(out))
-		out += fmt.Sprintf("%d 0 obj\n%s\nendobj\n", i+1, o)
-	}
-	start := len(out)
-	out += fmt.Sprintf("xref\n0 %d\n0000000000 65535 f \n", len(at)+1)
-	for _, a := range at {
-		out += fmt.Sprintf("%010d 00000 n \n", a)
-	}
-	return out + fmt.Sprintf("trailer << /Size %d /Root 1 0 R >>\nstartxref\n%d\n%%%%EOF\n", len(at)+1, start)
-}
-
 func TestWhatIsHeavyIsRefusedOrTakesItsTurn(t *testing.T) {
 	r := newRig(t, false)
 	var group sync.WaitGroup
@@ -264,20 +220,21 @@ func TestWhatIsHeavyIsRefusedOrTakesItsTurn(t *testing.T) {
 			}
 		}
 	}()
-	for name, c := range heavy(t) {
+	for _, c := range heavytest.Requests() {
 		for n := range 2 {
-			if n > 0 && c.path == "/panels" {
+			if n > 0 && c.Path == "/panels" {
 				continue // once is long enough
 			}
+			name := c.Name
 			group.Go(func() {
-				resp, err := http.Post(r.server.URL+"/api"+c.path, "application/json", strings.NewReader(c.body))
+				resp, err := http.Post(r.server.URL+"/api"+c.Path, "application/json", strings.NewReader(c.Body))
 				if !assert.NoError(t, err, name) {
 					return
 				}
 				defer func() { _ = resp.Body.Close() }()
 				said, err := io.ReadAll(resp.Body)
 				assert.NoError(t, err, name)
-				assert.Contains(t, string(said), c.says, name)
+				assert.Contains(t, string(said), c.Says, name)
 			})
 		}
 	}
