@@ -16,7 +16,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 30_000,
-    trace: 'retain-on-failure',
+    trace: 'on-first-retry', // recording takes a third of the time
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [

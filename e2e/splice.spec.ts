@@ -356,7 +356,12 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     page.waitForEvent('download', { timeout: 90_000 }),
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
-  expect(sheet.suggestedFilename()).toMatch(/^last-car-down_first-cut-2_xlsx\.xlsx$/)
+  expect(sheet.suggestedFilename()).toBe('last-car-down_first-cut-2_xlsx_v001.xlsx')
+  await desk(page, 'Turnover')
+  const made = page.getByRole('article', { name: 'Delivery 1' })
+  await expect(made).toContainText('spreadsheet')
+  await expect(made).toContainText('11 of 11 pictures')
+  await expect(made.getByRole('link', { name: 'Save' })).toHaveAttribute('href', /\/api\/outputs\/.+\/file/)
 })
 
 test('markers are cues that switching follows, and a rough cut follows the lines', async ({ page }) => {

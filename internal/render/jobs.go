@@ -211,11 +211,8 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 	}
 	w.Log.Error("rendering failed", "output", o.ID, "file", o.File, "error", err)
 	o.State, o.Error = store.Failed, err.Error()
-	if kept, ferr := w.Store.Finish(saying, &o); ferr != nil || !kept {
+	if _, ferr := w.Store.Finish(saying, &o); ferr != nil {
 		return errors.Join(err, ferr)
-	}
-	if d, derr := w.Store.Delivery(saying, o.DeliveryID); derr == nil {
-		w.tell(saying, d.SceneID, &o)
 	}
 	return river.JobCancel(err)
 }
@@ -372,7 +369,7 @@ func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, 
 		}
 		shown = time.Now()
 		o.FramesDone, o.Seconds = a.before+done, a.seconds()
-		if !w.show(ctx, d.SceneID, o, img) {
+		if !w.show(ctx, o, img) {
 			stop(errUnwanted)
 		}
 	})
@@ -391,9 +388,8 @@ func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, 
 const videoType = "video/mp4"
 
 // show tells how far an output is, and reports whether it is still wanted.
-func (w *Worker) show(ctx context.Context, scene string, o *store.Output, img *image.RGBA) bool {
+func (w *Worker) show(ctx context.Context, o *store.Output, img *image.RGBA) bool {
 	wanted, err := w.Store.Progress(ctx, o, thumbnail(img))
-	w.tell(ctx, scene, o)
 	return err != nil || wanted
 }
 
@@ -413,12 +409,12 @@ func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *
 	if err := Join(ctx, files, o.Frames, d.rate, joined); err != nil {
 		return err
 	}
-	return w.done(ctx, o, d.SceneID, videoType, joined)
+	return w.done(ctx, o, videoType, joined)
 }
 
 // done puts a finished file under its final name, and writes the manifest when the
 // whole delivery is finished.
-func (w *Worker) done(ctx context.Context, o *store.Output, scene, kind, file string) error {
+func (w *Worker) done(ctx context.Context, o *store.Output, kind, file string) error {
 	if err := w.Bucket.PutFile(ctx, o.File, kind, file); err != nil {
 		return err
 	}
@@ -439,7 +435,6 @@ func (w *Worker) done(ctx context.Context, o *store.Output, scene, kind, file st
 		}
 		return errUnwanted
 	}
-	w.tell(ctx, scene, o)
 	// What does not succeed of this is done by Keep.
 	if err := discard(ctx, w.Store, w.Bucket, o.ID); err != nil {
 		w.Log.Warn("finished parts could not be removed, they will be later", "output", o.ID, "error", err)
@@ -470,14 +465,6 @@ func (w *Worker) download(ctx context.Context, key, file string) error {
 		return scratch.Full(err)
 	}
 	return f.Close()
-}
-
-func (w *Worker) tell(ctx context.Context, scene string, o *store.Output) {
-	said := *o
-	said.Picture = nil
-	if err := w.Store.Notify(ctx, store.Event{Scene: scene, Kind: store.DeliveryEvent, Delivery: o.DeliveryID, Output: &said}); err != nil && ctx.Err() == nil {
-		w.Log.Warn("progress could not be told", "error", err)
-	}
 }
 
 // thumbnail returns a small JPEG of a frame, at most 320 pixels on a side.

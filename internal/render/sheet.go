@@ -39,7 +39,7 @@ func (w *Worker) sheet(ctx context.Context, o *store.Output) error {
 		o.Seconds = time.Since(began).Seconds()
 		if time.Since(shown) >= showEvery {
 			shown = time.Now()
-			if !w.show(ctx, d.SceneID, o, img) {
+			if !w.show(ctx, o, img) {
 				return nil, errUnwanted
 			}
 		}
@@ -60,5 +60,5 @@ func (w *Worker) sheet(ctx context.Context, o *store.Output) error {
 	if err := scratch.Full(os.WriteFile(file, data, 0o600)); err != nil {
 		return err
 	}
-	return w.done(ctx, o, d.SceneID, sheets.Kind(o.Kind).Media(), file)
+	return w.done(ctx, o, sheets.Kind(o.Kind).Media(), file)
 }

@@ -235,7 +235,11 @@ var unfinished = []State{Waiting, Rendering}
 
 // own selects an output that is still to be made, for the job that it belongs to.
 func (s *Store) own(ctx context.Context, id string, job int64, states ...State) *gorm.DB {
-	return s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and job_id = ? and state in ?", id, job, states)
+	return own(s.db.WithContext(ctx), id, job, states)
+}
+
+func own(tx *gorm.DB, id string, job int64, states []State) *gorm.DB {
+	return tx.Model(&Output{}).Where("id = ? and job_id = ? and state in ?", id, job, states)
 }
 
 // Begin marks an output as being rendered by a job, and reports whether that is to
@@ -252,6 +256,25 @@ func (s *Store) Beat(ctx context.Context, id string, job int64) (bool, error) {
 	return r.RowsAffected > 0, r.Error
 }
 
+// changed changes an output and tells browsers of it, in one step: what is told comes
+// in the order in which it happened. It reports whether the output was the job's.
+func (s *Store) changed(ctx context.Context, o *Output, states []State, to map[string]any) (was bool, err error) {
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		r := own(tx, o.ID, o.JobID, states).Updates(to)
+		if was = r.RowsAffected > 0; r.Error != nil || !was {
+			return r.Error
+		}
+		var d Delivery
+		if err := tx.Select("id", "scene_id").Take(&d, "id = ?", o.DeliveryID).Error; err != nil {
+			return missing(err, "delivery")
+		}
+		said := *o
+		said.Picture = nil
+		return s.announce(tx, Event{Scene: d.SceneID, Kind: DeliveryEvent, Delivery: d.ID, Output: &said})
+	})
+	return was, err
+}
+
 // Progress notes how far a rendering output is and its newest picture (nil
 // keeps the last), and reports whether it is still wanted.
 func (s *Store) Progress(ctx context.Context, o *Output, picture []byte) (bool, error) {
@@ -259,8 +282,7 @@ func (s *Store) Progress(ctx context.Context, o *Output, picture []byte) (bool, 
 	if picture != nil {
 		change["picture"] = picture
 	}
-	r := s.own(ctx, o.ID, o.JobID, Rendering).Updates(change)
-	return r.RowsAffected > 0, r.Error
+	return s.changed(ctx, o, []State{Rendering}, change)
 }
 
 // PartDone notes that a part of an output lies in the store.
@@ -282,10 +304,9 @@ func (s *Store) Yield(ctx context.Context, id string, job int64, why string) err
 // sentence. An output that was cancelled meanwhile, or was given to another job,
 // stays as it is; Finish then reports false.
 func (s *Store) Finish(ctx context.Context, o *Output) (bool, error) {
-	r := s.own(ctx, o.ID, o.JobID, unfinished...).Updates(map[string]any{
+	return s.changed(ctx, o, unfinished, map[string]any{
 		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
 	})
-	return r.RowsAffected > 0, r.Error
 }
 
 // Unwanted calls remove while an output is cancelled, and sees to it that it stays so

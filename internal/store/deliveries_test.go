@@ -102,7 +102,7 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 		return o
 	}
 	far := func(done int, seconds float64) *store.Output {
-		return &store.Output{ID: id, JobID: 1, FramesDone: done, Seconds: seconds}
+		return &store.Output{ID: id, DeliveryID: d.ID, JobID: 1, FramesDone: done, Seconds: seconds}
 	}
 	wanted, err := f.s.Progress(ctx, far(5, 1), nil)
 	require.NoError(t, err)

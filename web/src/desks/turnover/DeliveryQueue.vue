@@ -67,6 +67,7 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
           >{{ left(d)!.rate.toFixed(1) }} f/s · {{ Math.ceil(left(d)!.seconds) }} s left</span
         >
       </div>
+      <p v-if="sheet(d)?.error" class="why">{{ sheet(d)!.error }}</p>
       <div class="row">
         <button v-if="active.includes(d)" class="act" @click="change(d, 'cancel')">Cancel</button>
         <a v-if="sheet(d)?.state === 'done'" class="act" :href="`/api/outputs/${sheet(d)!.id}/file`" download
