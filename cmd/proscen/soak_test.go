@@ -206,6 +206,7 @@ func (s *standing) json(method, path string, body, out any) int {
 
 type outcome struct {
 	ID      string
+	Number  int
 	Outputs []struct {
 		ID, File, State, Error, Number, Sha256 string
 	}
@@ -286,13 +287,22 @@ func beep(n int) []byte {
 	return b
 }
 
-// deliver asks for a delivery and waits until all deliveries have come to an end; what
-// failed for want of room is resumed.
+// ended waits until all deliveries of a scene have come to an end; what failed for want
+// of room is resumed.
 func (s *standing) ended(id string) []outcome {
 	s.t.Helper()
 	var all []outcome
 	require.Eventually(s.t, func() bool {
-		require.Equal(s.t, 200, s.until("GET", "/scenes/"+id+"/deliveries?limit=200", "", nil, &all))
+		all = nil
+		for before := ""; ; {
+			var page []outcome
+			require.Equal(s.t, 200, s.until("GET", "/scenes/"+id+"/deliveries?limit=200"+before, "", nil, &page))
+			all = append(all, page...)
+			if len(page) < 200 {
+				break
+			}
+			before = fmt.Sprintf("&before=%d", page[len(page)-1].Number)
+		}
 		over := true
 		for _, d := range all {
 			resume := false
@@ -375,7 +385,7 @@ func TestNothingIsLostWhateverFails(t *testing.T) {
 		last := time.Now()
 		group.Wait()
 		all := s.ended(delivered)
-		s.whole(delivered, all, want, sounds)
+		s.whole(all, want, sounds)
 		slowest = max(slowest, time.Since(last))
 		if t.Failed() {
 			t.Fatalf("in round %d, seed %d", round, *seed)
@@ -395,7 +405,7 @@ func TestNothingIsLostWhateverFails(t *testing.T) {
 // whole looks at what lies on the disks when everything has come to an end: every
 // file that has a final name has the bytes of an undisturbed run, and nothing else is
 // left.
-func (s *standing) whole(scene string, all []outcome, want map[string]string, sounds map[string]bool) {
+func (s *standing) whole(all []outcome, want map[string]string, sounds map[string]bool) {
 	t := s.t
 	t.Helper()
 	expected := map[string]string{} // files and their hashes, "" for any
@@ -461,5 +471,4 @@ func (s *standing) whole(scene string, all []outcome, want map[string]string, so
 	if !ok {
 		t.Log(strings.Join(left, "\n"))
 	}
-	_ = scene
 }

@@ -89,7 +89,7 @@ func (b *Bucket) PutFile(ctx context.Context, key, kind, file string) error {
 }
 
 func (b *Bucket) put(ctx context.Context, key, kind string, from io.Reader, isNew bool) error {
-	err := errors.ErrUnsupported
+	var err error
 	if b.folder != "" {
 		err = b.toFolder(ctx, key, from, isNew)
 	} else {
