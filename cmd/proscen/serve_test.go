@@ -42,8 +42,10 @@ func startedAs(t *testing.T, cmd *exec.Cmd, line string) (*exec.Cmd, []string) {
 		for s := bufio.NewScanner(log); s.Scan(); {
 			if m := form.FindStringSubmatch(s.Text()); m != nil {
 				found <- m
+				break
 			}
 		}
+		_, _ = io.Copy(io.Discard, log) // a log that nobody reads holds its writer up
 	}()
 	select {
 	case m := <-found:
