@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"proscen/core/clip"
 	"proscen/core/curve"
@@ -317,63 +316,30 @@ func TestEveryOperationWorksOnALargeScene(t *testing.T) {
 	assert.Len(t, acts, len(Operations()))
 }
 
-// sizes are the sizes at which growth is measured.
-var sizes = []int{500, 1000, 2000, 4000}
-
-// growth returns the exponent with which times grow: 1 is linear. It is the slope of
-// the line through the logarithms (least squares).
-func growth(seconds []float64) float64 {
-	var x, y, xx, xy float64
-	for i, s := range seconds {
-		lx, ly := math.Log(float64(sizes[i])), math.Log(s)
-		x, y, xx, xy = x+lx, y+ly, xx+lx*lx, xy+lx*ly
-	}
-	n := float64(len(seconds))
-	return (n*xy - x*y) / (n*xx - x*x)
-}
-
-// best is the shortest of some runs.
-func best(b *testing.B, run func()) float64 {
-	b.Helper()
-	shortest := math.Inf(1)
-	for began, n := time.Now(), 0; n < 3 || n < 20 && time.Since(began) < 300*time.Millisecond; n++ {
-		start := time.Now()
-		run()
-		shortest = min(shortest, time.Since(start).Seconds())
-	}
-	return shortest
-}
-
 // BenchmarkGrowth measures each operation as it is previewed and evaluated in a drag,
 // with 500 to 4,000 things and shots, and how that grows.
 func BenchmarkGrowth(b *testing.B) {
-	large := make([]*large, len(sizes))
-	for i, n := range sizes {
-		large[i] = grown(n)
+	large := map[int]*large{}
+	for _, n := range scenetest.Sizes {
+		large[n] = grown(n)
 	}
 	for _, name := range slices.Sorted(maps.Keys(acts)) {
 		b.Run(name, func(b *testing.B) {
-			var seconds []float64
-			for i := range sizes {
-				g := large[i]
-				if other := grown(sizes[i]); other.prepare(name) {
+			scenetest.Growth(b, func(n int) func() {
+				g := large[n]
+				g.Cancel()
+				if other := grown(n); other.prepare(name) {
 					g = other
 				}
 				args, err := json.Marshal(acts[name](g))
 				require.NoError(b, err)
-				seconds = append(seconds, best(b, func() {
+				return func() {
 					if err := g.Preview(name, args); err != nil {
 						b.Fatal(err)
 					}
 					g.Evaluate(10)
-				}))
-				g.Cancel()
-			}
-			for i, n := range sizes {
-				b.ReportMetric(1000*seconds[i], fmt.Sprintf("ms/%d", n))
-			}
-			b.ReportMetric(growth(seconds), "exponent")
-			b.ReportMetric(0, "ns/op")
+				}
+			})
 		})
 	}
 }

@@ -42,8 +42,10 @@ func (s *Store) Accept(ctx context.Context, id string, e Edit) (stored Edit, aga
 	if err := e.Check(); err != nil {
 		return Edit{}, false, scene.Problems{{Path: "edit", Message: err.Error()}}
 	}
-	if _, err := s.Revision(ctx, id); err != nil { // what is not there takes no place in memory
-		return Edit{}, false, err
+	if !s.holds(id) { // what is not there takes no place in memory
+		if _, err := s.Revision(ctx, id); err != nil {
+			return Edit{}, false, err
+		}
 	}
 	o, release := s.hold(id)
 	defer release()

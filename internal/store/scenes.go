@@ -203,6 +203,12 @@ func (s *Store) hold(id string) (o *openScene, release func()) {
 	}
 }
 
+func (s *Store) holds(id string) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.open[id] != nil
+}
+
 // forget lets go of the scenes that nobody has had in hand since a time. The caller
 // holds s.mu.
 func (s *Store) forget(since time.Time) {
