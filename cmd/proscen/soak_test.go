@@ -33,8 +33,8 @@ import (
 )
 
 var (
-	rounds = flag.Int("rounds", 3, "rounds of faults")
-	long   = flag.Bool("long", false, "everything heavy in full numbers")
+	rounds = flag.Int("rounds", 2, "rounds of faults")
+	long   = flag.Bool("long", false, "also what takes long: everything heavy at once")
 	seed   = flag.Uint64("seed", 0, "of the faults, 0 for another one each time")
 )
 

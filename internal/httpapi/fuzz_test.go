@@ -193,7 +193,7 @@ func FuzzAPI(f *testing.F) {
 	productions, err := st.Productions(ctx)
 	require.NoError(f, err)
 	ids = append(ids, productions[0].ID, productions[0].Name)
-	for i := range 256 {
+	for i := range 64 {
 		seed := make([]byte, 96)
 		for k := range seed {
 			seed[k] = byte(i*31 + k*k*7 + i*k)
