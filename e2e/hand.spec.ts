@@ -175,7 +175,7 @@ test('a live take is what was seen, however wildly cameras are pressed', async (
   })
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   let roll = 7
-  for (let i = 0; i < 24; i++) {
+  for (let i = 0; i < 60; i++) {
     roll = (roll * 75 + 74) % 65537
     await page.keyboard.press(String(1 + (roll % 3)))
     if (roll % 4 === 0) await page.waitForTimeout(roll % 90) // mostly several within a frame
@@ -189,7 +189,7 @@ test('a live take is what was seen, however wildly cameras are pressed', async (
   const end = Math.max(...now.shots.map((s) => s.screenOut))
   // The last that was seen of a frame is what the take has of it.
   const frames = new Map(seen.filter(([at]) => at < end))
-  expect(frames.size).toBeGreaterThan(5)
+  expect(frames.size).toBeGreaterThan(3) // a slow machine shows few
   for (const [at, number] of frames) {
     const shot = now.shots.find((s) => s.screenIn <= at && at < s.screenOut)
     expect([at, shot?.camera]).toEqual([at, now.camera(Number(number)).id])
