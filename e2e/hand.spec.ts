@@ -189,7 +189,7 @@ test('a live take is what was seen, however wildly cameras are pressed', async (
   const end = Math.max(...now.shots.map((s) => s.screenOut))
   // The last that was seen of a frame is what the take has of it.
   const frames = new Map(seen.filter(([at]) => at < end))
-  expect(frames.size).toBeGreaterThan(3) // a slow machine shows few
+  expect(frames.size).toBeGreaterThan(5)
   for (const [at, number] of frames) {
     const shot = now.shots.find((s) => s.screenIn <= at && at < s.screenOut)
     expect([at, shot?.camera]).toEqual([at, now.camera(Number(number)).id])

@@ -56,7 +56,7 @@ func (s *settings) flags(c *cobra.Command) {
 	f := c.Flags()
 	f.StringVar(&s.database, "database", env("PROSCEN_DATABASE", ""), "PostgreSQL address, postgres://… (PROSCEN_DATABASE)")
 	f.StringVar(&s.blobs, "blobs", env("PROSCEN_BLOBS", "var/blobs"), "folder or bucket address for videos (PROSCEN_BLOBS)")
-	f.IntVar(&s.threads, "threads", envInt("PROSCEN_THREADS", runtime.NumCPU()), "rendering threads (PROSCEN_THREADS)")
+	f.IntVar(&s.threads, "threads", envInt("PROSCEN_THREADS", min(runtime.NumCPU(), raster.MaxThreads)), "rendering threads (PROSCEN_THREADS)")
 	f.BoolVar(&s.logJSON, "log-json", env("PROSCEN_LOG_JSON", "") != "", "log as JSON (PROSCEN_LOG_JSON)")
 }
 

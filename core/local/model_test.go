@@ -19,7 +19,7 @@ import (
 )
 
 var (
-	runs  = flag.Int("runs", 500, "random runs of the model checker")
+	runs  = flag.Int("runs", 1000, "random runs of the model checker")
 	first = flag.Int("first", 0, "seed of the first of them")
 )
 

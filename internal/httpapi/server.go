@@ -90,8 +90,8 @@ func (a *API) Handler() (http.Handler, error) {
 	return e, nil
 }
 
-// shown is the address of a request as the log has it.
-func shown(c *echo.Context) string {
+// pathOf is the address of a request as the log has it.
+func pathOf(c *echo.Context) string {
 	if path := c.Request().URL.Path; len(path) <= 200 {
 		return path
 	}
@@ -105,7 +105,7 @@ func (a *API) logged(next echo.HandlerFunc) echo.HandlerFunc {
 		err := next(c)
 		took := time.Since(start)
 		if err != nil || took > time.Second && !strings.HasSuffix(c.Request().URL.Path, "/events") {
-			a.Log.Info("request", "method", c.Request().Method, "path", shown(c), "took", took.Round(time.Millisecond), "error", err)
+			a.Log.Info("request", "method", c.Request().Method, "path", pathOf(c), "took", took.Round(time.Millisecond), "error", err)
 		}
 		return err
 	}
@@ -166,7 +166,7 @@ func (a *API) fail(c *echo.Context, err error) {
 	}
 	p := problem(err)
 	if p.Status == http.StatusInternalServerError {
-		a.Log.Error("request failed", "path", shown(c), "error", err)
+		a.Log.Error("request failed", "path", pathOf(c), "error", err)
 	}
 	body, _ := json.Marshal(p)
 	_ = c.Blob(p.Status, "application/problem+json", body)

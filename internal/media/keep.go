@@ -91,13 +91,12 @@ func SizeOf(ctx context.Context, bucket *blobs.Bucket, f File) (int64, error) {
 
 // Open opens a file of a store. When it is not there the error is that of its kind.
 func Open(ctx context.Context, bucket *blobs.Bucket, f File) (*blob.Reader, error) {
-	missing := forms[f.Kind].missing
-	if missing == nil || !blobForm.MatchString(f.Blob) {
-		return nil, errors.Join(missing, errNoName)
+	if !blobForm.MatchString(f.Blob) {
+		return nil, forms[f.Kind].missing
 	}
 	r, err := bucket.NewReader(ctx, f.Path(), nil)
 	if gcerrors.Code(err) == gcerrors.NotFound {
-		return nil, missing
+		return nil, forms[f.Kind].missing
 	}
 	return r, err
 }
@@ -111,8 +110,6 @@ func IsMissing(err error) bool {
 	}
 	return false
 }
-
-var errNoName = errors.New("a file’s name is the SHA-256 of its bytes")
 
 // read reads a file of a store into memory.
 func read(ctx context.Context, bucket *blobs.Bucket, f File) ([]byte, error) {

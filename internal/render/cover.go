@@ -72,8 +72,11 @@ func (w *coverWorker) Work(ctx context.Context, job *river.Job[CoverArgs]) error
 	return w.store.KeepCover(ctx, job.Args.Scene, revision, jpeg)
 }
 
-// Timeout bounds the making of one picture.
-func (w *coverWorker) Timeout(*river.Job[CoverArgs]) time.Duration { return time.Minute }
+// coverTime bounds the making of one picture.
+const coverTime = time.Minute
+
+// Timeout implements river.Worker.
+func (w *coverWorker) Timeout(*river.Job[CoverArgs]) time.Duration { return coverTime }
 
 // Cover returns a small JPEG of a scene: of its first shot, half a second in; of its
 // first camera when there are no shots; and of all that stands there when there are

@@ -41,7 +41,6 @@ const (
 	partPixels  = 24 * 1280 * 720  // pixels in one part, so that each takes seconds
 	mostFrames  = 24               // frames in one part
 	fewFrames   = 12               // at least: each part begins with a key frame, which is large
-	turnTime    = 20 * time.Second // a job begins no new part after this
 	stalledTime = 10 * time.Minute // no single frame takes this long
 	showEvery   = 400 * time.Millisecond
 	maxAttempts = 8 // how often an output is tried when something outside fails
@@ -82,10 +81,11 @@ type Timing struct {
 	Beat   time.Duration // how often a worker says that it lives
 	Silent time.Duration // who has not for so long is lost
 	Look   time.Duration // how often that is looked for, and what a stop left is mended
+	Turn   time.Duration // a job begins no second part after this
 }
 
 // DefaultTiming is what servers use: a lost worker is noticed within 15 seconds.
-var DefaultTiming = Timing{Beat: 3 * time.Second, Silent: 10 * time.Second, Look: 4 * time.Second}
+var DefaultTiming = Timing{Beat: 3 * time.Second, Silent: 10 * time.Second, Look: 4 * time.Second, Turn: 20 * time.Second}
 
 // NewQueue connects to the queue. With a worker it also works in it once
 // started.
@@ -94,8 +94,9 @@ func NewQueue(st *store.Store, w *Worker, log *slog.Logger) (*Queue, error) {
 	if err != nil {
 		return nil, err
 	}
-	// Jobs have no time limit, and the queue's own rescue comes never: see Keep.
-	cfg := &river.Config{Logger: log, JobTimeout: -1, RescueStuckJobsAfter: 24 * time.Hour, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond}
+	// The queue's own rescue is for the small pictures of scenes: outputs have no time
+	// limit, and it leaves those alone. See Keep.
+	cfg := &river.Config{Logger: log, RescueStuckJobsAfter: coverTime + 15*time.Second, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond}
 	if w != nil {
 		workers := river.NewWorkers()
 		if err := river.AddWorkerSafely(workers, w); err != nil {
@@ -314,7 +315,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	if err != nil {
 		return false, err
 	}
-	began, spent := time.Now(), o.Seconds
+	began, spent, made := time.Now(), o.Seconds, 0
 	var keys []string
 	for _, frames := range pieces(items[0].Screen, partFrames(&d.Delivery)) {
 		first := frames.In - items[0].Screen.In
@@ -323,9 +324,10 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 		if there[key] {
 			continue
 		}
-		if first > 0 && time.Since(began) > turnTime {
+		if made > 0 && time.Since(began) > w.Timing.Turn {
 			return true, nil
 		}
+		made++
 		p := part{key: key, file: localPart(dir, len(keys)-1), frames: frames, before: first}
 		p.seconds = func() float64 { return spent + time.Since(began).Seconds() }
 		if err := w.part(ctx, o, painter, p, d); err != nil {

@@ -140,8 +140,8 @@ func TestWorkerProcess(t *testing.T) {
 	select {}
 }
 
-// swift notices the loss of a worker sooner than servers do.
-var swift = Timing{Beat: 200 * time.Millisecond, Silent: time.Second, Look: 300 * time.Millisecond}
+// swift notices the loss of a worker sooner than servers do, and gives turns of one part.
+var swift = Timing{Beat: 200 * time.Millisecond, Silent: time.Second, Look: 300 * time.Millisecond, Turn: time.Millisecond}
 
 func work(t *testing.T, ctx context.Context, url, dir string) (*store.Store, *Queue) {
 	t.Helper()
@@ -198,6 +198,31 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	}, 2*time.Minute, 50*time.Millisecond, "another worker finishes it")
 	assert.False(t, renewed, "the finished part was not rendered again")
 	assert.Equal(t, "320,180,24/1,48", probe(t, filepath.Join(dir, o.File)))
+	var running int
+	require.Eventually(t, func() bool {
+		return st.Pool.QueryRow(ctx, "select count(*) from river_job where kind = 'render_output' and finalized_at is null").Scan(&running) == nil && running == 0
+	}, 10*time.Second, 50*time.Millisecond, "no job of a lost worker stays in the queue for ever")
+	cancel()
+	q.Wait()
+}
+
+// A picture whose worker was killed is made by the next one.
+func TestTheSmallPictureOfASceneIsNotLost(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	url := pgtest.Database(t)
+	st, err := store.Open(ctx, url)
+	require.NoError(t, err)
+	defer st.Close()
+	info, err := st.CreateScene(ctx, scenetest.Small())
+	require.NoError(t, err)
+	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	require.NoError(t, queue.Cover(ctx, info.ID, 0))
+	_, err = st.Pool.Exec(ctx, "update river_job set state = 'running', attempt = 1, attempted_at = now() - interval '2 minutes', attempted_by = '{gone}'")
+	require.NoError(t, err)
+	st2, q := work(t, ctx, url, t.TempDir())
+	defer st2.Close()
+	require.Eventually(t, func() bool { _, _, err := st.Cover(ctx, info.ID); return err == nil }, 90*time.Second, 100*time.Millisecond)
 	cancel()
 	q.Wait()
 }

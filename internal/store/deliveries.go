@@ -406,8 +406,10 @@ func (s *Store) Lost(ctx context.Context, silent time.Duration, enqueue Enqueue)
 		}
 		var more []Output
 		told := map[string]bool{}
+		jobs := make([]int64, 0, len(rows))
 		for _, o := range rows {
 			told[o.DeliveryID] = true
+			jobs = append(jobs, o.JobID)
 			if o.Losses++; o.Losses < MostLosses {
 				more = append(more, o)
 				continue
@@ -420,6 +422,12 @@ func (s *Store) Lost(ctx context.Context, silent time.Duration, enqueue Enqueue)
 		}
 		if err := again(tx, more, enqueue); err != nil {
 			return err
+		}
+		if len(jobs) > 0 { // nobody ends them any more
+			err := tx.Exec("update river_job set state = 'cancelled', finalized_at = now() where id in ? and finalized_at is null", jobs).Error
+			if err != nil {
+				return err
+			}
 		}
 		for _, d := range slices.Sorted(maps.Keys(told)) {
 			if err := s.tellOf(tx, d); err != nil {
