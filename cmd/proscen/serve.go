@@ -206,7 +206,7 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 	}
 	log.Info("serving", "address", "http://"+listener.Addr().String(), "worker", !o.noWorker, "threads", s.threads)
 	// Requests live on when ctx ends: they are finished first.
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	g, ctx := errgroup.WithContext(ctx)
 	if !o.noWorker {
 		if err := queue.Start(ctx); err != nil {

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"syscall"
@@ -37,15 +38,27 @@ func startedAs(t *testing.T, cmd *exec.Cmd, line string) (*exec.Cmd, []string) {
 	require.NoError(t, cmd.Start())
 	t.Cleanup(func() { _ = cmd.Process.Kill() })
 	found := make(chan []string, 1)
-	go func() {
+	said, err := os.Create(filepath.Join(t.TempDir(), "log"))
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		_ = said.Close()
+		if body, err := os.ReadFile(said.Name()); err == nil && t.Failed() {
+			t.Logf("the end of its log:\n%s", body[max(0, len(body)-6000):])
+		}
+	})
+	go func() { // all of it: a log that nobody reads holds its writer up
 		form := regexp.MustCompile(line)
-		for s := bufio.NewScanner(log); s.Scan(); {
-			if m := form.FindStringSubmatch(s.Text()); m != nil {
+		from := bufio.NewReader(io.TeeReader(log, said))
+		for told := false; ; {
+			s, err := from.ReadString('\n')
+			if m := form.FindStringSubmatch(s); m != nil && !told {
+				told = true
 				found <- m
-				break
+			}
+			if err != nil {
+				return
 			}
 		}
-		_, _ = io.Copy(io.Discard, log) // a log that nobody reads holds its writer up
 	}()
 	select {
 	case m := <-found:
