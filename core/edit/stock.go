@@ -209,19 +209,21 @@ func duplicate(d *Draft, a duplicateArgs) (string, error) {
 type copies struct {
 	*Draft
 	*bonds
-	free func(name string) string
+	free   func(name string) string
+	number int // of the next camera
 }
 
-func copiesOf(d *Draft) copies { return copies{d, bondsOf(d.Doc), Names(d.Doc)} }
+func copiesOf(d *Draft) *copies { return &copies{d, bondsOf(d.Doc), Names(d.Doc), NextCamera(d.Doc)} }
 
 // copyNode copies a node and what hangs on it, and returns the copy's id.
-func (d copies) copyNode(id, parent, as string) string {
+func (d *copies) copyNode(id, parent, as string) string {
 	n := d.Doc.Nodes[id]
 	n.Parent = parent
 	n.Locked = false
 	if n.Camera != nil {
 		c := *n.Camera
-		c.Number = NextCamera(d.Doc)
+		c.Number = d.number
+		d.number++
 		c.Color = CameraColors[(c.Number-1)%len(CameraColors)]
 		c.Order, c.Archived = 0, false
 		n.Camera = &c

@@ -158,13 +158,46 @@ func (m moving) Read(p []byte) (int, error) {
 	return n, err
 }
 
-// flowing ends requests whose body stands still.
+// leaving is an answer that may not stand still: each piece of it is taken in time, or
+// the connection ends.
+type leaving struct {
+	http.ResponseWriter
+	control *http.ResponseController
+	within  time.Duration
+}
+
+// piece is how much of an answer has the whole time to be taken, in bytes.
+const piece = 256 << 10
+
+func (l leaving) Write(p []byte) (int, error) {
+	sent := 0
+	for {
+		_ = l.control.SetWriteDeadline(time.Now().Add(l.within))
+		n, err := l.ResponseWriter.Write(p[sent:min(len(p), sent+piece)])
+		sent += n
+		if err != nil || sent == len(p) {
+			return sent, err
+		}
+	}
+}
+
+// Unwrap is how the server's own writer is found.
+func (l leaving) Unwrap() http.ResponseWriter { return l.ResponseWriter }
+
+// flowing ends requests whose body stands still, and answers that nobody takes.
 func (a *API) flowing(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
+		control := http.NewResponseController(c.Response())
 		if r := c.Request(); r.Body != nil && r.Body != http.NoBody {
-			r.Body = moving{r.Body, http.NewResponseController(c.Response()), a.Pace.Body}
+			r.Body = moving{r.Body, control, a.Pace.Body}
 		}
-		return next(c)
+		if c.IsWebSocket() { // it has times of its own
+			return next(c)
+		}
+		c.SetResponse(leaving{c.Response(), control, a.Pace.Body})
+		err := next(c)
+		_ = control.SetWriteDeadline(time.Now().Add(a.Pace.Body)) // for what is still kept back
+		return err
 	}
 }
 

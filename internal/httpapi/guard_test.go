@@ -3,6 +3,7 @@ package httpapi_test
 import (
 	"bufio"
 	"bytes"
+	"errors"
 	"fmt"
 	"image"
 	"image/gif"
@@ -11,6 +12,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"os"
 	"runtime"
 	"strings"
 	"sync"
@@ -22,6 +24,7 @@ import (
 	"proscen/internal/heavytest"
 	"proscen/internal/httpapi"
 	"proscen/internal/live"
+	"proscen/internal/media"
 	"proscen/internal/pgtest"
 	"proscen/internal/render"
 
@@ -138,6 +141,20 @@ func TestWhoStandsStillIsLetGo(t *testing.T) {
 	resp, err := http.ReadResponse(bufio.NewReader(conn), nil)
 	require.NoError(t, err)
 	assert.Equal(t, 408, resp.StatusCode)
+
+	// An answer that nobody takes: most of it is not there for who looks later.
+	f := media.File{Kind: media.Still, Blob: strings.Repeat("ab", 32)}
+	require.NoError(t, r.bucket.PutBytes(t.Context(), f.Path(), "image/jpeg", make([]byte, 64<<20)))
+	slow, err := net.Dial("tcp", host)
+	require.NoError(t, err)
+	defer func() { _ = slow.Close() }()
+	_, err = fmt.Fprintf(slow, "GET /api/images/%s HTTP/1.1\r\nHost: %s\r\n\r\n", f.Blob, host)
+	require.NoError(t, err)
+	time.Sleep(time.Second)
+	require.NoError(t, slow.SetReadDeadline(time.Now().Add(20*time.Second)))
+	n, err := io.Copy(io.Discard, slow)
+	assert.False(t, errors.Is(err, os.ErrDeadlineExceeded), "the server ends the connection")
+	assert.Less(t, n, int64(48<<20))
 
 	// A browser that does not answer: it never reads, so it never sees the ping.
 	silent, err := net.Dial("tcp", host)
