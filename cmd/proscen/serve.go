@@ -222,7 +222,11 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 		return nil
 	})
 	g.Go(func() error {
-		production.Spread(ctx, st, log, "") // what a stop has left
+		// What a stop has left.
+		if err := production.Say(ctx, st, "", ""); err != nil && ctx.Err() == nil {
+			log.Warn("not every scene says the name of its production; they will when they are opened", "error", err)
+		}
+		production.Spread(ctx, st, log, "")
 		sweep(ctx, st, log)
 		return nil
 	})

@@ -131,7 +131,8 @@ func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err 
 
 // GetScene returns a scene with its document.
 func (a *API) GetScene(ctx context.Context, r GetSceneRequestObject) (GetSceneResponseObject, error) {
-	if err := production.Bring(ctx, a.Store, r.Scene); err != nil { // it can be worked on all the same
+	err := errors.Join(production.Say(ctx, a.Store, "", r.Scene), production.Bring(ctx, a.Store, r.Scene))
+	if err != nil { // it can be worked on all the same
 		a.Log.Warn("a scene could not take what its production shares", "scene", r.Scene, "error", err)
 	}
 	doc, revision, err := a.Store.Scene(ctx, r.Scene)

@@ -199,17 +199,8 @@ func (a *API) RenameProduction(ctx context.Context, r RenameProductionRequestObj
 	if err != nil {
 		return nil, err
 	}
-	if err := a.Store.RenameProduction(ctx, r.Production, name); err != nil {
+	if err := production.Rename(ctx, a.Store, r.Production, name); err != nil {
 		return nil, err
-	}
-	scenes, err := a.Store.ScenesOf(ctx, r.Production)
-	if err != nil {
-		return nil, err
-	}
-	for _, id := range scenes {
-		if err := production.Do(ctx, a.Store, id, production.Who{}, "sceneRename", map[string]string{"production": name}); err != nil {
-			return nil, err
-		}
 	}
 	all, err := a.Store.Productions(ctx)
 	i := slices.IndexFunc(all, func(p store.ProductionInfo) bool { return p.ID == r.Production })

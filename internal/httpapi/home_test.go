@@ -16,6 +16,8 @@ import (
 
 	"proscen/core/scene"
 	"proscen/internal/httpapi"
+	"proscen/internal/production"
+	"proscen/internal/store"
 )
 
 func (r *rig) home() map[string]httpapi.SceneInfo {
@@ -121,6 +123,22 @@ func TestProductions(t *testing.T) {
 		{Id: made.Id, Name: "Hollin Ridge", Scenes: 1, Library: made.Library}, {Id: other.Id, Name: "Valley", Library: other.Library},
 	}, all)
 	assert.Contains(t, string(r.document(made.Library).Encode()), `"production":"Hollin Ridge"`)
+
+	// A failure between leaves scenes with the name before: one says the new one when it
+	// is opened, all when the server starts.
+	require.NoError(t, r.store.RenameProduction(t.Context(), made.Id, "Hollin Gap"))
+	var s httpapi.Scene
+	require.Equal(t, 200, r.call("GET", "/scenes/"+one.Id, nil, &s))
+	assert.Contains(t, string(s.Document), `"production":"Hollin Gap"`)
+	left, err := r.store.Misnamed(t.Context(), made.Id, "")
+	require.NoError(t, err)
+	assert.ElementsMatch(t, []store.Misnamed{{Scene: two.Id, Name: "Hollin Gap"}, {Scene: made.Library, Name: "Hollin Gap"}}, left)
+	require.NoError(t, production.Say(t.Context(), r.store, "", ""))
+	assert.Contains(t, string(r.document(two.Id).Encode()), `"production":"Hollin Gap"`)
+	left, err = r.store.Misnamed(t.Context(), "", "")
+	require.NoError(t, err)
+	assert.Empty(t, left)
+
 	assert.Equal(t, 409, r.call("DELETE", "/productions/"+made.Id, nil, &p))
 	assert.Contains(t, p.Title, "still has scenes")
 	assert.Equal(t, 204, r.call("DELETE", "/productions/"+other.Id, nil, nil))

@@ -148,6 +148,24 @@ func taken(library *scene.Document) json.RawMessage {
 	}{library.Kits})
 }
 
+// Rename gives a production another name, in its scenes too.
+func Rename(ctx context.Context, st *store.Store, id, name string) error {
+	if err := st.RenameProduction(ctx, id, name); err != nil {
+		return err
+	}
+	return Say(ctx, st, id, "")
+}
+
+// Say lets the scenes of a production, of all ("") or one scene say its name, where a
+// failure has left the one before. It goes on after one that fails.
+func Say(ctx context.Context, st *store.Store, id, scene string) error {
+	misnamed, err := st.Misnamed(ctx, id, scene)
+	for _, m := range misnamed {
+		err = errors.Join(err, Do(ctx, st, m.Scene, Who{}, "sceneRename", map[string]string{"production": m.Name}))
+	}
+	return err
+}
+
 // Concerns tells whether a change of a library is one that scenes take.
 func Concerns(p patch.Patch) bool {
 	return slices.ContainsFunc(p, func(c patch.Change) bool { return c.Collection == "kits" })

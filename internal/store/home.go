@@ -72,13 +72,6 @@ func (s *Store) RemoveProduction(ctx context.Context, id string) error {
 	})
 }
 
-// ScenesOf lists the scenes of a production, those in the bin too, and its library.
-func (s *Store) ScenesOf(ctx context.Context, production string) ([]string, error) {
-	var ids []string
-	err := s.db.WithContext(ctx).Model(&sceneRow{}).Where("production_id = ? and not emptied", production).Order("id").Pluck("id", &ids).Error
-	return ids, err
-}
-
 // ProductionName returns the name of a production.
 func (s *Store) ProductionName(ctx context.Context, id string) (string, error) {
 	var p production
@@ -189,6 +182,26 @@ func (s *Store) RenameProduction(ctx context.Context, id, name string) error {
 		return missing(gorm.ErrRecordNotFound, "production")
 	}
 	return r.Error
+}
+
+// Misnamed is a scene whose document names its production as it was called before.
+type Misnamed struct{ Scene, Name string }
+
+// Misnamed lists the scenes that do not say the name of their production: of one
+// production, of all ("") or one scene.
+func (s *Store) Misnamed(ctx context.Context, production, scene string) (out []Misnamed, err error) {
+	q := s.db.WithContext(ctx).Table("scenes").Select("scenes.id as scene, productions.name as name").
+		Joins("join productions on productions.id = scenes.production_id").
+		Joins("join entities on entities.scene_id = scenes.id and entities.layer = '' and entities.collection = 'settings'").
+		Where("not scenes.emptied and entities.body->>'production' is distinct from productions.name").Order("scenes.id")
+	if production != "" {
+		q = q.Where("productions.id = ?", production)
+	}
+	if scene != "" {
+		q = q.Where("scenes.id = ?", scene)
+	}
+	err = q.Scan(&out).Error
+	return out, err
 }
 
 // FreeTitle returns a title that no scene of a production has: the one asked for, or
