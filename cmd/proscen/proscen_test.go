@@ -147,7 +147,7 @@ func TestRenderWritesVideosAndManifest(t *testing.T) {
 		assert.Equal(t, "020", o.Shot)
 		assert.Equal(t, "Ida waits", o.Camera)
 		assert.Equal(t, []any{60, "24", 160, 90}, []any{o.Frames, o.Rate, o.Width, o.Height})
-		assert.Equal(t, []string{"last-car-down_020_cam02_v001.mp4", "last-car-down_020_cam02_v002.mp4"}[version], o.File)
+		assert.Equal(t, []string{"first-cut/020/last-car-down_020_cam02_wide-16-9_v001.mp4", "first-cut/020/last-car-down_020_cam02_wide-16-9_v002.mp4"}[version], o.File)
 		video, err := os.ReadFile(filepath.Join(dir, o.File))
 		require.NoError(t, err)
 		sum := sha256.Sum256(video)

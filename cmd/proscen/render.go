@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -14,22 +15,25 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
 
-	"proscen/core/naming"
+	"proscen/core/interchange"
 	"proscen/core/picture"
 	"proscen/core/program"
 	"proscen/core/raster"
 	"proscen/core/scene"
+	"proscen/core/timing"
+	"proscen/core/turnover"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
 )
 
 func renderCommand() *cobra.Command {
-	var out, shots, sizeText, quality, assemblyName string
+	var out, shots, sizeText, quality, assemblyName, recipeFile string
 	var threads int
 	var asJSON bool
 	c := &cobra.Command{
@@ -48,18 +52,20 @@ func renderCommand() *cobra.Command {
 			if !ok {
 				return badInput("there is no assembly called %q", assemblyName)
 			}
-			f := doc.Formats[doc.Settings.Format]
-			p := picture.Form{Width: f.Width, Height: f.Height}
+			o := turnover.Order{Assemblies: []string{id}, Each: true}
 			if sizeText != "" {
-				if p.Width, p.Height, err = parseSize(sizeText); err != nil {
+				if o.Size[0], o.Size[1], err = parseSize(sizeText); err != nil {
 					return err
 				}
 			}
-			if p.Quality, err = picture.ParseQuality(quality); err != nil {
+			r := scene.Recipe{Name: "command line", Pack: scene.H264, Joined: true}
+			if r.Quality, err = picture.ParseQuality(quality); err != nil {
 				return inputError{err}
 			}
-			if err := p.Validate(); err != nil {
-				return inputError{err}
+			if recipeFile != "" {
+				if err := readRecipe(recipeFile, &r); err != nil {
+					return err
+				}
 			}
 			var wanted []string
 			for _, s := range strings.Split(shots, ",") {
@@ -67,12 +73,17 @@ func renderCommand() *cobra.Command {
 					wanted = append(wanted, s)
 				}
 			}
-			if cmd.Flags().Changed("shots") && len(wanted) == 0 {
+			if o.Shots = wanted; cmd.Flags().Changed("shots") && len(wanted) == 0 {
 				return badInput("--shots names no shot; write numbers such as 010,020")
 			}
-			items, err := render.Plan(doc, id, wanted)
+			items, err := turnover.Plan(doc, o, &r)
 			if err != nil {
 				return inputError{err}
+			}
+			for _, i := range items {
+				if err := (picture.Form{Width: i.Width, Height: i.Height}).Validate(); err != nil {
+					return inputError{err}
+				}
 			}
 			if threads < 0 || threads > raster.MaxThreads {
 				return badInput("--threads must be from 1 to %d", raster.MaxThreads)
@@ -80,7 +91,7 @@ func renderCommand() *cobra.Command {
 			if threads == 0 {
 				threads = runtime.NumCPU()
 			}
-			m, err := renderAll(cmd.Context(), cmd.ErrOrStderr(), doc, id, p, threads, items, out)
+			m, err := renderAll(cmd.Context(), cmd.ErrOrStderr(), doc, r, threads, items, out)
 			if err != nil {
 				return err
 			}
@@ -95,6 +106,7 @@ func renderCommand() *cobra.Command {
 	fl.StringVar(&shots, "shots", "", "shot numbers, such as 010,020 (default: all)")
 	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")
 	fl.StringVar(&quality, "quality", "check", "rough, check or fine")
+	fl.StringVar(&recipeFile, "recipe", "", "a recipe (JSON) instead of the quality: pack, handles, burn-ins and so on")
 	fl.StringVar(&assemblyName, "assembly", "", "assembly by name or id (default: the first)")
 	fl.IntVar(&threads, "threads", 0, "rendering threads (default: one for each processor)")
 	fl.BoolVar(&asJSON, "json", false, "print the manifest")
@@ -111,15 +123,27 @@ func parseSize(s string) (w, h int, err error) {
 	return w, h, nil
 }
 
-// renderAll renders the items into dir and returns the manifest's text. Videos
-// get their names when they are whole, and a name that is taken gets the next
-// version.
-func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assemblyID string, p picture.Form, threads int, items []render.Item, dir string) ([]byte, error) {
-	if _, err := ffmpeg.Path(); err != nil {
-		return nil, err
-	}
-	painter, err := picture.NewPainter(doc, picture.Files{}, assemblyID, p, threads)
+// readRecipe reads a recipe from a file over what r holds.
+func readRecipe(file string, r *scene.Recipe) error {
+	body, err := os.ReadFile(file)
 	if err != nil {
+		return badInput("the recipe cannot be read: %v", err)
+	}
+	d := json.NewDecoder(bytes.NewReader(body))
+	d.DisallowUnknownFields()
+	if err := d.Decode(r); err != nil {
+		return badInput("%s is no recipe: %v", file, err)
+	}
+	if r.Sound {
+		return badInput("sounds lie in the server's store and not in the scene file; take “sound” out of the recipe")
+	}
+	return nil
+}
+
+// renderAll renders the items into dir and returns the manifest's text. Files get their
+// names when they are whole, and a name that is taken gets the next version.
+func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene.Recipe, threads int, items []turnover.Item, dir string) ([]byte, error) {
+	if _, err := ffmpeg.Path(); err != nil {
 		return nil, err
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
@@ -131,10 +155,25 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 	}
 	defer func() { _ = os.RemoveAll(tmp) }()
 	m := render.Manifest{Outputs: []render.ManifestOutput{}}
+	form := render.Form{Pack: r.Pack, Quality: r.Quality, Rate: doc.Settings.Rate}
 	for _, item := range items {
-		bar := progress(show, item)
-		file := filepath.Join(tmp, "shot.mp4")
-		err := render.Encode(ctx, painter, item.Screen, doc.Settings.Rate, file, func(done int, _ *image.RGBA) { _ = bar.Set(done) })
+		version, to, err := settled(dir, doc, &item, &r)
+		if err != nil {
+			return nil, err
+		}
+		film, err := turnover.NewFilm(doc, picture.Files{}, item, r, turnover.Facts{Version: version, Date: time.Now()}, threads)
+		if err != nil {
+			return nil, err
+		}
+		bar := progress(show, &item, film.Frames())
+		made := filepath.Join(tmp, "made")
+		all := timing.Range{Out: film.Frames()}
+		told := func(done int, _ *image.RGBA) { _ = bar.Set(done) }
+		if r.Pack.Numbered() {
+			err = render.EncodePictures(ctx, film, all, form, made, filepath.Base(to), told)
+		} else {
+			err = render.Encode(ctx, film, all, form, made, told)
+		}
 		_ = bar.Exit()
 		if err != nil {
 			if ctx.Err() != nil {
@@ -142,18 +181,28 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 			}
 			return nil, fmt.Errorf("shot %s: %w", item.Number, err)
 		}
-		name, err := settle(file, dir, naming.Shot(doc.Settings.Title, item.Number, item.Camera))
-		if err != nil {
+		if err := named(made, filepath.Join(dir, to)); err != nil {
+			return nil, fmt.Errorf("%s cannot be written: %w", to, err)
+		}
+		out := render.ManifestOutput{
+			Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
+			Rate: doc.Settings.Rate.String(), Width: item.Width, Height: item.Height, Head: film.Frames() - (item.Out - item.In) - item.Tail, Tail: item.Tail,
+		}
+		if out.Sha256, err = hashOf(filepath.Join(dir, to)); err != nil {
 			return nil, err
 		}
-		hash, err := hashFile(filepath.Join(dir, name))
-		if err != nil {
-			return nil, err
+		if r.Lines == scene.Beside {
+			if said := film.Said(); len(said) > 0 {
+				name := strings.TrimSuffix(to, filepath.Ext(to)) + ".srt"
+				body := interchange.SubRip(doc, said)
+				if err := writeWhole(filepath.Join(dir, name), body); err != nil {
+					return nil, err
+				}
+				hash := sha256.Sum256(body)
+				out.Beside = append(out.Beside, render.ManifestExtra{File: name, Sha256: hex.EncodeToString(hash[:])})
+			}
 		}
-		m.Outputs = append(m.Outputs, render.ManifestOutput{
-			Shot: item.Number, Camera: item.CameraName, File: name, Frames: item.Screen.Count(),
-			Rate: doc.Settings.Rate.String(), Width: p.Width, Height: p.Height, Sha256: hash,
-		})
+		m.Outputs = append(m.Outputs, out)
 	}
 	body, err := json.MarshalIndent(m, "", "  ")
 	if err != nil {
@@ -163,20 +212,53 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, assembl
 	return body, writeWhole(filepath.Join(dir, "manifest.json"), body)
 }
 
-// settle gives a finished file the first free version of a name.
-func settle(file, dir, stem string) (string, error) {
-	for v := 1; v < 1000; v++ {
-		name := naming.Versioned(stem, v, "mp4")
-		// A hard link fails when the name is taken, where a rename would replace.
-		err := os.Link(file, filepath.Join(dir, name))
-		if err == nil {
-			return name, os.Remove(file)
+// named gives a finished file or folder its name, which nobody may have.
+func named(made, to string) error {
+	if info, err := os.Stat(made); err != nil || info.IsDir() {
+		return os.Rename(made, to)
+	}
+	// A hard link fails when the name is taken, where a rename would replace.
+	return errors.Join(os.Link(made, to), os.Remove(made))
+}
+
+// settled makes the folder of an item below dir and returns the first version of its
+// name that nobody has.
+func settled(dir string, doc *scene.Document, i *turnover.Item, r *scene.Recipe) (version int, name string, err error) {
+	for version = 1; version < 1000; version++ {
+		name = turnover.Path(doc, i, r, turnover.Facts{Version: version, Date: time.Now()})
+		if !r.Pack.Numbered() {
+			name += "." + r.Pack.Ending()
 		}
-		if !errors.Is(err, os.ErrExist) {
-			return "", fmt.Errorf("%s cannot be written: %w", name, err)
+		if _, err := os.Lstat(filepath.Join(dir, name)); errors.Is(err, os.ErrNotExist) {
+			return version, name, os.MkdirAll(filepath.Dir(filepath.Join(dir, name)), 0o755)
 		}
 	}
-	return "", fmt.Errorf("%s has 999 versions of %s already; choose another folder", dir, stem)
+	return 0, "", fmt.Errorf("%s has 999 versions of %s already; choose another folder", dir, name)
+}
+
+// hashOf returns the hash of a file, or of the list of the hashes of a folder's files,
+// as sha256sum writes it.
+func hashOf(file string) (string, error) {
+	info, err := os.Stat(file)
+	if err != nil {
+		return "", err
+	}
+	if !info.IsDir() {
+		return hashFile(file)
+	}
+	all, err := os.ReadDir(file)
+	if err != nil {
+		return "", err
+	}
+	list := sha256.New()
+	for _, e := range all {
+		one, err := hashFile(filepath.Join(file, e.Name()))
+		if err != nil {
+			return "", err
+		}
+		_, _ = fmt.Fprintf(list, "%s  %s\n", one, e.Name())
+	}
+	return hex.EncodeToString(list.Sum(nil)), nil
 }
 
 func hashFile(file string) (string, error) {
@@ -193,11 +275,11 @@ func hashFile(file string) (string, error) {
 }
 
 // progress returns a bar on a terminal, and nothing visible elsewhere.
-func progress(w io.Writer, item render.Item) *progressbar.ProgressBar {
+func progress(w io.Writer, item *turnover.Item, frames int) *progressbar.ProgressBar {
 	f, ok := w.(*os.File)
 	if !ok || !term.IsTerminal(int(f.Fd())) {
 		w = io.Discard
 	}
-	return progressbar.NewOptions(item.Screen.Count(), progressbar.OptionSetWriter(w), progressbar.OptionSetDescription("shot "+item.Number),
+	return progressbar.NewOptions(frames, progressbar.OptionSetWriter(w), progressbar.OptionSetDescription("shot "+item.Number),
 		progressbar.OptionShowCount(), progressbar.OptionShowIts(), progressbar.OptionSetItsString("frames"), progressbar.OptionOnCompletion(func() { _, _ = fmt.Fprintln(w) }))
 }

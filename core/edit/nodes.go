@@ -55,6 +55,7 @@ func Core() Catalog {
 		"cameraFrame":   Op(cameraFrame),
 		"cameraOrbit":   Op(cameraOrbit),
 		"kitPut":        Op(kitPut),
+		"recipePut":     Op(recipePut),
 		"libraryTake":   Op(libraryTake),
 		"lensChoose":    Op(lensChoose),
 		"lensMove":      Op(lensMove),
@@ -188,7 +189,7 @@ func remove(d *Draft, a removeArgs) (string, error) {
 	if len(a.IDs) == 0 {
 		return "", fmt.Errorf("nothing is selected to be removed")
 	}
-	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits", "boards", "cards", "footage", "sounds"}, a.Collection) {
+	if !slices.Contains([]string{"nodes", "paths", "markers", "lines", "actions", "models", "kits", "boards", "cards", "footage", "sounds", "recipes"}, a.Collection) {
 		return "", fmt.Errorf("%q cannot be removed this way", a.Collection)
 	}
 	label := fmt.Sprintf("remove %d %s", len(a.IDs), a.Collection)

@@ -3,6 +3,7 @@ package interchange
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -49,15 +50,12 @@ func captions(doc *scene.Document, id string, clock scene.Clock) (out []caption,
 		said.count(cut, "One line is cut into by a seam and is given for the part that is heard.", "%d times a seam cuts into a line; it is given for the part that is heard.")
 		said.count(len(silent), "One line is not heard in the cut and is left out.", "%d lines are not heard in the cut and are left out.")
 	}
-	slices.SortStableFunc(out, func(a, b caption) int {
-		if a.from < b.from {
-			return -1
-		} else if a.from > b.from {
-			return 1
-		}
-		return 0
-	})
+	inOrder(out)
 	return out, said
+}
+
+func inOrder(list []caption) {
+	slices.SortStableFunc(list, func(a, b caption) int { return cmp.Compare(a.from, b.from) })
 }
 
 // clockTime writes seconds as hours, minutes, seconds and thousandths.
@@ -69,11 +67,27 @@ func clockTime(seconds float64, point string) string {
 // WriteSRT writes lines as SubRip; the speaker stands before the text.
 func WriteSRT(doc *scene.Document, id string, clock scene.Clock) Written {
 	list, said := captions(doc, id, clock)
+	return Written{subRip(list), said}
+}
+
+// SubRip writes lines as they are heard over frames of a file.
+func SubRip(doc *scene.Document, heard []program.Said) []byte {
+	rate := doc.Settings.Rate
+	var list []caption
+	for _, h := range heard {
+		l := doc.Lines[h.Line]
+		list = append(list, caption{rate.Seconds(h.In), rate.Seconds(h.Out), doc.Nodes[l.Cast].Name, l.Text})
+	}
+	inOrder(list)
+	return subRip(list)
+}
+
+func subRip(list []caption) []byte {
 	var b strings.Builder
 	for i, c := range list {
 		fmt.Fprintf(&b, "%d\r\n%s --> %s\r\n%s: %s\r\n\r\n", i+1, clockTime(c.from, ","), clockTime(c.to, ","), c.speaker, oneLine(c.text))
 	}
-	return Written{[]byte(b.String()), said}
+	return []byte(b.String())
 }
 
 // WriteVTT writes lines as WebVTT (W3C) with the speakers as voices.

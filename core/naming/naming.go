@@ -38,20 +38,8 @@ func Folder(production, title, scene string, delivery int) string {
 	return fmt.Sprintf("outputs/%s/%s-%s/delivery-%03d", Slug(production), Slug(title), Slug(scene[max(0, len(scene)-6):]), delivery)
 }
 
-// Shot returns the name of a shot's video without version and ending. Camera is its
-// number, 0 when a board, a card or footage stands for it.
-func Shot(title, number string, camera int) string {
-	through := fmt.Sprintf("cam%02d", camera)
-	if camera == 0 {
-		through = "still"
-	}
-	return fmt.Sprintf("%s_%s_%s", Slug(title), Slug(number), through)
-}
-
-// Versioned returns a file's name in one of its versions.
-func Versioned(stem string, version int, ending string) string {
-	return fmt.Sprintf("%s_v%03d.%s", stem, version, ending)
-}
+// Versioned returns a name in one of its versions, without ending.
+func Versioned(stem string, version int) string { return fmt.Sprintf("%s_v%03d", stem, version) }
 
 // Sheet returns the name of a sheet of an assembly without version and ending.
 func Sheet(title, assembly, kind string) string {
@@ -61,12 +49,15 @@ func Sheet(title, assembly, kind string) string {
 // Names are the names that are given out in one folder.
 type Names map[string]bool
 
-// Free returns a file's name in one of its versions that nobody has yet: things
-// whose names become the same in a file name get a number behind it.
-func (n Names) Free(stem string, version int, ending string) string {
-	name := Versioned(stem, version, ending)
+// Free returns a file's name that nobody has yet: things whose names become the same
+// get a number behind them. Without ending it is the name of a folder.
+func (n Names) Free(stem, ending string) string {
+	if ending != "" {
+		ending = "." + ending
+	}
+	name := stem + ending
 	for i := 2; n[name]; i++ {
-		name = Versioned(fmt.Sprintf("%s-%d", stem, i), version, ending)
+		name = fmt.Sprintf("%s-%d%s", stem, i, ending)
 	}
 	n[name] = true
 	return name

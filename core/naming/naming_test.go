@@ -16,8 +16,7 @@ func TestSlug(t *testing.T) {
 }
 
 func TestNamesSayWhatIsInside(t *testing.T) {
-	assert.Equal(t, "last-car-down_040_cam04_v012.mp4", naming.Versioned(naming.Shot("Last Car Down", "040", 4), 12, "mp4"))
-	assert.Equal(t, "t_010a_still_v001.mp4", naming.Versioned(naming.Shot("T", "010a", 0), 1, "mp4"))
+	assert.Equal(t, "t_first-cut_list_v012", naming.Versioned(naming.Sheet("T", "first cut", "list"), 12))
 	assert.Equal(t, "outputs/hollin-pass/last-car-down-45n91s/delivery-003", naming.Folder("Hollin Pass", "Last Car Down", "01M8DZNRPTCWXT2EYX9N45N91S", 3))
 	assert.Equal(t, "outputs/p/t-ab/delivery-1000", naming.Folder("P", "T", "ab", 1000))
 	assert.Equal(t, "t_first-cut_list", naming.Sheet("T", "first cut", "list"))
@@ -25,9 +24,11 @@ func TestNamesSayWhatIsInside(t *testing.T) {
 
 func TestNoTwoFilesOfAFolderHaveOneName(t *testing.T) {
 	n := naming.Names{}
-	assert.Equal(t, "a_v001.mp4", n.Free("a", 1, "mp4"))
-	assert.Equal(t, "a-2_v001.mp4", n.Free("a", 1, "mp4"))
-	assert.Equal(t, "a_v002.mp4", n.Free("a", 2, "mp4"))
-	assert.Equal(t, "a-2-2_v001.mp4", n.Free("a-2", 1, "mp4"), "also when somebody is called like that")
-	assert.Equal(t, "a-3_v001.mp4", n.Free("a", 1, "mp4"))
+	assert.Equal(t, "a_v001.mp4", n.Free("a_v001", "mp4"))
+	assert.Equal(t, "a_v001-2.mp4", n.Free("a_v001", "mp4"))
+	assert.Equal(t, "a_v002.mp4", n.Free("a_v002", "mp4"))
+	assert.Equal(t, "a_v001-2-2.mp4", n.Free("a_v001-2", "mp4"), "also when somebody is called like that")
+	assert.Equal(t, "a_v001-3.mp4", n.Free("a_v001", "mp4"))
+	assert.Equal(t, "a_v001", n.Free("a_v001", ""), "a folder")
+	assert.Equal(t, "a_v001-4", n.Free("a_v001-4", ""))
 }

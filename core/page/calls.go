@@ -84,6 +84,13 @@ func init() {
 		"formats":     anywhere(ask((*Page).formats)),
 		"writeCut":    try((*Page).writeCut),
 
+		// What is delivered.
+		"planned":      try((*Page).planned),
+		"doubts":       try((*Page).doubts),
+		"pulls":        ask((*Page).pulls),
+		"usualRecipes": anywhere(ask((*Page).usualRecipes)),
+		"burnTexts":    try((*Page).burnTexts),
+
 		// The scene as it is evaluated.
 		"structure": ask((*Page).structure),
 		"missing":   ask((*Page).missing),

@@ -98,6 +98,9 @@ func (d *Draft) SetShot(id string, v scene.Shot) {
 // SetModel stores an imported model.
 func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }
 
+// SetRecipe stores a recipe.
+func (d *Draft) SetRecipe(id string, v scene.Recipe) { d.touch("recipes", id); d.Doc.Recipes[id] = v }
+
 // SetKit stores a lens kit.
 func (d *Draft) SetKit(id string, v scene.Kit) { d.touch("kits", id); d.Doc.Kits[id] = v }
 

@@ -9,6 +9,7 @@ import (
 
 	"proscen/core/card"
 	"proscen/core/kit"
+	"proscen/core/motion"
 	"proscen/core/program"
 	"proscen/core/raster"
 	"proscen/core/scene"
@@ -16,14 +17,13 @@ import (
 )
 
 // Quality trades speed for picture.
-type Quality string
+type Quality = scene.Quality
 
-// The qualities: rough has no shadows, check is what the viewport shows, fine
-// renders four times the pixels and averages them.
+// The qualities.
 const (
-	Rough Quality = "rough"
-	Check Quality = "check"
-	Fine  Quality = "fine"
+	Rough = scene.Rough
+	Check = scene.Check
+	Fine  = scene.Fine
 )
 
 // ParseQuality reads a quality; "" is check.
@@ -61,6 +61,7 @@ type Painter struct {
 	second   *image.RGBA // for what is mixed in
 	files    Files
 	form     Form
+	air      program.Air
 }
 
 // Files gives what lies outside of a document. Models holds the bundles of
@@ -102,16 +103,47 @@ func NewPainter(doc *scene.Document, files Files, assemblyID string, f Form, thr
 // Form returns what the painter was made for.
 func (p *Painter) Form() Form { return p.form }
 
-// Frame renders a screen frame into img, which has the picture's size. Where
-// nothing is on air the picture is black.
+// Size is the size of the pictures in pixels.
+func (p *Painter) Size() (width, height int) { return p.form.Width, p.form.Height }
+
+// Session is the scene that the painter paints.
+func (p *Painter) Session() *session.Session { return p.session }
+
+// Frame renders a screen frame of the assembly into img, which has the picture's
+// size. Where nothing is on air the picture is black.
 func (p *Painter) Frame(screen int, img *image.RGBA) error {
-	air := p.session.OnAir(float64(screen))
+	_, err := p.Play(p.session.Program(), screen, img)
+	return err
+}
+
+// Seen is what a painted frame shows, for what is written over it. It holds until the
+// next one is painted.
+type Seen struct {
+	*program.Air
+	View *motion.CameraState // of the first shot on air; nil when there is no camera
+}
+
+// Play renders a frame of another cut of the scene, as Frame does.
+func (p *Painter) Play(cut *program.Program, screen int, img *image.RGBA) (Seen, error) {
+	cut.At(float64(screen), &p.air)
+	seen := Seen{Air: &p.air}
+	err := p.mixed(&seen, img)
+	return seen, err
+}
+
+func (p *Painter) mixed(seen *Seen, img *image.RGBA) error {
+	air := seen.Air
 	if len(air.Playing) == 0 {
 		card.Fill(img, card.Color(black))
 		return nil
 	}
-	if err := p.layer(&air.Playing[0], img); err != nil {
+	view, err := p.layer(&air.Playing[0], img)
+	if err != nil {
 		return err
+	}
+	if view != nil {
+		first := *view // the second layer is seen through another one
+		seen.View = &first
 	}
 	first := air.Playing[0].Weight
 	if air.Dip != "" {
@@ -124,7 +156,7 @@ func (p *Painter) Frame(screen int, img *image.RGBA) error {
 	if p.second == nil {
 		p.second = image.NewRGBA(img.Rect)
 	}
-	if err := p.layer(&air.Playing[1], p.second); err != nil {
+	if _, err := p.layer(&air.Playing[1], p.second); err != nil {
 		return err
 	}
 	raster.Mix(img, p.second, 1-first)
@@ -133,23 +165,25 @@ func (p *Painter) Frame(screen int, img *image.RGBA) error {
 
 const black = "#000000"
 
-// layer renders one shot of what is on air.
-func (p *Painter) layer(on *program.Playing, img *image.RGBA) error {
+// layer renders one shot of what is on air, and returns the camera that it is seen
+// through.
+func (p *Painter) layer(on *program.Playing, img *image.RGBA) (*motion.CameraState, error) {
 	if on.Still != nil {
-		return p.still(*on.Still, img)
+		return nil, p.still(*on.Still, img)
 	}
-	p.session.Draws(p.session.View(on), on.Shot, &p.input)
+	view := p.session.View(on)
+	p.session.Draws(view, on.Shot, &p.input)
 	switch p.form.Quality {
 	case Rough:
 		p.input.Look.ShadowPx = 0
 	case Fine:
 		if err := p.renderer.Render(&p.input, p.large); err != nil {
-			return err
+			return nil, err
 		}
 		halve(p.large, img)
-		return nil
+		return view, nil
 	}
-	return p.renderer.Render(&p.input, img)
+	return view, p.renderer.Render(&p.input, img)
 }
 
 // still paints what stands for a camera.

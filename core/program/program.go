@@ -293,3 +293,17 @@ func (p *Program) ScreenAt(story, near float64) (screen float64, ok bool) {
 	}
 	return screen, ok
 }
+
+// Of returns a cut of one shot, which need not be in the document. Its boards come so
+// many frames later than they say: the shot begins earlier than its own does.
+func Of(doc *scene.Document, s Entry, later int) *Program {
+	p := &Program{shots: []Entry{s}, boards: map[string][]scene.Board{}, footage: doc.Footage}
+	if s.Plays == scene.PlaysBoard {
+		for _, id := range doc.BoardsByShot()[s.ID] {
+			b := doc.Boards[id]
+			b.At += later
+			p.boards[s.ID] = append(p.boards[s.ID], b)
+		}
+	}
+	return p
+}

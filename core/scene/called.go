@@ -77,6 +77,10 @@ func (d *Document) Called(collection, id string) string {
 		if k, ok := d.Kits[id]; ok {
 			return "lens kit " + k.Name
 		}
+	case "recipes":
+		if r, ok := d.Recipes[id]; ok {
+			return "recipe " + r.Name
+		}
 	case "cards":
 		if k, ok := d.Cards[id]; ok {
 			return "card " + k.Name

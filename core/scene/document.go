@@ -45,6 +45,7 @@ type Document struct {
 	Footage    map[string]Footage  `json:"footage"`
 	Tracks     map[string]Track    `json:"tracks"`
 	Sounds     map[string]Sound    `json:"sounds"`
+	Recipes    map[string]Recipe   `json:"recipes"`
 
 	order              *shotOrder // remembered by ShotsInOrder
 	curvesOf, boardsOf *owners    // remembered by CurvesOf and BoardsOf
@@ -58,7 +59,7 @@ func New() *Document {
 		Actions: map[string]Action{}, Assemblies: map[string]Assembly{}, Lanes: map[string]Lane{},
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
-		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{},
+		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{}, Recipes: map[string]Recipe{},
 		order: &shotOrder{}, curvesOf: &owners{}, boardsOf: &owners{},
 	}
 }
@@ -171,7 +172,7 @@ func (d *Document) Tables() []Table {
 		table[Action]{"actions", d.Actions, nil}, table[Assembly]{"assemblies", d.Assemblies, nil}, table[Lane]{"lanes", d.Lanes, nil},
 		table[Shot]{"shots", d.Shots, d.shotStored}, table[Marker]{"markers", d.Markers, nil}, table[Line]{"lines", d.Lines, nil},
 		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, d.boardStored},
-		table[Card]{"cards", d.Cards, nil}, table[Footage]{"footage", d.Footage, nil}, table[Track]{"tracks", d.Tracks, nil}, table[Sound]{"sounds", d.Sounds, nil},
+		table[Card]{"cards", d.Cards, nil}, table[Footage]{"footage", d.Footage, nil}, table[Track]{"tracks", d.Tracks, nil}, table[Sound]{"sounds", d.Sounds, nil}, table[Recipe]{"recipes", d.Recipes, nil},
 	}
 }
 
@@ -213,7 +214,7 @@ func (d *Document) Clone() *Document {
 	c.Actions, c.Assemblies, c.Lanes = maps.Clone(d.Actions), maps.Clone(d.Assemblies), maps.Clone(d.Lanes)
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
-	c.Cards, c.Footage, c.Tracks, c.Sounds = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds)
+	c.Cards, c.Footage, c.Tracks, c.Sounds, c.Recipes = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds), maps.Clone(d.Recipes)
 	c.order, c.curvesOf, c.boardsOf, c.weight = &shotOrder{}, &owners{}, &owners{}, Weight{}
 	return &c
 }

@@ -188,6 +188,7 @@ func (d *Document) Validate() Problems {
 	each(c, "tracks", d.Tracks, c.track)
 	each(c, "sounds", d.Sounds, c.sound)
 	each(c, "kits", d.Kits, c.kit)
+	each(c, "recipes", d.Recipes, c.recipe)
 	each(c, "models", d.Models, c.model)
 	each(c, "assemblies", d.Assemblies, c.assembly)
 	each(c, "markers", d.Markers, c.marker)

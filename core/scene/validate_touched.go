@@ -123,6 +123,8 @@ func (t *touchedParts) check(o Touched) {
 		checkOne(t, o, d.Sounds, t.sound)
 	case "kits":
 		checkOne(t, o, d.Kits, t.kit)
+	case "recipes":
+		checkOne(t, o, d.Recipes, t.recipe)
 	case "models":
 		checkOne(t, o, d.Models, t.model)
 	case "assemblies":

@@ -60,7 +60,7 @@ func Cut(ranges ...[2]int) *scene.Document {
 
 // Rich returns the small document with something in every collection: a lamp, a
 // prop that is handed over, a group, an aim point that the second camera focuses
-// on by a key, a spare lane, a board, a card, footage, sound on both clocks, lines.
+// on by a key, a spare lane, a board, a card, footage, sound on both clocks, lines, a recipe.
 func Rich() *scene.Document {
 	d := Small()
 	blob := strings.Repeat("ab", 32)
@@ -85,6 +85,7 @@ func Rich() *scene.Document {
 	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "aside", Order: 1}
 	d.Assemblies["calm"] = scene.Assembly{Name: "calm", Order: 1}
 	d.Lanes["calm-main"] = scene.Lane{Assembly: "calm", Main: true, Name: "main"}
+	d.Recipes["notes"] = scene.Recipe{Name: "notes", Pack: scene.H264, Quality: scene.Check, Burns: []scene.Burn{{Says: scene.SaysShot}}}
 	d.Cards["card"] = scene.Card{Name: "title", Title: "Small", Color: "#000000", Ink: "#ffffff"}
 	d.Footage["film"] = scene.Footage{Name: "film", Blob: blob, Width: 64, Height: 36, Frames: 100}
 	put := func(id, lane, number string, in int, s scene.Shot) {

@@ -169,6 +169,7 @@ var acts = map[string]func(g *large) m{
 		return m{"assembly": "cut", "in": 100, "out": 200 + 48*len(g.shots)/2, "close": true}
 	},
 	"rateChange": func(g *large) m { return m{"rate": "25", "keep": "seconds", "drop": true} },
+	"recipePut":  func(g *large) m { return m{"name": "r", "pack": "h264", "quality": "check"} },
 	"remove":     func(g *large) m { return m{"collection": "nodes", "ids": g.things} },
 	"roughCut":   func(g *large) m { return rough(g) },
 	"scatter": func(g *large) m {

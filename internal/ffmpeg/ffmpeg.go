@@ -125,7 +125,7 @@ func run(ctx context.Context, path string, args []string) ([]byte, error) {
 
 // Frames counts the frames of a video of our own.
 func Frames(ctx context.Context, file string) (int, error) {
-	said, err := Probe(ctx, VideoFormats, file, "-count_packets", "-show_entries", "stream=nb_read_packets")
+	said, err := Probe(ctx, VideoFormats, file, "-select_streams", "v:0", "-count_packets", "-show_entries", "stream=nb_read_packets")
 	if err != nil {
 		return 0, err
 	}

@@ -122,6 +122,8 @@ func (e NewSceneStart) Valid() bool {
 // Defines values for OutputKind.
 const (
 	OutputKindList       OutputKind = "list"
+	OutputKindPicture    OutputKind = "picture"
+	OutputKindPictures   OutputKind = "pictures"
 	OutputKindStoryboard OutputKind = "storyboard"
 	OutputKindVideo      OutputKind = "video"
 	OutputKindXlsx       OutputKind = "xlsx"
@@ -131,6 +133,10 @@ const (
 func (e OutputKind) Valid() bool {
 	switch e {
 	case OutputKindList:
+		return true
+	case OutputKindPicture:
+		return true
+	case OutputKindPictures:
 		return true
 	case OutputKindStoryboard:
 		return true
@@ -196,16 +202,22 @@ type Change = patch.Change
 
 // Delivery defines model for Delivery.
 type Delivery struct {
-	At       time.Time `json:"at"`
-	Height   int       `json:"height"`
-	Id       string    `json:"id"`
-	Number   int       `json:"number"`
-	Outputs  []Output  `json:"outputs"`
-	Quality  Quality   `json:"quality"`
-	Rate     string    `json:"rate"`
-	Revision int       `json:"revision"`
-	Scene    string    `json:"scene"`
-	Width    int       `json:"width"`
+	At time.Time `json:"at"`
+
+	// Folder Where its files are in the store
+	Folder  string   `json:"folder"`
+	Height  int      `json:"height"`
+	Id      string   `json:"id"`
+	Number  int      `json:"number"`
+	Outputs []Output `json:"outputs"`
+	Quality Quality  `json:"quality"`
+	Rate    string   `json:"rate"`
+
+	// Recipe Any JSON value
+	Recipe   Json   `json:"recipe,omitempty"`
+	Revision int    `json:"revision"`
+	Scene    string `json:"scene"`
+	Width    int    `json:"width"`
 }
 
 // Drag What is being dragged, as the operation that shows it.
@@ -287,6 +299,9 @@ type ImageInfo struct {
 	Width  int    `json:"width"`
 }
 
+// Item What an output shows. In and out are frames without handles, of screen time for shots and the cut, of story time for cameras.
+type Item = json.RawMessage
+
 // Json Any JSON value
 type Json = json.RawMessage
 
@@ -309,15 +324,28 @@ type Manifest struct {
 	Outputs []ManifestOutput `json:"outputs"`
 }
 
+// ManifestExtra defines model for ManifestExtra.
+type ManifestExtra struct {
+	File   string `json:"file"`
+	Sha256 string `json:"sha256"`
+}
+
 // ManifestOutput defines model for ManifestOutput.
 type ManifestOutput struct {
-	Camera string `json:"camera"`
-	File   string `json:"file"`
-	Frames int    `json:"frames"`
+	Beside []ManifestExtra `json:"beside,omitempty"`
+	Camera string          `json:"camera"`
+	File   string          `json:"file"`
+	Frames int             `json:"frames"`
+
+	// Head Frames before the first one of the shot
+	Head   *int   `json:"head,omitempty"`
 	Height int    `json:"height"`
 	Rate   string `json:"rate"`
+
+	// Sha256 Of numbered pictures: of the list of their hashes
 	Sha256 string `json:"sha256"`
 	Shot   string `json:"shot"`
+	Tail   *int   `json:"tail,omitempty"`
 	Width  int    `json:"width"`
 }
 
@@ -338,10 +366,19 @@ type ModelInfo struct {
 type NewDelivery struct {
 	Assembly string `json:"assembly"`
 
+	// Changed Only what has never been delivered like this, or would have other frames now
+	Changed *bool `json:"changed,omitempty"`
+
 	// Format Id of a format of the scene; absent means the one that is worked in
-	Format  *string  `json:"format,omitempty"`
-	Height  *int     `json:"height,omitempty"`
+	Format *string `json:"format,omitempty"`
+	Height *int    `json:"height,omitempty"`
+
+	// Order Any JSON value
+	Order   Json     `json:"order,omitempty"`
 	Quality *Quality `json:"quality,omitempty"`
+
+	// Recipe Any JSON value
+	Recipe Json `json:"recipe,omitempty"`
 
 	// Sheet Instead of videos: one sheet of all shots with pictures, as a spreadsheet or as pages to print (PDF)
 	Sheet *NewDeliverySheet `json:"sheet,omitempty"`
@@ -416,6 +453,19 @@ type Operation struct {
 	Person    *string `json:"person,omitempty"`
 }
 
+// Outdated defines model for Outdated.
+type Outdated struct {
+	// Gone What they show is not there any more
+	Gone     []string `json:"gone"`
+	Outdated []string `json:"outdated"`
+
+	// Revision Of the scene
+	Revision int `json:"revision"`
+
+	// Waiting How many have not been looked at yet
+	Waiting int `json:"waiting"`
+}
+
 // Output defines model for Output.
 type Output struct {
 	Bytes *int64 `json:"bytes,omitempty"`
@@ -429,6 +479,9 @@ type Output struct {
 	FramesDone int     `json:"framesDone"`
 	Id         string  `json:"id"`
 
+	// Item What an output shows. In and out are frames without handles, of screen time for shots and the cut, of story time for cameras.
+	Item Item `json:"item,omitempty"`
+
 	// Kind A sheet counts a picture as a frame
 	Kind OutputKind `json:"kind"`
 
@@ -440,9 +493,12 @@ type Output struct {
 	Sha256  *string  `json:"sha256,omitempty"`
 
 	// Shot Shot id
-	Shot    string      `json:"shot"`
-	State   OutputState `json:"state"`
-	Version int         `json:"version"`
+	Shot  string      `json:"shot"`
+	State OutputState `json:"state"`
+
+	// Subject The same for all versions of it
+	Subject *string `json:"subject,omitempty"`
+	Version int     `json:"version"`
 }
 
 // OutputKind A sheet counts a picture as a frame
@@ -704,6 +760,9 @@ type ServerInterface interface {
 	// Operate Performs an operation on a scene or a library that is not open, as its next edit.
 	// (POST /scenes/{scene}/operations)
 	Operate(ctx *echo.Context, scene SceneId) error
+	// ListOutdated Which of the newest outputs would have other frames now. It takes a moment, and less the next time; ask again while some are waiting.
+	// (GET /scenes/{scene}/outdated)
+	ListOutdated(ctx *echo.Context, scene SceneId) error
 	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
 	// (POST /scenes/{scene}/picture)
 	WantScenePicture(ctx *echo.Context, scene SceneId) error
@@ -1117,6 +1176,22 @@ func (w *ServerInterfaceWrapper) Operate(ctx *echo.Context) error {
 	return err
 }
 
+// ListOutdated converts echo context to params.
+func (w *ServerInterfaceWrapper) ListOutdated(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scene" -------------
+	var scene SceneId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scene", ctx.Param("scene"), &scene, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scene: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListOutdated(ctx, scene)
+	return err
+}
+
 // WantScenePicture converts echo context to params.
 func (w *ServerInterfaceWrapper) WantScenePicture(ctx *echo.Context) error {
 	var err error
@@ -1310,6 +1385,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/scenes/:scene/versions/:version", wrapper.GetVersion, options.OperationMiddlewares["getVersion"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/deliveries", wrapper.ListDeliveries, options.OperationMiddlewares["listDeliveries"]...)
 	router.POST(options.BaseURL+"/scenes/:scene/deliveries", wrapper.CreateDelivery, options.OperationMiddlewares["createDelivery"]...)
+	router.GET(options.BaseURL+"/scenes/:scene/outdated", wrapper.ListOutdated, options.OperationMiddlewares["listOutdated"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/resume", wrapper.ResumeDelivery, options.OperationMiddlewares["resumeDelivery"]...)
 	router.GET(options.BaseURL+"/deliveries/:delivery/manifest", wrapper.GetManifest, options.OperationMiddlewares["getManifest"]...)
@@ -2223,6 +2299,45 @@ func (response OperatedefaultApplicationProblemPlusJSONResponse) VisitOperateRes
 	return err
 }
 
+type ListOutdatedRequestObject struct {
+	Scene SceneId `json:"scene"`
+}
+
+type ListOutdatedResponseObject interface {
+	VisitListOutdatedResponse(w http.ResponseWriter) error
+}
+
+type ListOutdated200JSONResponse Outdated
+
+func (response ListOutdated200JSONResponse) VisitListOutdatedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutdateddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOutdateddefaultApplicationProblemPlusJSONResponse) VisitListOutdatedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type WantScenePictureRequestObject struct {
 	Scene SceneId `json:"scene"`
 }
@@ -2520,6 +2635,9 @@ type StrictServerInterface interface {
 	// Operate Performs an operation on a scene or a library that is not open, as its next edit.
 	// (POST /scenes/{scene}/operations)
 	Operate(ctx context.Context, request OperateRequestObject) (OperateResponseObject, error)
+	// ListOutdated Which of the newest outputs would have other frames now. It takes a moment, and less the next time; ask again while some are waiting.
+	// (GET /scenes/{scene}/outdated)
+	ListOutdated(ctx context.Context, request ListOutdatedRequestObject) (ListOutdatedResponseObject, error)
 	// WantScenePicture Asks for a picture of the scene as it is now, which is made in the queue.
 	// (POST /scenes/{scene}/picture)
 	WantScenePicture(ctx context.Context, request WantScenePictureRequestObject) (WantScenePictureResponseObject, error)
@@ -3297,6 +3415,31 @@ func (sh *strictHandler) Operate(ctx *echo.Context, scene SceneId) error {
 		return err
 	} else if validResponse, ok := response.(OperateResponseObject); ok {
 		return validResponse.VisitOperateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListOutdated operation middleware
+func (sh *strictHandler) ListOutdated(ctx *echo.Context, scene SceneId) error {
+	var request ListOutdatedRequestObject
+
+	request.Scene = scene
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOutdated(ctx.Request().Context(), request.(ListOutdatedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOutdated")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListOutdatedResponseObject); ok {
+		return validResponse.VisitListOutdatedResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -184,7 +184,7 @@ func FuzzAPI(f *testing.F) {
 		doc.Settings.Title = title
 		info, err := st.CreateScene(ctx, doc)
 		require.NoError(f, err)
-		d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 64, Height: 36, Quality: "rough", Rate: "24", Document: doc.Encode(), Outputs: []store.Output{{Kind: store.Video, ShotID: "s1", Stem: "x", Ending: "mp4", Frames: 48}}}
+		d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 64, Height: 36, Quality: "rough", Rate: "24", Document: doc.Encode(), Outputs: []store.Output{{Kind: store.Video, ShotID: "s1", Subject: "s1", Path: func(int) string { return "x" }, Ending: "mp4", Frames: 48}}}
 		require.NoError(f, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 		v, err := st.KeepVersion(ctx, info.ID, 0, "first", "Ida")
 		require.NoError(f, err)

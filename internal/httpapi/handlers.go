@@ -2,11 +2,15 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"slices"
+	"time"
 
 	"proscen/core/naming"
 	"proscen/core/picture"
 	"proscen/core/scene"
+	"proscen/core/turnover"
 	"proscen/internal/demo"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/media"
@@ -164,6 +168,10 @@ func output(o store.Output) Output {
 		Id: o.ID, Kind: OutputKind(o.Kind), Shot: o.ShotID, Number: o.ShotNumber, Camera: o.CameraNumber, CameraName: o.CameraName, Version: o.Version,
 		File: o.File, State: OutputState(o.State), Frames: o.Frames, FramesDone: o.FramesDone, Seconds: new(float32(o.Seconds)),
 	}
+	out.Subject = &o.Subject
+	if string(o.Item) != "null" {
+		out.Item = json.RawMessage(o.Item)
+	}
 	if o.Error != "" {
 		out.Error = &o.Error
 	}
@@ -176,7 +184,10 @@ func output(o store.Output) Output {
 func delivery(d store.Delivery) Delivery {
 	out := Delivery{
 		Id: d.ID, Scene: d.SceneID, Number: d.Number, Revision: d.Revision, Width: d.Width, Height: d.Height,
-		Rate: d.Rate, Quality: Quality(d.Quality), At: d.At, Outputs: make([]Output, len(d.Outputs)),
+		Rate: d.Rate, Quality: Quality(d.Quality), Folder: d.Folder, At: d.At, Outputs: make([]Output, len(d.Outputs)),
+	}
+	if string(d.Recipe) != "null" {
+		out.Recipe = json.RawMessage(d.Recipe)
 	}
 	for i, o := range d.Outputs {
 		out.Outputs[i] = output(o)
@@ -226,7 +237,10 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	if r.Body.Sheet != nil {
 		err = sheet(&d, doc, sheets.Kind(*r.Body.Sheet))
 	} else {
-		err = videos(&d, doc, r.Body)
+		err = films(&d, doc, r.Body)
+	}
+	if err == nil && r.Body.Changed != nil && *r.Body.Changed && r.Body.Sheet == nil {
+		err = a.unchanged(ctx, &d, doc)
 	}
 	if err != nil {
 		return nil, badInput(err)
@@ -239,45 +253,86 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	return CreateDelivery201JSONResponse(delivery(d)), nil
 }
 
-// videos plans a video of each shot that is asked for.
-func videos(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
+// films plans the outputs that are asked for.
+func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 	if _, err := ffmpeg.Path(); err != nil {
 		return err
 	}
-	format := doc.Formats[doc.Settings.Format]
-	p := picture.Form{Width: format.Width, Height: format.Height}
-	if b.Width != nil && b.Height != nil {
-		p.Width, p.Height = *b.Width, *b.Height
+	r, err := recipe(b)
+	if err != nil {
+		return err
 	}
+	order, err := order(b)
+	if err != nil {
+		return err
+	}
+	items, err := turnover.Plan(doc, order, &r)
+	if err != nil {
+		return err
+	}
+	d.Width, d.Height, d.Quality = items[0].Width, items[0].Height, string(r.Quality)
+	d.Recipe = []byte(scene.Canonical(r))
+	for _, i := range items {
+		if err := (picture.Form{Width: i.Width, Height: i.Height}).Validate(); err != nil {
+			return err
+		}
+		o := store.Output{
+			Kind: store.Video, Ending: r.Pack.Ending(), Subject: i.Subject(), Item: []byte(scene.Canonical(i)),
+			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Cameras, CameraName: i.CameraName, Frames: i.Frames(&r),
+		}
+		o.Path = func(version int) string {
+			return turnover.Path(doc, &i, &r, turnover.Facts{Version: version, Date: time.Now()})
+		}
+		switch {
+		case r.Pack.Numbered() && i.What == turnover.Still:
+			o.Kind = store.Picture
+		case r.Pack.Numbered():
+			o.Kind, o.Ending = store.Pictures, ""
+		}
+		d.Outputs = append(d.Outputs, o)
+	}
+	return nil
+}
+
+// recipe reads how a delivery is to be made.
+func recipe(b *NewDelivery) (r scene.Recipe, err error) {
+	if b.Recipe != nil {
+		if err := json.Unmarshal(b.Recipe, &r); err != nil {
+			return r, errors.New("the recipe cannot be read")
+		}
+		return r, nil
+	}
+	r = scene.Recipe{Name: "check", Pack: scene.H264, Joined: true}
 	quality := ""
 	if b.Quality != nil {
 		quality = string(*b.Quality)
 	}
-	var err error
-	if p.Quality, err = picture.ParseQuality(quality); err != nil {
-		return err
-	}
-	if err := p.Validate(); err != nil {
-		return err
-	}
-	var shots []string
-	if b.Shots != nil {
-		if shots = *b.Shots; len(shots) == 0 {
-			return errors.New("no shot is chosen; choose at least one to deliver")
+	r.Quality, err = picture.ParseQuality(quality)
+	return r, err
+}
+
+// order reads what is to be delivered; without more, each shot of an assembly.
+func order(b *NewDelivery) (o turnover.Order, err error) {
+	if b.Order != nil {
+		if err := json.Unmarshal(b.Order, &o); err != nil {
+			return o, errors.New("what is to be delivered cannot be read")
 		}
 	}
-	items, err := render.Plan(doc, d.Assembly, shots)
-	if err != nil {
-		return err
+	if len(o.Assemblies) == 0 {
+		o.Assemblies = []string{b.Assembly}
 	}
-	d.Width, d.Height, d.Quality = p.Width, p.Height, string(p.Quality)
-	for _, i := range items {
-		d.Outputs = append(d.Outputs, store.Output{
-			Kind: store.Video, Stem: naming.Shot(doc.Settings.Title, i.Number, i.Camera), Ending: "mp4",
-			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Camera, CameraName: i.CameraName, Frames: i.Screen.Count(),
-		})
+	if b.Order == nil {
+		o.Each = true
 	}
-	return nil
+	if b.Width != nil && b.Height != nil {
+		o.Size = [2]int{*b.Width, *b.Height}
+	}
+	if b.Shots != nil {
+		if o.Shots = *b.Shots; len(o.Shots) == 0 {
+			return o, errors.New("no shot is chosen; choose at least one to deliver")
+		}
+	}
+	return o, nil
 }
 
 // sheet plans a sheet of an assembly.
@@ -296,8 +351,67 @@ func sheet(d *store.Delivery, doc *scene.Document, kind sheets.Kind) error {
 	p := sheets.Size(doc.Formats[doc.Settings.Format])
 	d.Width, d.Height, d.Quality = p.Width, p.Height, string(p.Quality)
 	d.Outputs = []store.Output{{
-		Kind: string(kind), Stem: naming.Sheet(doc.Settings.Title, assembly.Name, string(kind)), Ending: kind.Ending(), Frames: n,
+		Kind: string(kind), Subject: string(kind) + " " + d.Assembly, Ending: kind.Ending(), Frames: n,
+		Path: func(version int) string {
+			return naming.Versioned(naming.Sheet(doc.Settings.Title, assembly.Name, string(kind)), version)
+		},
 	}}
+	return nil
+}
+
+// lookTime is how long a request looks at what is out of date.
+const lookTime = time.Second
+
+// ListOutdated tells which of the newest outputs would have other frames now.
+func (a *API) ListOutdated(ctx context.Context, r ListOutdatedRequestObject) (ListOutdatedResponseObject, error) {
+	doc, revision, err := a.Store.Document(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	all, err := a.Store.Newest(ctx, r.Scene)
+	if err != nil {
+		return nil, err
+	}
+	l, err := a.prints.Look(ctx, r.Scene, doc, revision, all, lookTime)
+	if err != nil {
+		return nil, err
+	}
+	return ListOutdated200JSONResponse{Revision: revision, Outdated: l.Outdated, Gone: l.Gone, Waiting: l.Waiting}, nil
+}
+
+// unchanged leaves out what has been delivered the same way and would be the same.
+func (a *API) unchanged(ctx context.Context, d *store.Delivery, doc *scene.Document) error {
+	all, err := a.Store.Newest(ctx, d.SceneID)
+	if err != nil {
+		return err
+	}
+	var like []store.Delivery
+	same := map[string]string{} // ids of outputs by their subjects
+	for _, old := range all {
+		if !render.SameRecipe(&old, d) {
+			continue
+		}
+		like = append(like, old)
+		for _, o := range old.Outputs {
+			if o.State == store.Done && o.Print != "" {
+				same[o.Subject] = o.ID
+			}
+		}
+	}
+	l, err := a.prints.Look(ctx, d.SceneID, doc, d.Revision, like, 5*lookTime)
+	if err != nil {
+		return err
+	}
+	if l.Waiting > 0 {
+		return errors.New("the scene is too large to see at once what has changed; choose the shots yourself")
+	}
+	d.Outputs = slices.DeleteFunc(d.Outputs, func(o store.Output) bool {
+		id := same[o.Subject]
+		return id != "" && !slices.Contains(l.Outdated, id)
+	})
+	if len(d.Outputs) == 0 {
+		return errors.New("all of it has been delivered like this, and nothing has changed since")
+	}
 	return nil
 }
 
@@ -333,7 +447,21 @@ func (a *API) GetManifest(ctx context.Context, r GetManifestRequestObject) (GetM
 	}
 	m := Manifest{Outputs: []ManifestOutput{}}
 	for _, o := range render.ManifestOf(d).Outputs {
-		m.Outputs = append(m.Outputs, ManifestOutput{Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256})
+		m.Outputs = append(m.Outputs, manifestOutput(o))
 	}
 	return GetManifest200JSONResponse(m), nil
+}
+
+func manifestOutput(o render.ManifestOutput) ManifestOutput {
+	out := ManifestOutput{Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256}
+	if o.Head > 0 {
+		out.Head = &o.Head
+	}
+	if o.Tail > 0 {
+		out.Tail = &o.Tail
+	}
+	for _, e := range o.Beside {
+		out.Beside = append(out.Beside, ManifestExtra{File: e.File, Sha256: e.Sha256})
+	}
+	return out
 }

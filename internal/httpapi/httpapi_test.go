@@ -371,13 +371,13 @@ func TestDeliveryFromRequestToVideo(t *testing.T) {
 		assert.Equal(t, "h264,160,90,yuv420p,24/1,48", strings.TrimSpace(string(probe)))
 	}
 	assert.Contains(t, d.Outputs[1].File, "outputs/p/t-")
-	assert.Contains(t, d.Outputs[1].File, "/delivery-001/t_020_cam02_v001.mp4")
+	assert.Contains(t, d.Outputs[1].File, "/delivery-001/cut/020/t_020_cam02_v001.mp4")
 
 	// The video is served with ranges, and is what the manifest says.
 	var manifest httpapi.Manifest
 	require.Equal(t, 200, r.call("GET", "/deliveries/"+d.Id+"/manifest", nil, &manifest))
 	require.Len(t, manifest.Outputs, 3)
-	stored, err := os.ReadFile(r.dir + "/" + strings.Replace(d.Outputs[0].File, "t_010_cam01_v001.mp4", "manifest.json", 1))
+	stored, err := os.ReadFile(r.dir + "/" + strings.Replace(d.Outputs[0].File, "cut/010/t_010_cam01_v001.mp4", "manifest.json", 1))
 	require.NoError(t, err)
 	assert.Contains(t, string(stored), manifest.Outputs[2].Sha256)
 	req, _ := http.NewRequest("GET", r.server.URL+"/api/outputs/"+d.Outputs[0].Id+"/file", nil)

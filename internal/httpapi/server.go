@@ -5,10 +5,13 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"mime"
 	"net"
 	"net/http"
 	"net/url"
+	"path"
+	"slices"
 	"strings"
 	"time"
 
@@ -50,7 +53,8 @@ type API struct {
 	// Stopping is closed when the server stops: whoever listens is let go. Nil is never.
 	Stopping <-chan struct{}
 
-	meter *meter
+	meter  *meter
+	prints *render.Prints
 }
 
 // Pace is how long a server waits for the other side.
@@ -64,7 +68,7 @@ var usualPace = Pace{Body: 20 * time.Second, Look: 15 * time.Second, Say: 10 * t
 
 // Handler returns the whole web server: API, events, files and front end.
 func (a *API) Handler() (http.Handler, error) {
-	a.meter = newMeter(a)
+	a.meter, a.prints = newMeter(a), render.NewPrints(a.Bucket)
 	if a.Pace == (Pace{}) {
 		a.Pace = usualPace
 	}
@@ -84,6 +88,7 @@ func (a *API) Handler() (http.Handler, error) {
 	api.GET("/scenes/:scene/parcel", a.pack)
 	api.POST("/parcels", a.unpack)
 	api.GET("/outputs/:output/file", a.outputFile)
+	api.GET("/deliveries/:delivery/files", a.deliveryFiles)
 	api.GET("/outputs/:output/picture", a.picture)
 	a.files(api)
 	a.frontEnd(e)
@@ -237,6 +242,13 @@ func (a *API) outputFile(c *echo.Context) error {
 	if o.State != store.Done {
 		return echo.NewHTTPError(http.StatusNotFound, "this is not finished")
 	}
+	if o.Kind == store.Pictures {
+		keys, err := a.Bucket.Keys(ctx, o.File)
+		if err != nil {
+			return err
+		}
+		return a.zipped(c, path.Base(o.File), path.Dir(o.File), slices.Sorted(maps.Keys(keys)))
+	}
 	r, err := a.Bucket.NewReader(ctx, o.File, nil)
 	if err != nil {
 		return fmt.Errorf("the file cannot be opened: %w", err)
@@ -244,8 +256,8 @@ func (a *API) outputFile(c *echo.Context) error {
 	defer func() { _ = r.Close() }()
 	name := o.File[strings.LastIndexByte(o.File, '/')+1:]
 	h := c.Response().Header()
-	kind, shown := "video/mp4", "inline"
-	if o.Kind != store.Video {
+	kind, shown := render.MediaType(name), "inline"
+	if !o.Film() {
 		kind, shown = sheets.Kind(o.Kind).Media(), "attachment"
 	}
 	h.Set("Content-Type", kind)

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	"io"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -14,43 +13,91 @@ import (
 	"syscall"
 
 	"proscen/core/picture"
+	"proscen/core/scene"
 	"proscen/core/timing"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/scratch"
 )
 
-// codec returns the fixed H.264 arguments of a quality. Frames without
-// bidirectional prediction let finished parts be joined without encoding again.
-func codec(q picture.Quality) []string {
-	preset, crf := "veryfast", "20"
-	switch q {
-	case picture.Rough:
-		preset, crf = "ultrafast", "26"
-	case picture.Fine:
-		preset, crf = "medium", "16"
-	}
-	return []string{
-		"-an", "-vf", "scale=out_color_matrix=bt709:out_range=tv", "-c:v", "libx264", "-preset", preset, "-crf", crf, "-bf", "0",
-		"-pix_fmt", "yuv420p", "-color_range", "tv", "-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709",
-	}
+// Frames are pictures of one size in pixels, by their numbers.
+type Frames interface {
+	Frame(n int, img *image.RGBA) error
+	Size() (width, height int)
 }
 
-// Encode renders a range of screen frames into an mp4 file that must not exist
-// yet. After each frame it calls progress, unless nil, with the picture. On any
-// error, and when ctx ends, no file is left.
-func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate timing.Rate, file string, progress func(done int, img *image.RGBA)) (err error) {
+// Form is how frames are packed into a file.
+type Form struct {
+	Pack    scene.Pack
+	Quality scene.Quality
+	Rate    timing.Rate
+}
+
+// step chooses by quality.
+func (f Form) step(rough, check, fine string) string {
+	switch f.Quality {
+	case picture.Rough:
+		return rough
+	case picture.Fine:
+		return fine
+	}
+	return check
+}
+
+// television are the colours of videos that hold differences of colour.
+var television = []string{
+	"-color_range", "tv", "-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709",
+}
+
+// codec returns the fixed arguments of an encoder. Parts of a video can be joined
+// without encoding them again: each begins with a key frame, and no frame is predicted
+// from later ones. The number of threads is fixed where the bytes follow from it.
+func (f Form) codec() []string {
+	out := []string{"-an"}
+	tv := append([]string{"-vf", "scale=out_color_matrix=bt709:out_range=tv"}, television...)
+	switch f.Pack {
+	case scene.VP9:
+		out = append(out, tv...)
+		return append(out, "-c:v", "libvpx-vp9", "-pix_fmt", "yuv420p", "-b:v", "0", "-crf", f.step("40", "31", "20"), "-deadline", "good", "-cpu-used", f.step("8", "6", "3"), "-lag-in-frames", "0", "-auto-alt-ref", "0", "-threads", "2", "-f", "webm")
+	case scene.ProRes:
+		out = append(out, tv...)
+		return append(out, "-c:v", "prores_ks", "-profile:v", f.step("0", "2", "3"), "-pix_fmt", "yuv422p10le", "-threads", "2", "-f", "mov")
+	case scene.FFV1:
+		return append(out, "-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-pix_fmt", "bgr0", "-threads", "2", "-f", "matroska")
+	}
+	out = append(out, tv...)
+	return append(out, "-c:v", "libx264", "-preset", f.step("ultrafast", "veryfast", "medium"), "-crf", f.step("26", "20", "16"), "-bf", "0", "-pix_fmt", "yuv420p", "-threads", "3", "-movflags", "+faststart", "-f", "mp4")
+}
+
+// joined are the arguments of the file that parts are joined into.
+func (f Form) joined() []string {
+	switch f.Pack {
+	case scene.VP9:
+		return []string{"-c:a", "libopus", "-b:a", "160k", "-f", "webm"}
+	case scene.ProRes:
+		return []string{"-c:a", "pcm_s16le", "-video_track_timescale", strconv.Itoa(f.Rate.Num), "-f", "mov"}
+	case scene.FFV1:
+		return []string{"-c:a", "flac", "-f", "matroska"}
+	}
+	return []string{"-c:a", "aac", "-b:a", "192k", "-video_track_timescale", strconv.Itoa(f.Rate.Num), "-movflags", "+faststart", "-f", "mp4"}
+}
+
+// Encode packs frames into a file that must not exist yet. After each frame it calls
+// progress, unless nil, with the picture. On any error, and when ctx ends, no file is
+// left.
+func Encode(ctx context.Context, from Frames, frames timing.Range, form Form, file string, progress func(done int, img *image.RGBA)) (err error) {
 	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
 	}
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
+	width, height := from.Size()
 	args := []string{
 		"-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
-		"-f", "rawvideo", "-pix_fmt", "rgba", "-s", fmt.Sprintf("%dx%d", p.Form().Width, p.Form().Height), "-r", rate.String(), "-i", "pipe:0",
+		"-f", "rawvideo", "-pix_fmt", "rgba", "-s", fmt.Sprintf("%dx%d", width, height), "-r", form.Rate.String(), "-i", "pipe:0",
+		"-r", form.Rate.String(), "-fflags", "+bitexact", "-flags:v", "+bitexact",
 	}
-	args = append(args, codec(p.Form().Quality)...)
-	args = append(args, "-r", rate.String(), "-movflags", "+faststart", "-f", "mp4", file)
+	args = append(append(args, form.codec()...), file)
 	cmd := ffmpeg.Command(ctx, program, args...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
@@ -66,7 +113,10 @@ func Encode(ctx context.Context, p *picture.Painter, frames timing.Range, rate t
 			_ = os.Remove(file)
 		}
 	}()
-	err = paint(ctx, p, frames, in, progress)
+	err = paint(ctx, from, frames, func(_ int, img *image.RGBA) error {
+		_, err := in.Write(img.Pix)
+		return err
+	}, func() { _ = in.Close() }, progress)
 	closeErr := in.Close()
 	if err != nil {
 		stop()
@@ -105,21 +155,27 @@ func whole(ctx context.Context, file string, frames int, said string) error {
 	return nil
 }
 
-// paint renders frames one ahead of the encoder.
-func paint(ctx context.Context, p *picture.Painter, frames timing.Range, to io.Writer, progress func(int, *image.RGBA)) error {
-	free := make(chan *image.RGBA, 2)
-	full := make(chan *image.RGBA, 1)
-	for range cap(free) {
-		free <- image.NewRGBA(image.Rect(0, 0, p.Form().Width, p.Form().Height))
+// paint renders frames one ahead of those who take them. Free lets one go who takes
+// and waits.
+func paint(ctx context.Context, from Frames, frames timing.Range, take func(n int, img *image.RGBA) error, free func(), progress func(int, *image.RGBA)) error {
+	width, height := from.Size()
+	type painted struct {
+		n   int
+		img *image.RGBA
+	}
+	empty := make(chan *image.RGBA, 2)
+	full := make(chan painted, 1)
+	for range cap(empty) {
+		empty <- image.NewRGBA(image.Rect(0, 0, width, height))
 	}
 	written := make(chan error, 1)
 	go func() {
-		for img := range full {
-			if _, err := to.Write(img.Pix); err != nil {
+		for p := range full {
+			if err := take(p.n, p.img); err != nil {
 				written <- err
 				return
 			}
-			free <- img
+			empty <- p.img
 		}
 		written <- nil
 	}()
@@ -132,22 +188,20 @@ func paint(ctx context.Context, p *picture.Painter, frames timing.Range, to io.W
 		var img *image.RGBA
 		select {
 		case <-ctx.Done():
-			if c, ok := to.(io.Closer); ok {
-				_ = c.Close() // a writer that waits for the encoder is freed
-			}
+			free()
 			return fail(context.Cause(ctx))
 		case err := <-written:
 			return err
-		case img = <-free:
+		case img = <-empty:
 		}
-		if err := p.Frame(f, img); err != nil {
+		if err := from.Frame(f, img); err != nil {
 			return fail(err)
 		}
 		if progress != nil {
 			progress(f-frames.In+1, img)
 		}
 		select {
-		case full <- img:
+		case full <- painted{f, img}:
 		case err := <-written:
 			return err
 		}
@@ -171,9 +225,9 @@ func explain(err error, said string) error {
 	return fmt.Errorf("the video could not be encoded: %s", said)
 }
 
-// Join puts finished parts of so many frames in all one after the other into an mp4
-// file without encoding them again.
-func Join(ctx context.Context, parts []string, frames int, rate timing.Rate, file string) error {
+// Join puts finished parts of so many frames in all one after the other into a file
+// without encoding them again, with a sound (a WAV file) unless that is "".
+func Join(ctx context.Context, parts []string, sound string, frames int, form Form, file string) error {
 	program, err := ffmpeg.Path()
 	if err != nil {
 		return err
@@ -187,8 +241,12 @@ func Join(ctx context.Context, parts []string, frames int, rate timing.Rate, fil
 	if err := os.WriteFile(list, []byte(b.String()), 0o600); err != nil {
 		return explain(err, "")
 	}
-	cmd := ffmpeg.Command(ctx, program, "-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n",
-		"-f", "concat", "-i", list, "-c", "copy", "-video_track_timescale", strconv.Itoa(rate.Num), "-movflags", "+faststart", "-f", "mp4", file)
+	args := []string{"-hide_banner", "-loglevel", "error", "-nostdin", "-protocol_whitelist", "file,pipe", "-n", "-f", "concat", "-i", list}
+	if sound != "" {
+		args = append(args, "-i", sound, "-map", "0:v:0", "-map", "1:a:0")
+	}
+	args = append(args, "-c:v", "copy", "-fflags", "+bitexact", "-flags:a", "+bitexact")
+	cmd := ffmpeg.Command(ctx, program, append(append(args, form.joined()...), file)...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
 	if err := cmd.Run(); err != nil {

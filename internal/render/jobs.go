@@ -6,6 +6,7 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"image"
@@ -13,7 +14,6 @@ import (
 	"io"
 	"log/slog"
 	"os"
-	"path/filepath"
 	"runtime/debug"
 	"time"
 
@@ -27,6 +27,7 @@ import (
 	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/timing"
+	"proscen/core/turnover"
 	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/media"
@@ -60,11 +61,11 @@ const sheetQueue = "sheets"
 // InsertOpts implements river.JobArgsWithInsertOpts.
 func (OutputArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{MaxAttempts: maxAttempts} }
 
-// partFrames returns how many frames one part of a delivery has: fewer of large
+// partFrames returns how many frames one part of an output has: fewer of large
 // pictures. A finished part is never rendered again.
-func partFrames(d *store.Delivery) int {
-	pixels := d.Width * d.Height
-	if picture.Quality(d.Quality) == picture.Fine {
+func partFrames(i *turnover.Item, r *scene.Recipe) int {
+	pixels := i.Width * i.Height
+	if r.Quality == picture.Fine {
 		pixels *= 4
 	}
 	return max(fewFrames, min(mostFrames, partPixels/max(1, pixels)))
@@ -130,7 +131,7 @@ func (q *Queue) Enqueue(tx *gorm.DB, outputs []store.Output) ([]int64, error) {
 	many := make([]river.InsertManyParams, len(outputs))
 	for i, o := range outputs {
 		many[i].Args = OutputArgs{o.ID}
-		if o.Kind != store.Video {
+		if !o.Film() {
 			many[i].InsertOpts = &river.InsertOpts{Queue: sheetQueue}
 		}
 	}
@@ -160,9 +161,9 @@ type Worker struct {
 // prepared is a delivery that is being worked on.
 type prepared struct {
 	store.Delivery
-	doc   *scene.Document
-	rate  timing.Rate
-	files Files
+	doc    *scene.Document
+	recipe scene.Recipe
+	files  Files
 }
 
 // NextRetry implements river.Worker: soon at first, as what fails is most often
@@ -256,7 +257,7 @@ func (w *Worker) make(ctx context.Context, o *store.Output) (more bool, err erro
 			err = fmt.Errorf("%w: the renderer broke on it, and the log says where", errInput)
 		}
 	}()
-	if o.Kind != store.Video {
+	if !o.Film() {
 		return false, w.sheet(ctx, o)
 	}
 	if w.last == nil || w.last.ID != o.DeliveryID {
@@ -278,7 +279,7 @@ func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
 	if p.doc, err = scene.Decode(d.Document); err != nil {
 		return nil, fmt.Errorf("%w: %w", errInput, err)
 	}
-	if p.rate, err = timing.ParseRate(d.Rate); err != nil {
+	if p.recipe, err = recipeOf(&d); err != nil {
 		return nil, fmt.Errorf("%w: %w", errInput, err)
 	}
 	p.files, err = FilesOf(ctx, w.Bucket, p.doc)
@@ -293,13 +294,45 @@ func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
 
 func partsOf(output string) string { return "parts/" + output }
 
-// render works on the parts of a video until it is finished or its turn is over
+// recipeOf returns how a delivery is made. Those of before there were recipes say it
+// themselves.
+func recipeOf(d *store.Delivery) (r scene.Recipe, err error) {
+	if string(d.Recipe) == "null" || d.Recipe == nil {
+		return scene.Recipe{Name: d.Quality, Pack: scene.H264, Quality: scene.Quality(d.Quality), Joined: true}, nil
+	}
+	err = json.Unmarshal(d.Recipe, &r)
+	return r, err
+}
+
+// itemOf returns what an output shows.
+func itemOf(o *store.Output, d *prepared) (i turnover.Item, err error) {
+	if string(o.Item) != "null" {
+		err = json.Unmarshal(o.Item, &i)
+		return i, err
+	}
+	all, err := turnover.Plan(d.doc, turnover.Order{Assemblies: []string{d.Assembly}, Shots: []string{o.ShotID}, Each: true, Size: [2]int{d.Width, d.Height}}, &d.recipe)
+	if err != nil {
+		return i, err
+	}
+	return all[0], nil
+}
+
+// film prepares the frames of an output.
+func (w *Worker) film(o *store.Output, d *prepared, files picture.Files) (*turnover.Film, error) {
+	item, err := itemOf(o, d)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", errInput, err)
+	}
+	f, err := turnover.NewFilm(d.doc, files, item, d.recipe, turnover.Facts{Version: o.Version, Date: d.At}, w.Threads)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", errInput, err)
+	}
+	return f, nil
+}
+
+// render works on the parts of an output until it is finished or its turn is over
 // (more).
 func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more bool, err error) {
-	items, err := Plan(d.doc, d.Assembly, []string{o.ShotID})
-	if err != nil {
-		return false, fmt.Errorf("%w: %w", errInput, err)
-	}
 	dir, err := scratch.Folder("render")
 	if err != nil {
 		return false, err
@@ -307,7 +340,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	defer func() { _ = os.RemoveAll(dir) }()
 	files, end := d.files.Open(ctx)
 	defer end()
-	painter, err := picture.NewPainter(d.doc, files, d.Assembly, picture.Form{Width: d.Width, Height: d.Height, Quality: picture.Quality(d.Quality)}, w.Threads)
+	film, err := w.film(o, d, files)
 	if err != nil {
 		return false, err
 	}
@@ -316,26 +349,29 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 		return false, err
 	}
 	began, spent, made := time.Now(), o.Seconds, 0
-	var keys []string
-	for _, frames := range pieces(items[0].Screen, partFrames(&d.Delivery)) {
-		first := frames.In - items[0].Screen.In
-		key := fmt.Sprintf("%s/%06d-%d.mp4", partsOf(o.ID), first, frames.Count())
-		keys = append(keys, key)
-		if there[key] {
+	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: Form{d.recipe.Pack, d.recipe.Quality, d.doc.Settings.Rate}}
+	m.seconds = func() float64 { return spent + time.Since(began).Seconds() }
+	for _, frames := range pieces(timing.Range{Out: film.Frames()}, partFrames(&film.Item, &film.Recipe)) {
+		m.parts = append(m.parts, frames)
+		if there[m.last(frames)] {
 			continue
 		}
 		if made > 0 && time.Since(began) > w.Timing.Turn {
 			return true, nil
 		}
 		made++
-		p := part{key: key, file: localPart(dir, len(keys)-1), frames: frames, before: first}
-		p.seconds = func() float64 { return spent + time.Since(began).Seconds() }
-		if err := w.part(ctx, o, painter, p, d); err != nil {
+		if err := m.part(ctx, frames); err != nil {
 			return false, err
 		}
 	}
-	o.Seconds = spent + time.Since(began).Seconds()
-	return false, w.finish(ctx, o, keys, d, dir)
+	o.Seconds = m.seconds()
+	if o.Print == "" {
+		o.Print = film.Print(func() bool { return ctx.Err() == nil })
+	}
+	if m.form.Pack.Numbered() {
+		return false, m.gather(ctx)
+	}
+	return false, m.join(ctx)
 }
 
 // pieces cuts a range into parts of so many frames, the last one of what is left.
@@ -346,94 +382,45 @@ func pieces(all timing.Range, each int) (out []timing.Range) {
 	return out
 }
 
-func localPart(dir string, n int) string { return filepath.Join(dir, fmt.Sprintf("%05d.mp4", n)) }
-
-// part is a piece of an output: its screen frames, how many come before it in the
-// output, and where it is put.
-type part struct {
-	key, file string
-	frames    timing.Range
-	before    int
-	seconds   func() float64 // how long the output has taken so far
-}
-
-// part renders one part and stores it whole.
-func (w *Worker) part(ctx context.Context, o *store.Output, p *picture.Painter, a part, d *prepared) error {
-	ctx, stop := context.WithCancelCause(ctx)
-	defer stop(nil)
-	stalled := time.AfterFunc(stalledTime, func() { stop(errStalled) })
-	defer stalled.Stop()
-	shown := time.Now().Add(-showEvery)
-	err := Encode(ctx, p, a.frames, d.rate, a.file, func(done int, img *image.RGBA) {
-		stalled.Reset(stalledTime)
-		if time.Since(shown) < showEvery && done < a.frames.Count() {
-			return
-		}
-		shown = time.Now()
-		o.FramesDone, o.Seconds = a.before+done, a.seconds()
-		if !w.show(ctx, o, img) {
-			stop(errUnwanted)
-		}
-	})
-	if err != nil {
-		if cause := context.Cause(ctx); errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
-			return cause
-		}
-		return err
-	}
-	if err := w.Bucket.PutFile(ctx, a.key, videoType, a.file); err != nil {
-		return err
-	}
-	return w.Store.PartDone(ctx, o)
-}
-
-const videoType = "video/mp4"
-
 // show tells how far an output is, and reports whether it is still wanted.
 func (w *Worker) show(ctx context.Context, o *store.Output, img *image.RGBA) bool {
 	wanted, err := w.Store.Progress(ctx, o, thumbnail(img))
 	return err != nil || wanted
 }
 
-// finish joins the parts under the final name.
-func (w *Worker) finish(ctx context.Context, o *store.Output, keys []string, d *prepared, dir string) error {
-	var files []string
-	for i, key := range keys {
-		file := localPart(dir, i)
-		if _, err := os.Stat(file); err != nil {
-			if err := w.download(ctx, key, file); err != nil {
-				return err
-			}
-		}
-		files = append(files, file)
-	}
-	joined := filepath.Join(dir, "joined.mp4")
-	if err := Join(ctx, files, o.Frames, d.rate, joined); err != nil {
-		return err
-	}
-	return w.done(ctx, o, videoType, joined)
-}
-
-// done puts a finished file under its final name, and writes the manifest when the
-// whole delivery is finished.
+// done puts a finished file under its final name, and tells that the output is.
 func (w *Worker) done(ctx context.Context, o *store.Output, kind, file string) error {
 	if err := w.Bucket.PutFile(ctx, o.File, kind, file); err != nil {
 		return err
 	}
-	hash := sha256.New()
-	size, err := w.hash(ctx, o.File, hash)
+	kept, err := w.extra(ctx, o.File)
 	if err != nil {
 		return err
 	}
-	o.State, o.Sha256, o.Bytes, o.FramesDone = store.Done, hex.EncodeToString(hash.Sum(nil)), size, o.Frames
+	o.Sha256, o.Bytes = kept.Sha256, kept.Bytes
+	return w.finished(ctx, o)
+}
+
+// extra returns what lies in the store under a key: it is read back, so that the
+// manifest tells what is there.
+func (w *Worker) extra(ctx context.Context, key string) (store.Extra, error) {
+	hash := sha256.New()
+	size, err := w.hash(ctx, key, hash)
+	return store.Extra{File: key, Sha256: hex.EncodeToString(hash.Sum(nil)), Bytes: size}, err
+}
+
+// finished tells that an output is, all of whose files lie in the store, and writes the
+// manifest when the whole delivery is.
+func (w *Worker) finished(ctx context.Context, o *store.Output) error {
+	o.State, o.FramesDone = store.Done, o.Frames
 	kept, err := w.Store.Finish(ctx, o)
 	if err != nil {
 		return err
 	}
 	if !kept { // cancelled in the last moment, or finished by another one meanwhile
-		err := w.Store.Unwanted(ctx, o.ID, func() error { return w.Bucket.Delete(ctx, o.File) })
+		err := w.Store.Unwanted(ctx, o.ID, func() error { return w.remove(ctx, o) })
 		if err != nil && ctx.Err() == nil {
-			w.Log.Warn("the video of a cancelled output could not be removed", "file", o.File, "error", err)
+			w.Log.Warn("the files of a cancelled output could not be removed", "file", o.File, "error", err)
 		}
 		return errUnwanted
 	}
@@ -445,6 +432,19 @@ func (w *Worker) done(ctx context.Context, o *store.Output, kind, file string) e
 		w.Log.Warn("the manifest could not be written, it will be later", "delivery", o.DeliveryID, "error", err)
 	}
 	return nil
+}
+
+// remove removes all files of an output.
+func (w *Worker) remove(ctx context.Context, o *store.Output) error {
+	if o.Kind == store.Pictures {
+		return w.Bucket.DeleteAll(ctx, o.File)
+	}
+	var beside []store.Extra
+	err := json.Unmarshal(o.Beside, &beside)
+	for _, e := range beside {
+		err = errors.Join(err, w.Bucket.Delete(ctx, e.File))
+	}
+	return errors.Join(err, w.Bucket.Delete(ctx, o.File))
 }
 
 // hash reads a stored blob back, so that the manifest tells what is there.

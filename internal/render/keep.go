@@ -68,7 +68,7 @@ func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery s
 	if len(m.Outputs) < len(d.Outputs) || len(d.Outputs) == 0 {
 		return nil
 	}
-	if d.Outputs[0].Kind != store.Video { // a sheet is a list itself
+	if !d.Outputs[0].Film() { // a sheet is a list itself
 		return st.Listed(ctx, delivery)
 	}
 	body, err := json.MarshalIndent(m, "", "  ")

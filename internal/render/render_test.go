@@ -48,11 +48,11 @@ func TestPartsJoinToTheExactCountAndRate(t *testing.T) {
 		var parts []string
 		for i, r := range []timing.Range{{In: 0, Out: 24}, {In: 24, Out: 48}, {In: 48, Out: 59}} {
 			file := filepath.Join(dir, rate.Timecode(i, false)[9:]+strings.ReplaceAll(rate.String(), "/", "-")+".mp4")
-			require.NoError(t, Encode(context.Background(), p, r, rate, file, nil))
+			require.NoError(t, Encode(context.Background(), p, r, Form{scene.H264, scene.Check, rate}, file, nil))
 			parts = append(parts, file)
 		}
 		joined := filepath.Join(dir, "joined"+strings.ReplaceAll(rate.String(), "/", "-")+".mp4")
-		require.NoError(t, Join(context.Background(), parts, 59, rate, joined))
+		require.NoError(t, Join(context.Background(), parts, "", 59, Form{scene.H264, scene.Check, rate}, joined))
 		want := "96,54," + rate.String() + "/1,59"
 		if rate.Den != 1 {
 			want = "96,54," + rate.String() + ",59"
@@ -73,7 +73,7 @@ func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
 	p := painter(t, scenetest.Small(), small, 1)
 	run := func(ctx context.Context) (string, error) {
 		file := filepath.Join(t.TempDir(), "x.mp4")
-		return file, Encode(ctx, p, timing.Range{In: 0, Out: 48}, timing.Film24, file, nil)
+		return file, Encode(ctx, p, timing.Range{In: 0, Out: 48}, Form{scene.H264, scene.Check, timing.Film24}, file, nil)
 	}
 	gone := func(file string) {
 		t.Helper()
@@ -117,18 +117,6 @@ func TestEncoderFailuresAreSentencesAndLeaveNoFile(t *testing.T) {
 	})
 }
 
-func TestPlanSelectsShots(t *testing.T) {
-	doc := scenetest.Small()
-	all, err := Plan(doc, "cut", nil)
-	require.NoError(t, err)
-	assert.Len(t, all, 3)
-	some, err := Plan(doc, "cut", []string{"020", "s3"})
-	require.NoError(t, err)
-	assert.Equal(t, []Item{{"s2", "020", 2, "B", timing.Range{In: 48, Out: 96}}, {"s3", "030", 1, "A", timing.Range{In: 96, Out: 144}}}, some)
-	_, err = Plan(doc, "cut", []string{"020", "999"})
-	assert.ErrorContains(t, err, "no shot 999")
-}
-
 // TestWorkerProcess is not a test of its own: it is the worker that
 // TestKilledWorkerIsPickedUpAgain starts as a process and kills.
 func TestWorkerProcess(t *testing.T) {
@@ -169,7 +157,7 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
-	d.Outputs = []store.Output{{Kind: store.Video, Stem: "small_010_cam01", Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
+	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_010_cam01_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
 	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 
 	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "000000-24.mp4")

@@ -41,22 +41,35 @@ type Delivery struct {
 	Rate          string
 	Folder        string // where its outputs are, in the blob store
 	Document      jsonb
-	Manifest      bool // it lies in the store
+	Recipe        jsonb // null for sheets
+	Manifest      bool  // it lies in the store
 	At            time.Time
 	Outputs       []Output `gorm:"-"`
 }
 
-// Video is the kind of output that is a video of a shot. The other kinds are those of
+// Kinds of outputs whose frames are those of an item. The other kinds are those of
 // sheets, which show all shots of an assembly: a picture each counts as a frame.
-const Video = "video"
+const (
+	Video    = "video"
+	Picture  = "picture"  // one
+	Pictures = "pictures" // a folder of numbered ones
+)
 
-// Output is one file of a delivery: the video of a shot, or a sheet.
+// Film tells whether an output shows the frames of an item.
+func (o *Output) Film() bool { return o.Kind == Video || o.Kind == Picture || o.Kind == Pictures }
+
+// Output is one file of a delivery, or a folder of numbered pictures.
 type Output struct {
 	ID           string
 	DeliveryID   string
 	Position     int
 	Kind         string
-	Stem, Ending string `gorm:"-"` // of the file's name, when it is made
+	Path         func(version int) string `gorm:"-" json:"-"` // below the delivery's folder, without ending
+	Ending       string                   `gorm:"-"`          // "" for a folder
+	Subject      string                   // what its versions are counted of
+	Item         jsonb
+	Print        string
+	Beside       jsonb // a list of Extra
 	ShotID       string
 	ShotNumber   string
 	CameraNumber int
@@ -77,10 +90,19 @@ type Output struct {
 	Parts        bool       // parts of it may lie in the store
 }
 
+// Extra is a file besides the one that an output is called by: where it lies, and what
+// it holds.
+type Extra struct {
+	File   string `json:"file"`
+	Sha256 string `json:"sha256"`
+	Bytes  int64  `json:"bytes"`
+}
+
 // fields of an output without its picture.
 var outputFields = []string{
 	"id", "delivery_id", "position", "kind", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
 	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
+	"subject", "item", "print", "beside",
 }
 
 // TableName implements GORM's schema naming.
@@ -104,7 +126,10 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 		if err := tx.Model(&Delivery{}).Where("scene_id = ?", d.SceneID).Select("coalesce(max(number), 0) + 1").Scan(&d.Number).Error; err != nil {
 			return err
 		}
-		d.ID, d.At = NewID(), time.Now().UTC()
+		d.ID, d.At = NewID(), time.Now().UTC().Truncate(time.Microsecond)
+		if d.Recipe == nil {
+			d.Recipe = jsonb("null")
+		}
 		d.Folder = naming.Folder(info.Production, info.Title, d.SceneID, d.Number)
 		if err := tx.Create(d).Error; err != nil {
 			return err
@@ -116,8 +141,12 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 		names := naming.Names{}
 		for i := range d.Outputs {
 			o := &d.Outputs[i]
-			o.ID, o.DeliveryID, o.Position, o.State, o.Version, o.Parts = NewID(), d.ID, i, Waiting, versions[of{o.Kind, o.ShotID}]+1, true
-			o.File = d.Folder + "/" + names.Free(o.Stem, o.Version, o.Ending)
+			o.ID, o.DeliveryID, o.Position, o.State, o.Version, o.Parts = NewID(), d.ID, i, Waiting, versions[o.Subject]+1, true
+			o.File = d.Folder + "/" + names.Free(o.Path(o.Version), o.Ending)
+			if o.Item == nil {
+				o.Item = jsonb("null")
+			}
+			o.Beside = jsonb("[]")
 		}
 		jobs, err := enqueue(tx, d.Outputs)
 		if err != nil {
@@ -133,26 +162,23 @@ func (s *Store) CreateDelivery(ctx context.Context, d *Delivery, info SceneInfo,
 	})
 }
 
-// of is what versions of an output are counted of.
-type of struct{ kind, shot string }
-
-// lastVersions returns the newest version of each shot of a delivery, or sheet, that
-// was delivered before.
-func lastVersions(tx *gorm.DB, d *Delivery) (map[of]int, error) {
-	shots := make([]string, len(d.Outputs))
+// lastVersions returns the newest version of each subject of a delivery that was
+// delivered before.
+func lastVersions(tx *gorm.DB, d *Delivery) (map[string]int, error) {
+	subjects := make([]string, len(d.Outputs))
 	for i, o := range d.Outputs {
-		shots[i] = o.ShotID
+		subjects[i] = o.Subject
 	}
 	var rows []struct {
-		Kind, ShotID string
-		Version      int
+		Subject string
+		Version int
 	}
 	err := tx.Table("outputs").Joins("join deliveries on deliveries.id = outputs.delivery_id").
-		Where("deliveries.scene_id = ? and outputs.shot_id in ?", d.SceneID, shots).
-		Select("outputs.kind, outputs.shot_id, max(outputs.version) as version").Group("outputs.kind, outputs.shot_id").Scan(&rows).Error
-	out := make(map[of]int, len(rows))
+		Where("deliveries.scene_id = ? and outputs.subject in ?", d.SceneID, subjects).
+		Select("outputs.subject, max(outputs.version) as version").Group("outputs.subject").Scan(&rows).Error
+	out := make(map[string]int, len(rows))
 	for _, r := range rows {
-		out[of{r.Kind, r.ShotID}] = r.Version
+		out[r.Subject] = r.Version
 	}
 	return out, err
 }
@@ -179,12 +205,12 @@ func (s *Store) Deliveries(ctx context.Context, sceneID string, before, limit in
 }
 
 // Newest lists the deliveries of a scene, newest first, each with only those outputs
-// that are the newest of their shot.
+// that are the newest of what they show.
 func (s *Store) Newest(ctx context.Context, sceneID string) ([]Delivery, error) {
 	var rows []Output
-	err := s.db.WithContext(ctx).Raw(`select distinct on (o.shot_id) `+strings.Join(prefixed("o.", outputFields), ", ")+`
-		from outputs o join deliveries d on d.id = o.delivery_id where d.scene_id = ? and o.kind = ?
-		order by o.shot_id, d.number desc, o.position`, sceneID, Video).Scan(&rows).Error
+	err := s.db.WithContext(ctx).Raw(`select distinct on (o.subject) `+strings.Join(prefixed("o.", outputFields), ", ")+`
+		from outputs o join deliveries d on d.id = o.delivery_id where d.scene_id = ? and o.kind in ?
+		order by o.subject, d.number desc, o.position`, sceneID, []string{Video, Picture, Pictures}).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}
@@ -305,8 +331,16 @@ func (s *Store) Yield(ctx context.Context, id string, job int64, why string) err
 // stays as it is; Finish then reports false.
 func (s *Store) Finish(ctx context.Context, o *Output) (bool, error) {
 	return s.changed(ctx, o, unfinished, map[string]any{
-		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
+		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "print": o.Print, "beside": o.besides(), "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
 	})
+}
+
+// besides is what the column holds.
+func (o *Output) besides() jsonb {
+	if o.Beside == nil {
+		return jsonb("[]")
+	}
+	return o.Beside
 }
 
 // Unwanted calls remove while an output is cancelled, and sees to it that it stays so

@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"proscen/core/naming"
 	"proscen/core/patch"
 	"proscen/core/scenetest"
 	"proscen/core/sync"
@@ -43,11 +44,16 @@ func (f *fixture) enqueue(_ *gorm.DB, outputs []store.Output) (jobs []int64, err
 	return jobs, nil
 }
 
+// stem names files without anything else.
+func stem(name string) func(int) string {
+	return func(version int) string { return naming.Versioned(name, version) }
+}
+
 func (f *fixture) deliver(shots ...string) store.Delivery {
 	f.t.Helper()
 	d := store.Delivery{SceneID: f.info.ID, Assembly: "cut", Width: 64, Height: 36, Quality: "check", Rate: "24", Document: []byte(scenetest.Small().Encode())}
 	for _, s := range shots {
-		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, Stem: "small_0" + s[1:] + "0", Ending: "mp4", ShotID: s, ShotNumber: "0" + s[1:] + "0", CameraNumber: 2, CameraName: "B", Frames: 48})
+		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, Path: stem("small_0" + s[1:] + "0"), Ending: "mp4", Subject: s, ShotID: s, ShotNumber: "0" + s[1:] + "0", CameraNumber: 2, CameraName: "B", Frames: 48})
 	}
 	require.NoError(f.t, f.s.CreateDelivery(context.Background(), &d, f.info, f.enqueue))
 	return d
@@ -81,7 +87,7 @@ func TestDeliveriesAreNumberedAndNeverShareAFile(t *testing.T) {
 
 func TestAFailedQueueLeavesNoDelivery(t *testing.T) {
 	f := deliveries(t)
-	d := store.Delivery{SceneID: f.info.ID, Outputs: []store.Output{{ShotID: "s1", ShotNumber: "010"}}, Document: []byte("{}")}
+	d := store.Delivery{SceneID: f.info.ID, Outputs: []store.Output{{Path: stem("x"), ShotID: "s1", ShotNumber: "010"}}, Document: []byte("{}")}
 	err := f.s.CreateDelivery(context.Background(), &d, f.info, func(*gorm.DB, []store.Output) ([]int64, error) { return nil, assert.AnError })
 	assert.ErrorIs(t, err, assert.AnError)
 	all, err := f.s.Deliveries(context.Background(), f.info.ID, 0, 50)
@@ -250,10 +256,10 @@ func TestShotsWithOneNameGetFilesOfTheirOwn(t *testing.T) {
 	f := deliveries(t)
 	d := store.Delivery{SceneID: f.info.ID, Document: []byte("{}")}
 	for _, s := range []string{"s1", "s2", "s3"} {
-		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, ShotID: s, Stem: "small_unnamed_cam01", Ending: "mp4"})
+		d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, ShotID: s, Path: stem("small_unnamed_cam01"), Ending: "mp4", Subject: s})
 	}
 	require.NoError(t, f.s.CreateDelivery(context.Background(), &d, f.info, f.enqueue))
-	assert.Equal(t, []string{"small_unnamed_cam01_v001.mp4", "small_unnamed_cam01-2_v001.mp4", "small_unnamed_cam01-3_v001.mp4"},
+	assert.Equal(t, []string{"small_unnamed_cam01_v001.mp4", "small_unnamed_cam01_v001-2.mp4", "small_unnamed_cam01_v001-3.mp4"},
 		[]string{path.Base(d.Outputs[0].File), path.Base(d.Outputs[1].File), path.Base(d.Outputs[2].File)})
 }
 

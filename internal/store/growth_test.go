@@ -46,7 +46,7 @@ func BenchmarkStoreGrowth(b *testing.B) {
 	deliver := func(n int) *store.Delivery {
 		d := &store.Delivery{SceneID: infos[n].ID, Assembly: "cut", Width: 64, Height: 36, Quality: "rough", Rate: "24", Document: docs[n].Encode()}
 		for i := range n {
-			d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, ShotID: fmt.Sprintf("shot-%05d", i), Stem: fmt.Sprintf("s_%05d", i), Ending: "mp4", Frames: 48})
+			d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, ShotID: fmt.Sprintf("shot-%05d", i), Subject: fmt.Sprintf("shot-%05d", i), Path: stem(fmt.Sprintf("s_%05d", i)), Ending: "mp4", Frames: 48})
 		}
 		return d
 	}

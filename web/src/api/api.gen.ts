@@ -398,6 +398,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/outdated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** Which of the newest outputs would have other frames now. It takes a moment, and less the next time; ask again while some are waiting. */
+        get: operations["listOutdated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deliveries/{delivery}/cancel": {
         parameters: {
             query?: never;
@@ -453,6 +472,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/deliveries/{delivery}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        /** All that is finished of a delivery, with its manifest, as a zip. */
+        get: operations["getFiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/outputs/{output}/file": {
         parameters: {
             query?: never;
@@ -462,7 +500,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** What is finished, an mp4 or a sheet; byte ranges are served. */
+        /** What is finished, a video, a picture or a sheet; byte ranges are served. Numbered pictures come as a zip. */
         get: operations["getOutput"];
         put?: never;
         post?: never;
@@ -920,21 +958,57 @@ export interface components {
             width?: number;
             height?: number;
             quality?: components["schemas"]["Quality"];
+            /** @description Only what has never been delivered like this, or would have other frames now */
+            changed?: boolean;
+            /** @description How it is made: a Recipe of the scene's schema; else videos with H.264 of the quality */
+            recipe?: components["schemas"]["Json"];
+            /** @description What is delivered, when that is more than a video of each shot: see docs/turnover.md */
+            order?: components["schemas"]["Json"];
             /**
              * @description Instead of videos: one sheet of all shots with pictures, as a spreadsheet or as pages to print (PDF)
              * @enum {string}
              */
             sheet?: "xlsx" | "list" | "storyboard";
         };
+        Outdated: {
+            /** @description Of the scene */
+            revision: number;
+            outdated: string[];
+            /** @description What they show is not there any more */
+            gone: string[];
+            /** @description How many have not been looked at yet */
+            waiting: number;
+        };
         /** @enum {string} */
         OutputState: "waiting" | "rendering" | "done" | "failed" | "cancelled";
+        /** @description What an output shows. In and out are frames without handles, of screen time for shots and the cut, of story time for cameras. */
+        Item: {
+            /** @enum {string} */
+            what: "shot" | "cut" | "camera" | "still";
+            assembly?: string;
+            shot?: string;
+            number?: string;
+            camera?: string;
+            cameraNumber?: number;
+            cameraName?: string;
+            format: string;
+            width: number;
+            height: number;
+            in: number;
+            out: number;
+            head?: number;
+            tail?: number;
+            /** @enum {string} */
+            moment?: "first" | "middle" | "last";
+            fixed?: boolean;
+        };
         Output: {
             id: string;
             /**
              * @description A sheet counts a picture as a frame
              * @enum {string}
              */
-            kind: "video" | "xlsx" | "list" | "storyboard";
+            kind: "video" | "picture" | "pictures" | "xlsx" | "list" | "storyboard";
             /** @description Shot id */
             shot: string;
             /** @description Shot number */
@@ -953,6 +1027,9 @@ export interface components {
             bytes?: number;
             /** @description Rendering time so far */
             seconds?: number;
+            item?: components["schemas"]["Item"];
+            /** @description The same for all versions of it */
+            subject?: string;
         };
         Delivery: {
             id: string;
@@ -963,6 +1040,9 @@ export interface components {
             height: number;
             rate: string;
             quality: components["schemas"]["Quality"];
+            /** @description Where its files are in the store */
+            folder: string;
+            recipe?: components["schemas"]["Json"];
             /** Format: date-time */
             at: string;
             outputs: components["schemas"]["Output"][];
@@ -975,6 +1055,15 @@ export interface components {
             rate: string;
             width: number;
             height: number;
+            /** @description Of numbered pictures: of the list of their hashes */
+            sha256: string;
+            /** @description Frames before the first one of the shot */
+            head?: number;
+            tail?: number;
+            beside?: components["schemas"]["ManifestExtra"][];
+        };
+        ManifestExtra: {
+            file: string;
             sha256: string;
         };
         Manifest: {
@@ -1763,6 +1852,29 @@ export interface operations {
             default: components["responses"]["Failed"];
         };
     };
+    listOutdated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description By their ids */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outdated"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
     cancelDelivery: {
         parameters: {
             query?: never;
@@ -1827,6 +1939,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Manifest"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The files */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             default: components["responses"]["Failed"];

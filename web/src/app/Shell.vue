@@ -182,6 +182,9 @@ onMounted(() => back.value!.append(stage.canvas))
 .has-leaf .banner {
   left: calc(50% - 176px); /* beside the leaf */
 }
+.desk {
+  position: relative;
+}
 .fail {
   padding: 40px;
 }

@@ -13,10 +13,12 @@ import type {
   EntityNow as Changed,
   Key,
   Opened,
+  Order,
   Operations as Taking,
   Outcome as Come,
   Patch,
   Path,
+  Recipe,
   Between,
   Heard,
   Previewed as Shown,
@@ -345,6 +347,16 @@ export const core = {
     ask('writeCut', { assembly, format, clock, deliveries }),
   /** What a file brings: an operation with its arguments. */
   readCut: (data: Uint8Array): OrRefusal<Brought> => answer(raw().readCut(data)),
+  /** What a delivery would make. */
+  planned: (order: Order, recipe: Recipe) => ask('planned', { order, recipe }),
+  /** What would disappoint in a delivery, where the files of some blobs are lost. */
+  doubts: (order: Order, recipe: Recipe, lost: string[]) => ask('doubts', { order, recipe, lost }),
+  /** What assemblies need of each camera, with handles. */
+  pulls: (assemblies: string[], head: number, tail: number) => ask('pulls', { assemblies, head, tail }),
+  /** The recipes that every production has. */
+  usualRecipes: () => ask('usualRecipes', {}),
+  /** What the burn-ins of a recipe say at the beginning of what is delivered first. */
+  burnTexts: (order: Order, recipe: Recipe) => ask('burnTexts', { order, recipe }),
   /** The pixels of a card, perhaps with a picture inside, or of what is said where one is missing. */
   cardPicture: (card: Card | { say: string }, width: number, height: number, inside?: ImageData) =>
     pixels(

@@ -72,6 +72,9 @@ export interface Document {
   sounds: {
     [k: string]: Sound;
   };
+  recipes: {
+    [k: string]: Recipe;
+  };
 }
 export interface Settings {
   production: string;
@@ -404,6 +407,33 @@ export interface Sound {
   fadeIn?: number;
   fadeOut?: number;
 }
+export interface Recipe {
+  name: string;
+  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg";
+  quality: "rough" | "check" | "fine";
+  scale?: number;
+  head?: number;
+  tail?: number;
+  joined?: boolean;
+  sound?: boolean;
+  lines?: "picture" | "file";
+  slate?: number;
+  burns?: Burn[];
+  names?: NamePart[];
+  first?: number;
+  byStory?: boolean;
+}
+export interface Burn {
+  says: string;
+  text?: string;
+  x: number;
+  y: number;
+  size?: number;
+}
+export interface NamePart {
+  says: string;
+  text?: string;
+}
 export interface Opened {
   assembly: string;
 }
@@ -474,6 +504,11 @@ export interface Calls {
     gives: Done;
     fails: false;
   };
+  burnTexts: {
+    takes: Delivering;
+    gives: string[];
+    fails: true;
+  };
   cancel: {
     takes: None;
     gives: Previewed;
@@ -516,6 +551,15 @@ export interface Calls {
     takes: None;
     gives: Document;
     fails: false;
+  };
+  doubts: {
+    takes: {
+      order: Order;
+      recipe: Recipe;
+      lost: string[];
+    };
+    gives: Doubt[];
+    fails: true;
   };
   entrances: {
     takes: {
@@ -683,9 +727,23 @@ export interface Calls {
     gives: Edit[];
     fails: false;
   };
+  planned: {
+    takes: Delivering;
+    gives: Planned;
+    fails: true;
+  };
   preview: {
     takes: Operation;
     gives: Previewed;
+    fails: false;
+  };
+  pulls: {
+    takes: {
+      assemblies: string[];
+      head: number;
+      tail: number;
+    };
+    gives: Needs[];
     fails: false;
   };
   receive: {
@@ -835,6 +893,11 @@ export interface Calls {
     gives: Use[];
     fails: false;
   };
+  usualRecipes: {
+    takes: None;
+    gives: Recipe[];
+    fails: false;
+  };
   warm: {
     takes: None;
     gives: Done;
@@ -888,6 +951,25 @@ export interface RateRead {
 }
 export interface None {}
 export interface Done {}
+export interface Delivering {
+  order: Order;
+  recipe: Recipe;
+}
+export interface Order {
+  assemblies?: string[];
+  shots?: string[];
+  formats?: string[];
+  each?: boolean;
+  whole?: boolean;
+  cameras?: string[];
+  stretch?: Range;
+  stills?: string[];
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  size?: [number, number];
+}
 export interface Previewed {
   error?: string;
   held?: string;
@@ -970,6 +1052,13 @@ export interface ProgramDifference {
   a: string;
   b: string;
   at: number;
+}
+export interface Doubt {
+  text: string;
+  assembly?: string;
+  shot?: string;
+  camera?: string;
+  screen: number;
 }
 export interface Extent {
   min: Vec;
@@ -1133,9 +1222,28 @@ export interface PathLine {
   ticks: number[];
   length: number;
 }
+export interface Planned {
+  files: PlannedFile[];
+  count: number;
+  frames: number;
+  pixels: number;
+}
+export interface PlannedFile {
+  path: string;
+  frames: number;
+  width: number;
+  height: number;
+}
 export interface Operation {
   name: string;
   args: unknown;
+}
+export interface Needs {
+  camera: string;
+  number: number;
+  name: string;
+  ranges: Range[];
+  frames: number;
 }
 export interface Rhythm {
   beats: Beat[];
@@ -1385,6 +1493,7 @@ export interface Operations {
   positionTime: PositionArgs;
   rangeClear: RangeArgs;
   rateChange: RateArgs;
+  recipePut: RecipePutArgs;
   remove: RemoveArgs;
   roughCut: RoughArgs;
   scatter: ScatterArgs;
@@ -1977,6 +2086,23 @@ export interface RateArgs {
   rate: string;
   keep: string;
   drop: boolean;
+}
+export interface RecipePutArgs {
+  name: string;
+  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg";
+  quality: "rough" | "check" | "fine";
+  scale?: number;
+  head?: number;
+  tail?: number;
+  joined?: boolean;
+  sound?: boolean;
+  lines?: "picture" | "file";
+  slate?: number;
+  burns?: Burn[];
+  names?: NamePart[];
+  first?: number;
+  byStory?: boolean;
+  id?: string;
 }
 export interface RemoveArgs {
   collection: string;

@@ -1,3 +1,4 @@
+import type { Recipe } from '@/core/bridge'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, expect, it, vi } from 'vitest'
 import type { Output } from '@/api/client'
@@ -50,9 +51,15 @@ it('asks for the list when it hears of a delivery that it does not know', async 
 
 it('delivers what has been saved', async () => {
   scene.run('shotTrim', { id: 's1', edge: 'out', by: -4 })
-  await deliveries.deliver('cut', 'rough', 'wide', ['s1'])
+  const recipe: Recipe = { name: 'r', pack: 'h264', quality: 'rough' }
+  await deliveries.deliver('cut', recipe, { shots: ['s1'], each: true }, false)
   expect(server.posts).toHaveLength(1)
-  expect(deliveries.list[0]).toMatchObject({ assembly: 'cut', quality: 'rough', shots: ['s1'], revision: 1 })
+  expect(deliveries.list[0]).toMatchObject({
+    assembly: 'cut',
+    recipe: { quality: 'rough' },
+    order: { shots: ['s1'] },
+    revision: 1,
+  })
 })
 
 it('says when the list cannot be had', async () => {

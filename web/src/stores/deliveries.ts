@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
 import { api, ask, type Delivery, type Output } from '@/api/client'
+import type { Order, Recipe } from '@/core/bridge'
 import { useScene } from './scene'
 
 /** How many deliveries are read at once. */
@@ -89,13 +90,13 @@ export const useDeliveries = defineStore('deliveries', () => {
     { immediate: true, flush: 'sync' },
   )
 
-  async function deliver(assembly: string, quality: 'rough' | 'check' | 'fine', format: string, shots?: string[]) {
+  async function deliver(assembly: string, recipe: Recipe, order: Order, changed: boolean) {
     await scene.flushed()
     const of = scene.id
     const d = await ask(
       api.POST('/scenes/{scene}/deliveries', {
         params: { path: { scene: of } },
-        body: { assembly, quality, format, ...(shots ? { shots } : {}) },
+        body: { assembly, recipe, order, ...(changed ? { changed } : {}) },
       }),
     )
     if (scene.id === of && !list.value.some((x) => x.id === d.id)) list.value = [d, ...list.value]

@@ -501,6 +501,7 @@ const collections: Exclude<CollectionName, 'settings'>[] = [
   'footage',
   'tracks',
   'sounds',
+  'recipes',
 ]
 
 function empty(): Document {
@@ -524,6 +525,7 @@ function empty(): Document {
     footage: {},
     tracks: {},
     sounds: {},
+    recipes: {},
   }
 }
 

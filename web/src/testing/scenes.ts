@@ -81,5 +81,6 @@ export function smallScene(): Document {
     footage: {},
     tracks: {},
     sounds: {},
+    recipes: {},
   }
 }

@@ -59,9 +59,7 @@ async function write() {
   const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' ? await files() : {})
   if (w.error !== undefined || w.text === undefined)
     return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })
-  const address = URL.createObjectURL(new Blob([w.text], { type: f.media }))
-  save(address, name.value + f.ending)
-  setTimeout(() => URL.revokeObjectURL(address), 10_000)
+  save(name.value + f.ending, f.media, w.text)
   if (w.notes?.length) said.value = { title: `${f.title} does not carry everything:`, notes: w.notes }
 }
 async function read(e: Event) {

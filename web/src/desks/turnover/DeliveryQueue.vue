@@ -1,12 +1,16 @@
 <script setup lang="ts">
 // What is rendered and what has been: each delivery with its progress.
-import { Download } from '@lucide/vue'
+import { Download, Play } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import type { Delivery, Output } from '@/api/client'
+import type { Recipe } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
+import { learn } from './recipes'
 
+const emit = defineEmits<{ play: [output: Output] }>()
 const deliveries = useDeliveries()
+const film = (o?: Output) => !o || o.kind === 'video' || o.kind === 'picture' || o.kind === 'pictures'
 const active = computed(() =>
   deliveries.list.filter((d) => d.outputs.some((o) => o.state === 'waiting' || o.state === 'rendering')),
 )
@@ -19,12 +23,30 @@ function left(d: Delivery) {
   const rate = seconds > 0 ? done(d) / seconds : 0
   return rate ? { rate, seconds: (all(d) - done(d)) / rate } : null
 }
+/** What is finished and plays by itself: the whole cut, cameras and stills stand in no table. */
+const others = (d: Delivery) => d.outputs.filter((o) => o.state === 'done' && o.item && o.item.what !== 'shot')
+const called = (o: Output) =>
+  o.item?.what === 'cut'
+    ? 'whole cut'
+    : o.item?.what === 'camera'
+      ? `camera ${o.camera}, from ${o.item.in}`
+      : `${o.number} ${o.item?.moment ?? ''}`
+watch(
+  () => deliveries.list.flatMap((d) => d.outputs.filter((o) => o.state === 'done').map((o) => o.id)).join(),
+  () => {
+    for (const d of deliveries.list.slice(0, 5))
+      for (const o of d.outputs)
+        if (o.state === 'done' && o.item && o.seconds)
+          learn(d.quality, o.frames * o.item.width * o.item.height, o.seconds)
+  },
+  { immediate: true },
+)
 /** The sheet that a delivery is, if it is one. */
-const sheet = (d: Delivery) => (d.outputs[0]?.kind === 'video' ? undefined : d.outputs[0])
-const titles = { xlsx: 'spreadsheet', list: 'shot list', storyboard: 'storyboard' }
+const sheet = (d: Delivery) => (film(d.outputs[0]) ? undefined : d.outputs[0])
+const titles: Record<string, string> = { xlsx: 'spreadsheet', list: 'shot list', storyboard: 'storyboard' }
 function what(d: Delivery) {
   const kind = sheet(d)?.kind
-  return kind && kind !== 'video' ? titles[kind] : d.quality
+  return kind ? titles[kind] : ((d.recipe as Recipe | undefined)?.name ?? d.quality)
 }
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
@@ -41,7 +63,7 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
   <header class="head">
     Queue <span class="dim">{{ active.length ? '' : 'idle' }}</span>
   </header>
-  <div class="scrolls body" aria-label="Queue">
+  <div class="queue" aria-label="Queue">
     <p v-if="deliveries.failure" class="why">
       {{ deliveries.failure }} <button class="link" @click="deliveries.load()">Try again</button>
     </p>
@@ -68,10 +90,25 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
         >
       </div>
       <p v-if="sheet(d)?.error" class="why">{{ sheet(d)!.error }}</p>
+      <ul v-if="others(d).length" class="others">
+        <li v-for="o in others(d)" :key="o.id">
+          <span>{{ called(o) }} v{{ o.version }}</span>
+          <button class="icon" :aria-label="`Play ${called(o)}`" title="Play" @click="emit('play', o)">
+            <Play :size="13" />
+          </button>
+        </li>
+      </ul>
       <div class="row">
         <button v-if="active.includes(d)" class="act" @click="change(d, 'cancel')">Cancel</button>
         <a v-if="sheet(d)?.state === 'done'" class="act" :href="`/api/outputs/${sheet(d)!.id}/file`" download
           ><Download :size="14" /> Save</a
+        >
+        <a
+          v-if="!sheet(d) && d.outputs.some((o) => o.state === 'done')"
+          class="act"
+          :href="`/api/deliveries/${d.id}/files`"
+          download
+          ><Download :size="14" /> Save as zip</a
         >
         <button v-if="!active.includes(d) && stopped(d)" class="act" @click="change(d, 'resume')">Resume</button>
       </div>
@@ -89,6 +126,9 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
   color: var(--warning);
   font-size: 12px;
 }
+.queue {
+  padding: 4px 10px 0;
+}
 .job {
   margin-bottom: 12px;
   padding-bottom: 10px;
@@ -104,6 +144,17 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
   display: flex;
   justify-content: space-between;
   margin-bottom: 4px;
+}
+.others {
+  margin: 4px 0 0;
+  padding: 0;
+  list-style: none;
+  font-size: 12px;
+}
+.others li {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
 }
 .small {
   margin-top: 4px;

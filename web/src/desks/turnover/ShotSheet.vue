@@ -2,17 +2,18 @@
 // Every shot of the cut, and what has been delivered of it last.
 import { Check, CircleAlert, Clock3, LoaderCircle, Play, Ban } from '@lucide/vue'
 import { useVirtualList } from '@vueuse/core'
-import { computed } from 'vue'
+import { ElMessage } from 'element-plus'
+import { computed, ref } from 'vue'
 import type { Delivery, Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
+import { useTurnover } from '@/stores/turnover'
 import CameraBadge from '@/ui/CameraBadge.vue'
 
-/** The shots that are chosen. */
-const chosen = defineModel<string[]>({ required: true })
 const emit = defineEmits<{ play: [output: Output] }>()
 const scene = useScene()
 const deliveries = useDeliveries()
+const turnover = useTurnover()
 const shots = computed(() =>
   scene.cut.shots.flatMap((s) => {
     const shot = scene.shotOf(s.id)
@@ -20,15 +21,37 @@ const shots = computed(() =>
   }),
 )
 const rows = useVirtualList(shots, { itemHeight: 30, overscan: 12 }) // only those in sight are drawn
+/** The newest output of each shot in the format that is looked at. */
+const format = computed(() => turnover.theFormats[0])
 const newest = computed(() => {
   const out = new Map<string, { o: Output; d: Delivery }>()
   for (const d of [...deliveries.list, ...deliveries.newest])
-    for (const o of d.outputs) if (!out.has(o.shot)) out.set(o.shot, { o, d })
+    for (const o of d.outputs)
+      if (
+        (o.item
+          ? o.item.what === 'shot' && o.item.assembly === scene.cut.assembly && o.item.format === format.value
+          : o.shot) &&
+        !out.has(o.shot)
+      )
+        out.set(o.shot, { o, d })
   return out
 })
-function toggle(id: string) {
-  chosen.value = chosen.value.includes(id) ? chosen.value.filter((x) => x !== id) : [...chosen.value, id]
+const old = computed(() => shots.value.filter((s) => turnover.stale.has(newest.value.get(s.id)?.o.id ?? '')))
+const refreshing = ref(false)
+async function refresh() {
+  refreshing.value = true
+  try {
+    await turnover.refresh()
+  } catch (e) {
+    ElMessage({ message: (e as Error).message, type: 'warning', showClose: true })
+  }
+  refreshing.value = false
 }
+function toggle(id: string) {
+  turnover.chosen = turnover.chosen.includes(id) ? turnover.chosen.filter((x) => x !== id) : [...turnover.chosen, id]
+}
+const all = computed(() => shots.value.length > 0 && turnover.chosen.length === shots.value.length)
+const toggleAll = () => (turnover.chosen = all.value ? [] : shots.value.map((s) => s.id))
 const words: Record<Output['state'], string> = {
   waiting: 'waiting',
   rendering: 'rendering',
@@ -41,6 +64,13 @@ const words: Record<Output['state'], string> = {
   <div class="sheet">
     <header class="head">
       Shots <span class="dim">{{ shots.length }} on the main lane, {{ scene.cutLength }} frames</span>
+      <span class="grow"></span>
+      <span v-if="turnover.outdated.waiting" class="dim" role="status"
+        >looking at {{ turnover.outdated.waiting }} …</span
+      >
+      <button v-if="old.length" class="act" :disabled="refreshing" @click="refresh">
+        Deliver what is out of date ({{ old.length }})
+      </button>
     </header>
     <div class="scrolls" v-bind="rows.containerProps">
       <div v-if="shots.length" v-bind="rows.wrapperProps.value">
@@ -55,7 +85,9 @@ const words: Record<Output['state'], string> = {
           </colgroup>
           <thead>
             <tr>
-              <td></td>
+              <td>
+                <input type="checkbox" :checked="all" aria-label="Choose all shots" @change="toggleAll" />
+              </td>
               <th>Shot</th>
               <th>Camera</th>
               <th class="r">Frames</th>
@@ -68,7 +100,7 @@ const words: Record<Output['state'], string> = {
               <td>
                 <input
                   type="checkbox"
-                  :checked="chosen.includes(s.id)"
+                  :checked="turnover.chosen.includes(s.id)"
                   :aria-label="`Choose shot ${s.shot.number}`"
                   @change="toggle(s.id)"
                 />
@@ -100,9 +132,7 @@ const words: Record<Output['state'], string> = {
                   <span v-if="newest.get(s.id)!.o.state === 'rendering'" class="mono"
                     >{{ newest.get(s.id)!.o.framesDone }}/{{ newest.get(s.id)!.o.frames }}</span
                   >
-                  <span v-else-if="newest.get(s.id)!.d.revision < scene.revision" class="dim"
-                    >edit {{ newest.get(s.id)!.d.revision }}</span
-                  >
+                  <span v-else-if="turnover.stale.has(newest.get(s.id)!.o.id)" class="stale">out of date</span>
                 </span>
                 <span v-else class="dim">nothing yet</span>
                 <div v-if="newest.get(s.id)?.o.error" class="why" :title="newest.get(s.id)!.o.error">
@@ -135,8 +165,8 @@ const words: Record<Output['state'], string> = {
 .sheet {
   display: flex;
   flex-direction: column;
-  height: 100%;
-  background: var(--panel);
+  flex: 1;
+  min-height: 0;
 }
 .sheet .head {
   border-bottom: 1px solid var(--line);
@@ -203,6 +233,12 @@ td .why {
 .why {
   color: var(--warning);
   font-size: 12px;
+}
+.stale {
+  color: var(--warning);
+}
+.grow {
+  flex: 1;
 }
 .spin {
   animation: spin 1.2s linear infinite;

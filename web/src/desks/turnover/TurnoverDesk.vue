@@ -1,112 +1,108 @@
 <script setup lang="ts">
-// Every shot and what has been delivered of it; the recipe; the queue.
-import { ElMessage } from 'element-plus'
-import { computed, ref } from 'vue'
+// What is delivered and how it came out: the shots with what has been delivered of
+// them, what is needed of each camera, what would disappoint; playback; recipe; queue.
+import { useEventListener } from '@vueuse/core'
+import { computed, onMounted, ref, watch } from 'vue'
 import type { Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
-import { rateName } from '@/ui/rates'
+import { useTurnover } from '@/stores/turnover'
 import SplitDesk from '../SplitDesk.vue'
 import DeliveryQueue from './DeliveryQueue.vue'
+import DoubtList from './DoubtList.vue'
+import OutputPlayer from './OutputPlayer.vue'
+import PullList from './PullList.vue'
+import RecipePanel from './RecipePanel.vue'
 import ShotSheet from './ShotSheet.vue'
 
 const scene = useScene()
 const deliveries = useDeliveries()
-const quality = ref<'rough' | 'check' | 'fine'>('check')
-const chosen = ref<string[]>([])
+const turnover = useTurnover()
 const watched = ref<Output | null>(null)
-const starting = ref(false)
-
-const count = computed(() => scene.cut.shots.length)
-/** The formats that are delivered: the one that is worked in comes first. */
-const formats = computed(() => {
-  const { format } = scene.doc.settings
-  return Object.entries(scene.doc.formats)
-    .flatMap(([id, f]) => (id === format || f.deliver ? [{ id, ...f }] : []))
-    .sort((a, b) => Number(b.id === format) - Number(a.id === format))
-})
-async function deliver() {
-  starting.value = true
-  try {
-    const shots = chosen.value.length ? chosen.value : undefined
-    for (const f of formats.value) await deliveries.deliver(scene.cut.assembly, quality.value, f.id, shots)
-  } catch (e) {
-    ElMessage({ message: (e as Error).message, type: 'warning', showClose: true, duration: 6000 })
-  }
-  starting.value = false
+/** Whether the playback fills the desk. */
+const filled = ref(false)
+const list = ref<'shots' | 'pull list' | 'doubts'>('shots')
+watch(
+  () => scene.id,
+  () => (watched.value = null),
+)
+// What has been finished is looked at, and what an edit has made of it.
+let soon = 0
+function look() {
+  window.clearTimeout(soon)
+  soon = window.setTimeout(() => void turnover.look(), 400)
 }
+onMounted(look)
+watch(
+  () => [
+    scene.id,
+    scene.revision,
+    deliveries.newest
+      .flatMap((d) => d.outputs)
+      .filter((o) => o.state === 'done')
+      .map((o) => o.id)
+      .join(),
+  ],
+  look,
+)
+/** What is delivered of the cut, in its order, for one after the other. */
+const playable = computed(() => {
+  const by = new Map<string, Output>()
+  for (const d of [...deliveries.list, ...deliveries.newest])
+    for (const o of d.outputs)
+      if (
+        o.state === 'done' &&
+        o.item?.what === 'shot' &&
+        o.item.assembly === scene.cut.assembly &&
+        o.item.format === (watched.value?.item?.format ?? turnover.theFormats[0]) &&
+        !by.has(o.shot)
+      )
+        by.set(o.shot, o)
+  return scene.cut.shots.flatMap((s) => by.get(s.id) ?? [])
+})
+useEventListener(window, 'keydown', (e) => {
+  if (e.key === 'Escape' && filled.value && !document.querySelector('.el-overlay-dialog')) filled.value = false
+})
 </script>
 <template>
-  <SplitDesk name="turnover" :left="420" :right="300">
+  <SplitDesk name="turnover" :left="400" :right="310">
     <template #left>
-      <div class="watch">
-        <header class="head">
-          Playback<span v-if="watched" class="dim">{{ watched.file.split('/').at(-1) }}</span>
-        </header>
-        <video
-          v-if="watched"
-          :key="watched.id"
-          controls
-          autoplay
-          loop
-          :aria-label="`Video of shot ${watched.number}`"
-          :src="`/api/outputs/${watched.id}/file`"
-        ></video>
-        <div v-else class="empty">
-          <p>No video is open.</p>
-          <p class="dim">Deliver, then press play in the table.</p>
-        </div>
-      </div>
+      <OutputPlayer
+        v-model:filled="filled"
+        :watched="watched"
+        :playable="playable"
+        @watch="watched = $event"
+        @close="watched = null"
+      />
     </template>
-    <ShotSheet v-model="chosen" @play="watched = $event" />
+    <div class="middle">
+      <el-segmented v-model="list" size="small" :options="['shots', 'pull list', 'doubts']" aria-label="List" />
+      <ShotSheet v-if="list === 'shots'" @play="watched = $event" />
+      <PullList v-else-if="list === 'pull list'" />
+      <DoubtList v-else />
+    </div>
     <template #right>
       <section class="props">
-        <header class="head">Recipe</header>
-        <div class="body top">
-          <h3>Quality</h3>
-          <el-segmented v-model="quality" size="small" :options="['rough', 'check', 'fine']" aria-label="Quality" />
-          <dl class="figures">
-            <dt>{{ formats.length > 1 ? 'Formats' : 'Format' }}</dt>
-            <dd>
-              <div v-for="f in formats" :key="f.id">{{ f.name }}, {{ f.width }} × {{ f.height }}</div>
-            </dd>
-            <dt>Rate</dt>
-            <dd>{{ rateName(scene.doc.settings.rate) }}</dd>
-            <dt>Video</dt>
-            <dd>H.264 mp4, one per shot</dd>
-          </dl>
-          <button class="act main wide" :disabled="starting || !count" @click="deliver">
-            {{ chosen.length ? `Deliver ${chosen.length} chosen` : `Deliver all ${count} shots` }}
-          </button>
+        <div class="body both">
+          <RecipePanel />
+          <DeliveryQueue @play="watched = $event" />
         </div>
-        <DeliveryQueue />
       </section>
     </template>
   </SplitDesk>
 </template>
 <style scoped>
-.watch {
+.middle {
   display: flex;
   flex-direction: column;
   height: 100%;
   background: var(--panel);
 }
-video {
-  width: calc(100% - 16px);
-  margin: 0 8px;
-  border-radius: 4px;
-  background: #000;
+.middle > .el-segmented {
+  align-self: flex-start;
+  margin: 6px 8px;
 }
-.wide {
-  width: 100%;
-  justify-content: center;
-  margin-top: 10px;
-}
-.props {
-  display: flex;
-  flex-direction: column;
-}
-.props .top {
-  flex: none;
+.props .both {
+  padding: 8px 0 12px;
 }
 </style>

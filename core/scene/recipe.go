@@ -1,0 +1,195 @@
+package scene
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Quality trades speed for picture.
+type Quality string
+
+// The qualities: rough has no shadows, check is what the viewport shows, fine
+// renders four times the pixels and averages them.
+const (
+	Rough Quality = "rough"
+	Check Quality = "check"
+	Fine  Quality = "fine"
+)
+
+// Pack is how the pictures of an output are packed: a codec in its container, or a
+// numbered picture for each frame.
+type Pack string
+
+// The packs.
+const (
+	H264   Pack = "h264"   // mp4
+	VP9    Pack = "vp9"    // webm
+	ProRes Pack = "prores" // mov
+	FFV1   Pack = "ffv1"   // mkv, lossless
+	PNG    Pack = "png"
+	JPEG   Pack = "jpeg"
+)
+
+// Packs lists all packs.
+var Packs = []Pack{H264, VP9, ProRes, FFV1, PNG, JPEG}
+
+// Ending returns the ending of a pack's file names.
+func (p Pack) Ending() string {
+	switch p {
+	case VP9:
+		return "webm"
+	case ProRes:
+		return "mov"
+	case FFV1:
+		return "mkv"
+	case PNG:
+		return "png"
+	case JPEG:
+		return "jpg"
+	default:
+		return "mp4"
+	}
+}
+
+// Numbered tells whether each frame is a picture of its own.
+func (p Pack) Numbered() bool { return p == PNG || p == JPEG }
+
+// Spoken is where the lines of an output go.
+type Spoken string
+
+// The places of lines: nowhere (""), in the picture, or in a file beside it (SubRip).
+const (
+	InPicture Spoken = "picture"
+	Beside    Spoken = "file"
+)
+
+// Says is what a burn-in or a piece of a name tells.
+type Says string
+
+// What burn-ins and names tell.
+const (
+	SaysText       Says = "text"
+	SaysProduction Says = "production"
+	SaysScene      Says = "scene"
+	SaysAssembly   Says = "assembly"
+	SaysShot       Says = "shot"
+	SaysCamera     Says = "camera"
+	SaysFormat     Says = "format"
+	SaysVersion    Says = "version"
+	SaysDate       Says = "date"
+	SaysLens       Says = "lens"
+	SaysStory      Says = "story"  // time code
+	SaysScreen     Says = "screen" // time code
+	SaysFrame      Says = "frame"  // of the file, from the recipe's first number
+)
+
+// BurnSays lists what burn-ins tell, NameSays what names do.
+var (
+	BurnSays = []Says{SaysShot, SaysCamera, SaysLens, SaysStory, SaysScreen, SaysFrame, SaysVersion, SaysDate, SaysScene, SaysProduction, SaysAssembly, SaysFormat, SaysText}
+	NameSays = []Says{SaysProduction, SaysScene, SaysAssembly, SaysShot, SaysCamera, SaysFormat, SaysVersion, SaysDate, SaysText}
+)
+
+// Burn is a line of text in the picture. X and Y are the shares of the free width and
+// height that lie left of it and above it. Size is its height as a share of the
+// picture's, 0 for the usual one.
+type Burn struct {
+	Says Says    `json:"says"`
+	Text string  `json:"text,omitempty"`
+	X    float64 `json:"x"`
+	Y    float64 `json:"y"`
+	Size float64 `json:"size,omitempty"`
+}
+
+// NamePart is a piece of a file's name.
+type NamePart struct {
+	Says Says   `json:"says"`
+	Text string `json:"text,omitempty"`
+}
+
+// Recipe is how the outputs of a delivery are made.
+type Recipe struct {
+	Name    string  `json:"name"`
+	Pack    Pack    `json:"pack" jsonschema:"enum=h264,enum=vp9,enum=prores,enum=ffv1,enum=png,enum=jpeg"`
+	Quality Quality `json:"quality" jsonschema:"enum=rough,enum=check,enum=fine"`
+	Scale   float64 `json:"scale,omitempty"` // of the format's size; 0 stands for 1
+	Head    int     `json:"head,omitempty"`  // frames before and after a shot
+	Tail    int     `json:"tail,omitempty"`
+	Joined  bool    `json:"joined,omitempty"` // a shot has its joins in it; else its own camera runs on through them
+	Sound   bool    `json:"sound,omitempty"`
+	Lines   Spoken  `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
+	Slate   int     `json:"slate,omitempty"` // frames of a card before everything, which says what follows
+	Burns   []Burn  `json:"burns,omitempty"`
+	// Names are the pieces of file names in order; none stands for the usual ones.
+	Names   []NamePart `json:"names,omitempty"`
+	First   *int       `json:"first,omitempty"`   // number of the first frame, 1 when left out
+	ByStory bool       `json:"byStory,omitempty"` // numbered pictures carry the number of the story's frame
+}
+
+// Bounds of recipes.
+const (
+	MaxHandle = 2400 // frames
+	maxSlate  = 2400
+	maxBurns  = 24
+)
+
+// CheckRecipe tells what is wrong with a recipe; nil when nothing is.
+func CheckRecipe(r Recipe) error {
+	c := &checker{at: "recipe"}
+	c.recipe(r)
+	if len(c.problems) > 0 {
+		return c.problems
+	}
+	return nil
+}
+
+func (c *checker) recipe(r Recipe) {
+	c.text("name", r.Name, true)
+	if !slices.Contains(Packs, r.Pack) {
+		c.fail("pack", "is %q; it must be one of %v", clip(string(r.Pack)), Packs)
+	}
+	if r.Quality != Rough && r.Quality != Check && r.Quality != Fine {
+		c.fail("quality", "is %q; it must be rough, check or fine", clip(string(r.Quality)))
+	}
+	if r.Scale != 0 {
+		c.number("scale", r.Scale, 0.1, 4)
+	}
+	c.whole("head", r.Head, MaxHandle)
+	c.whole("tail", r.Tail, MaxHandle)
+	c.whole("slate", r.Slate, maxSlate)
+	if r.Lines != "" && r.Lines != InPicture && r.Lines != Beside {
+		c.fail("lines", "are in %q; they go into the picture, into a file, or nowhere", clip(string(r.Lines)))
+	}
+	if r.First != nil {
+		c.whole("first", *r.First, MaxFrame)
+	}
+	if len(r.Burns) > maxBurns || len(r.Names) > maxBurns {
+		c.fail("burns", "and names have more than %d pieces", maxBurns)
+		return
+	}
+	for i, b := range r.Burns {
+		at := fmt.Sprintf("burns/%d", i)
+		if !slices.Contains(BurnSays, b.Says) {
+			c.fail(at+"/says", "is %q, which no burn-in tells", clip(string(b.Says)))
+		}
+		c.text(at+"/text", b.Text, b.Says == SaysText)
+		c.number(at+"/x", b.X, 0, 1)
+		c.number(at+"/y", b.Y, 0, 1)
+		if b.Size != 0 {
+			c.number(at+"/size", b.Size, 0.01, 0.2)
+		}
+	}
+	for i, n := range r.Names {
+		at := fmt.Sprintf("names/%d", i)
+		if !slices.Contains(NameSays, n.Says) {
+			c.fail(at+"/says", "is %q, which no name tells", clip(string(n.Says)))
+		}
+		c.text(at+"/text", n.Text, n.Says == SaysText)
+	}
+}
+
+// whole checks a count of frames.
+func (c *checker) whole(field string, n, most int) {
+	if n < 0 || n > most {
+		c.fail(field, "is %d; it must be from 0 to %d frames", n, most)
+	}
+}

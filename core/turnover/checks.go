@@ -1,0 +1,201 @@
+package turnover
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"proscen/core/geom"
+	"proscen/core/motion"
+	"proscen/core/program"
+	"proscen/core/questions"
+	"proscen/core/scene"
+	"proscen/core/session"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Doubt is something that would disappoint in what is to be delivered, and where.
+type Doubt struct {
+	Text     string `json:"text"`
+	Assembly string `json:"assembly,omitempty"` // id
+	Shot     string `json:"shot,omitempty"`     // id
+	Camera   string `json:"camera,omitempty"`   // id
+	Screen   int    `json:"screen"`             // frame to go to, of an assembly
+}
+
+// mostDoubts bounds how many are told.
+const mostDoubts = 200
+
+// near is what stands too close before a lens, in metres.
+const near = 0.12
+
+// Doubts lists what would disappoint in some items: holes in the cut, shots that show
+// nothing, heads that begin before the story does, cameras that stand in something or
+// never see whom they are aimed at, and cameras that no shot uses. Missing says of a
+// file, by its blob, that it is not there; it may be nil.
+func Doubts(s *session.Session, items []Item, missing func(blob string) bool) []Doubt {
+	d := doubter{s: s, out: []Doubt{}, missing: missing}
+	seen, used := map[string]bool{}, map[string]bool{}
+	var assemblies []string
+	for i := range items {
+		it := &items[i]
+		if !slices.Contains(assemblies, it.Assembly) && it.Assembly != "" {
+			assemblies = append(assemblies, it.Assembly)
+			d.gaps(it.Assembly)
+		}
+		if it.What == Whole {
+			for _, shot := range program.Compile(s.Doc, it.Assembly).Shots() {
+				if key := it.Assembly + " " + shot.ID; !seen[key] {
+					seen[key] = true
+					d.shot(it.Assembly, &shot, 0)
+				}
+			}
+		}
+		if key := it.Assembly + " " + it.Shot; it.Shot != "" && !seen[key] {
+			seen[key] = true
+			if shot, ok := shotOf(s.Doc, it); ok {
+				d.shot(it.Assembly, &shot, it.Head)
+			}
+		}
+	}
+	for _, a := range slices.Sorted(maps.Keys(s.Doc.Assemblies)) {
+		for _, shot := range program.Compile(s.Doc, a).Shots() {
+			used[shot.Camera] = true
+		}
+	}
+	for _, i := range s.Motion.Cameras {
+		n := &s.Motion.Nodes[i]
+		if k := n.Entity.Camera; !k.Archived && !used[n.ID] {
+			d.add(Doubt{Text: fmt.Sprintf("Camera %d, %s, is in no shot.", k.Number, n.Entity.Name), Camera: n.ID})
+		}
+	}
+	return d.out
+}
+
+func shotOf(doc *scene.Document, i *Item) (scene.ShotEntry, bool) {
+	shots := program.Compile(doc, i.Assembly).Shots()
+	at := slices.IndexFunc(shots, func(e scene.ShotEntry) bool { return e.ID == i.Shot })
+	if at < 0 {
+		return scene.ShotEntry{}, false
+	}
+	return shots[at], true
+}
+
+type doubter struct {
+	s       *session.Session
+	out     []Doubt
+	missing func(string) bool
+}
+
+func (d *doubter) add(x Doubt) {
+	if len(d.out) < mostDoubts {
+		d.out = append(d.out, x)
+	}
+}
+
+// gaps tells where nothing plays between shots, and before the first.
+func (d *doubter) gaps(assembly string) {
+	at := 0
+	for _, s := range program.Compile(d.s.Doc, assembly).Shots() {
+		if n := s.ScreenIn - at; n > 0 {
+			d.add(Doubt{Text: fmt.Sprintf("For %d frames before shot %s nothing plays; the picture is black there.", n, s.Number), Assembly: assembly, Shot: s.ID, Screen: at})
+		}
+		at = s.ScreenOut
+	}
+}
+
+func (d *doubter) shot(assembly string, s *scene.ShotEntry, head int) {
+	say := func(screen int, format string, args ...any) {
+		d.add(Doubt{Text: fmt.Sprintf("Shot %s ", s.Number) + fmt.Sprintf(format, args...), Assembly: assembly, Shot: s.ID, Screen: screen})
+	}
+	doc := d.s.Doc
+	gone := func(blob string) bool { return blob != "" && d.missing != nil && d.missing(blob) }
+	switch s.Plays {
+	case scene.PlaysBoard:
+		boards := doc.BoardsOf(s.ID)
+		if len(boards) == 0 {
+			say(s.ScreenIn, "has no board yet.")
+		}
+		for _, id := range boards {
+			if gone(doc.Boards[id].Blob) {
+				say(s.ScreenIn, "has a board whose picture is not there any more.")
+			}
+		}
+		return
+	case scene.PlaysCard:
+		if gone(doc.Cards[s.Card].Blob) {
+			say(s.ScreenIn, "has a card whose picture is not there any more.")
+		}
+		return
+	case scene.PlaysFootage:
+		f := doc.Footage[s.Footage]
+		if gone(f.Blob) {
+			say(s.ScreenIn, "plays footage that is not there any more.")
+		}
+		if last := s.FootageAt(float64(s.ScreenOut - 1)); last >= float64(f.Frames) {
+			say(s.ScreenOut-1, "is longer than its footage; the last frame stands still.")
+		}
+		return
+	}
+	i := d.s.CameraIndex(s.Camera)
+	if i < 0 {
+		say(s.ScreenIn, "has no camera.")
+		return
+	}
+	if begins := s.StoryAt(float64(s.ScreenIn - head)); head > 0 && begins < float64(doc.Settings.Story.In) {
+		say(s.ScreenIn, "begins at the start of the story: %d of its frames before are from before it.", int(float64(doc.Settings.Story.In)-begins+0.5))
+	}
+	d.view(s, i, say)
+}
+
+// step is how many frames lie between those that are looked at.
+const step = 6
+
+// view looks through the camera of a shot now and then.
+func (d *doubter) view(s *scene.ShotEntry, camera int, say func(int, string, ...any)) {
+	m := d.s.Motion
+	var subject string
+	aims := false
+	if k := d.s.Doc.Nodes[s.Camera].Camera; k.Aim == scene.AimAt {
+		subject, aims = k.AimAt, true
+	} else if k.FocusOn != "" {
+		subject = k.FocusOn
+	}
+	inside, met := false, false
+	for f := s.ScreenIn; f < s.ScreenOut && (!inside || !met); f += step {
+		st := d.s.Evaluate(s.StoryAt(float64(f)))
+		c := &st.Cameras[camera]
+		if !inside && d.within(m, st, c, s.Camera) {
+			inside = true
+			say(f, "has its camera inside something, or right before it.")
+		}
+		if subject != "" && !met {
+			framed := d.s.Framing(s.Camera, []string{subject}).Subjects
+			met = len(framed) == 0 || framed[0].Status != questions.Outside
+		}
+	}
+	if subject != "" && !met {
+		how := "in focus"
+		if aims {
+			how = "aimed at"
+		}
+		say(s.ScreenIn, "never shows %s, whom its camera has %s.", d.s.Doc.Nodes[subject].Name, how)
+	}
+}
+
+// within tells whether something is right before a camera in one of four directions.
+// What a camera is mounted on does not count, as it may be that which carries it.
+func (d *doubter) within(m *motion.Scene, st *motion.State, c *motion.CameraState, camera string) bool {
+	carrier := d.s.Doc.Nodes[camera].Parent
+	from := c.World.Origin()
+	for _, dir := range []r3.Vec{{Z: -1}, {X: 1}, {X: -1}, {Y: 1}} {
+		_, struck := m.Strike(geom.Ray{From: from, Dir: c.World.Dir(dir)}, st, near, func(node int) bool {
+			return carrier != "" && (m.Nodes[node].ID == carrier || m.Within(node, []string{carrier}))
+		})
+		if struck {
+			return true
+		}
+	}
+	return false
+}

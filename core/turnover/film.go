@@ -1,0 +1,243 @@
+package turnover
+
+import (
+	"fmt"
+	"image"
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"proscen/core/card"
+	"proscen/core/picture"
+	"proscen/core/program"
+	"proscen/core/scene"
+	"proscen/core/session"
+	"proscen/core/timing"
+)
+
+// Film makes the finished frames of an output: slate, pictures, what is written over
+// them. It is not safe for use by several goroutines at once.
+type Film struct {
+	Item    Item
+	Recipe  scene.Recipe
+	Facts   Facts
+	doc     *scene.Document
+	cut     *program.Program
+	screen  timing.Range
+	session *session.Session
+	painter *picture.Painter // nil when no picture is made
+	said    []program.Said
+}
+
+// NewFilm prepares the frames of an output for so many threads.
+func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f Facts, threads int) (*Film, error) {
+	if doc.Settings.Format != i.Format {
+		if _, ok := doc.Formats[i.Format]; !ok {
+			return nil, fmt.Errorf("its format is not in the scene")
+		}
+		doc = doc.Clone()
+		doc.Settings.Format = i.Format
+	}
+	form := picture.Form{Width: i.Width, Height: i.Height, Quality: r.Quality}
+	painter, err := picture.NewPainter(doc, files, i.Assembly, form, threads)
+	if err != nil {
+		return nil, err
+	}
+	out, err := Unpainted(painter.Session(), i, r, f)
+	if err != nil {
+		return nil, err
+	}
+	out.painter = painter
+	return out, nil
+}
+
+// Unpainted is a film of an open scene that only tells what it is made of.
+func Unpainted(s *session.Session, i Item, r scene.Recipe, f Facts) (*Film, error) {
+	cut, screen, err := reel(s.Doc, s.ProgramOf, &i, &r)
+	if err != nil {
+		return nil, err
+	}
+	out := &Film{Item: i, Recipe: r, Facts: f, doc: s.Doc, cut: cut, screen: screen, session: s}
+	if r.Lines == scene.InPicture {
+		out.said = program.Lines(s.Doc, cut, float64(screen.In), float64(screen.Out), 0)
+	}
+	return out, nil
+}
+
+// Frames is how many frames the output has.
+func (f *Film) Frames() int { return f.Item.Frames(&f.Recipe) }
+
+// Size is the size of its pictures in pixels.
+func (f *Film) Size() (width, height int) { return f.Item.Width, f.Item.Height }
+
+// screenOf returns the frame of screen time at a frame of the output, and whether it
+// is one of the slate.
+func (f *Film) screenOf(n int) (screen int, slate bool) {
+	n -= slateOf(&f.Item, &f.Recipe)
+	return f.screen.In + n, n < 0
+}
+
+// Number is what a frame of the output is called among numbered pictures.
+func (f *Film) Number(n int) int {
+	screen, _ := f.screenOf(n)
+	story := float64(screen)
+	if i := f.cut.Index(float64(screen)); i >= 0 {
+		story = f.cut.Shots()[i].StoryAt(float64(screen))
+	}
+	return NumberOf(&f.Recipe, n, story)
+}
+
+// Frame renders a frame of the output, counted from 0, into a picture of its size.
+func (f *Film) Frame(n int, img *image.RGBA) error {
+	screen, slate := f.screenOf(n)
+	if slate {
+		return card.Draw(img, f.slate(), nil)
+	}
+	seen, err := f.painter.Play(f.cut, screen, img)
+	if err != nil {
+		return err
+	}
+	if line := f.spoken(screen); line != "" {
+		if err := card.Label(img, line, 0.5, 0.96, lineSize); err != nil {
+			return err
+		}
+	}
+	if len(f.Recipe.Burns) == 0 {
+		return nil
+	}
+	now := f.nowOf(screen, seen.Air)
+	if seen.View != nil {
+		now.Focal = seen.View.Focal
+	}
+	for _, b := range f.Recipe.Burns {
+		size := b.Size
+		if size == 0 {
+			size = burnSize
+		}
+		if err := card.Label(img, BurnText(f.doc, &f.Item, b, f.Facts, now), b.X, b.Y, size); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Usual sizes of letters as shares of the picture's height.
+const (
+	burnSize = 0.03
+	lineSize = 0.045
+)
+
+// nowOf is what burn-ins tell of a frame of screen time but for its lens.
+func (f *Film) nowOf(screen int, air *program.Air) Now {
+	n := screen - f.screen.In + slateOf(&f.Item, &f.Recipe)
+	now := Now{Screen: screen, Number: NumberOf(&f.Recipe, n, float64(screen))}
+	if len(air.Playing) == 0 {
+		return now
+	}
+	on := air.Playing[0]
+	now.Story, now.Number = on.Story, NumberOf(&f.Recipe, n, on.Story)
+	now.Shot = f.number(on.Shot)
+	if k := f.doc.Nodes[on.Camera]; k.Camera != nil {
+		now.Camera = fmt.Sprintf("%d %s", k.Camera.Number, k.Name)
+	}
+	return now
+}
+
+// BurnTexts returns what the burn-ins of a recipe say at the first frame of an item.
+func BurnTexts(s *session.Session, i *Item, r *scene.Recipe, facts Facts) []string {
+	f, err := Unpainted(s, *i, *r, facts)
+	if err != nil {
+		return nil
+	}
+	var air program.Air
+	f.cut.At(float64(f.screen.In), &air)
+	now := f.nowOf(f.screen.In, &air)
+	if len(air.Playing) > 0 && air.Playing[0].Still == nil {
+		if view := s.View(&air.Playing[0]); view != nil {
+			now.Focal = view.Focal
+		}
+	}
+	out := []string{}
+	for _, b := range r.Burns {
+		out = append(out, BurnText(s.Doc, i, b, facts, now))
+	}
+	return out
+}
+
+// number returns the number of a shot of the cut.
+func (f *Film) number(shot string) string {
+	if s, ok := f.doc.Shots[shot]; ok {
+		return s.Number
+	}
+	return f.Item.Number
+}
+
+// spoken returns the lines that are heard at a frame of screen time.
+func (f *Film) spoken(screen int) string {
+	var out []string
+	for _, s := range f.said {
+		if s.In <= float64(screen) && float64(screen) < s.Out {
+			out = append(out, f.doc.Lines[s.Line].Text)
+		}
+	}
+	return strings.Join(out, "\n")
+}
+
+// slate is the card before everything, which says what follows.
+func (f *Film) slate() scene.Card {
+	title := f.doc.Settings.Title
+	text := []string{f.doc.Settings.Production}
+	switch f.Item.What {
+	case Whole:
+		text = append(text, told(f.doc, &f.Item, scene.SaysAssembly, ""))
+	case Camera:
+		text = append(text, fmt.Sprintf("camera %d · %s", f.Item.Cameras, f.Item.CameraName))
+	default:
+		title += " · " + f.Item.Number
+		through := f.Item.CameraName
+		if f.Item.Cameras > 0 {
+			through = fmt.Sprintf("camera %d · %s", f.Item.Cameras, through)
+		}
+		text = append(text, told(f.doc, &f.Item, scene.SaysAssembly, "")+" · "+through)
+	}
+	text = append(text, stretched(&f.Item, &f.Recipe, f.doc.Settings.Rate), fmt.Sprintf("v%03d · %s", f.Facts.Version, f.Facts.Date.UTC().Format(time.DateOnly)))
+	return scene.Card{Name: "slate", Title: title, Text: strings.Join(text, "\n"), Color: "#1d2b31", Ink: "#e8e4da"}
+}
+
+// Clips lists what is heard of the output, over frames of the output.
+func (f *Film) Clips() []program.Heard {
+	out := program.Schedule(f.doc, f.Item.Assembly, f.cut, scene.ScreenClock, float64(f.screen.In), float64(f.screen.Out), 0)
+	by := float64(slateOf(&f.Item, &f.Recipe) - f.screen.In)
+	for i := range out {
+		out[i].In += by
+		out[i].Out += by
+		for k := range out[i].Levels {
+			out[i].Levels[k].At += by
+		}
+	}
+	return slices.DeleteFunc(out, func(h program.Heard) bool { return h.Muted })
+}
+
+// Document is the scene that the output is made of, in the output's format.
+func (f *Film) Document() *scene.Document { return f.doc }
+
+// Said lists the lines that are heard, over frames of the output.
+func (f *Film) Said() []program.Said {
+	out := program.Lines(f.doc, f.cut, float64(f.screen.In), float64(f.screen.Out), 0)
+	by := float64(slateOf(&f.Item, &f.Recipe) - f.screen.In)
+	for i := range out {
+		out[i].In += by
+		out[i].Out += by
+	}
+	return out
+}
+
+// Blobs lists the sounds that are heard, by their ids, each once.
+func (f *Film) Blobs() []string {
+	all := map[string]bool{}
+	for _, h := range f.Clips() {
+		all[f.doc.Sounds[h.Sound].Blob] = true
+	}
+	return slices.Sorted(maps.Keys(all))
+}

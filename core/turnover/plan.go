@@ -1,0 +1,349 @@
+// Package turnover says what is delivered: which frames through which camera, in
+// which format, under which name, with what written over them, and what would
+// disappoint. It makes no picture; whoever does asks it for the cut to play.
+package turnover
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"proscen/core/program"
+	"proscen/core/scene"
+	"proscen/core/timing"
+)
+
+// What an output shows.
+type What string
+
+// What outputs show: one shot, the whole main lane, a camera over a stretch of the
+// story whether it is on air or not, or one frame of a camera.
+const (
+	Shot   What = "shot"
+	Whole  What = "cut"
+	Camera What = "camera"
+	Still  What = "still"
+)
+
+// Item is one output: In and Out are frames without handles, of screen time for shots
+// and the whole cut, of story time for cameras and stills.
+type Item struct {
+	What       What   `json:"what"`
+	Assembly   string `json:"assembly,omitempty"` // id
+	Shot       string `json:"shot,omitempty"`     // id
+	Number     string `json:"number,omitempty"`   // of the shot
+	Camera     string `json:"camera,omitempty"`   // id, "" when something else stands for it
+	Cameras    int    `json:"cameraNumber,omitempty"`
+	CameraName string `json:"cameraName,omitempty"`
+	Format     string `json:"format"` // id
+	Width      int    `json:"width"`
+	Height     int    `json:"height"`
+	In         int    `json:"in"`
+	Out        int    `json:"out"`
+	Head       int    `json:"head,omitempty"` // frames before In and after Out, as far as there are any
+	Tail       int    `json:"tail,omitempty"`
+	Fixed      bool   `json:"fixed,omitempty"`  // its size is not the format's
+	Moment     Moment `json:"moment,omitempty"` // of a still
+}
+
+// Subject names what an item shows, so that versions of it can be counted.
+func (i *Item) Subject() string {
+	switch i.What {
+	case Whole:
+		return fmt.Sprintf("cut %s %s", i.Assembly, i.Format)
+	case Camera:
+		return fmt.Sprintf("camera %s %s %d", i.Camera, i.Format, i.In)
+	case Still:
+		return fmt.Sprintf("still %s %s %s %s", i.Assembly, i.Shot, i.Format, i.Moment)
+	}
+	return fmt.Sprintf("shot %s %s %s", i.Assembly, i.Shot, i.Format)
+}
+
+// Frames is how many frames a file of the item has, with its handles and a slate.
+func (i *Item) Frames(r *scene.Recipe) int { return slateOf(i, r) + i.Head + i.Out - i.In + i.Tail }
+
+// slateOf is how many frames of a slate come before an item: a single picture has none.
+func slateOf(i *Item, r *scene.Recipe) int {
+	if i.What == Still {
+		return 0
+	}
+	return r.Slate
+}
+
+// Order is what is asked for. Shots and cameras are ids, or numbers; formats are ids.
+type Order struct {
+	Assemblies []string      `json:"assemblies,omitempty"` // ids
+	Shots      []string      `json:"shots,omitempty"`      // none stands for all of the main lane
+	Formats    []string      `json:"formats,omitempty"`    // none stands for the one that is worked in
+	Each       bool          `json:"each,omitempty"`       // a file for each shot
+	Whole      bool          `json:"whole,omitempty"`      // a file of the whole main lane
+	Cameras    []string      `json:"cameras,omitempty"`    // a file of each over a stretch of the story
+	Stretch    *timing.Range `json:"stretch,omitempty"`    // of the story; none stands for what the cut uses of each camera
+	Stills     []Moment      `json:"stills,omitempty"`     // pictures of each shot
+	Size       [2]int        `json:"size,omitempty"`       // in pixels, instead of the format's
+}
+
+// Moment is a frame of a shot.
+type Moment string
+
+// The moments of a shot.
+const (
+	First  Moment = "first"
+	Middle Moment = "middle"
+	Last   Moment = "last"
+)
+
+// MaxItems bounds the outputs of a delivery.
+const MaxItems = 20_000
+
+// Plan lists the outputs that an order asks for: assembly by assembly, format by
+// format, shots in order of screen time.
+func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
+	if err := scene.CheckRecipe(*r); err != nil {
+		return nil, err
+	}
+	if !o.Each && !o.Whole && len(o.Cameras) == 0 && len(o.Stills) == 0 {
+		return nil, errors.New("nothing is chosen to be delivered: shots, the whole cut, cameras or stills")
+	}
+	if len(o.Assemblies) == 0 {
+		o.Assemblies = program.Assemblies(doc)[:min(1, len(doc.Assemblies))]
+	}
+	if len(o.Formats) == 0 {
+		o.Formats = []string{doc.Settings.Format}
+	}
+	var out []Item
+	for _, format := range o.Formats {
+		base := Item{Format: format, Head: r.Head, Tail: r.Tail}
+		f, ok := doc.Formats[format]
+		if !ok {
+			return nil, errors.New("the scene has no such format any more; choose another one")
+		}
+		base.Width, base.Height = sized(f, r.Scale)
+		if o.Size != [2]int{} {
+			base.Width, base.Height, base.Fixed = o.Size[0], o.Size[1], true
+		}
+		for _, a := range o.Assemblies {
+			if _, ok := doc.Assemblies[a]; !ok {
+				return nil, errors.New("there is no such assembly in the scene")
+			}
+			base.Assembly = a
+			items, err := cutItems(doc, o, base)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, items...)
+		}
+		items, err := cameraItems(doc, o, base)
+		if err != nil {
+			return nil, err
+		}
+		if out = append(out, items...); len(out) > MaxItems {
+			return nil, fmt.Errorf("these are more than %d files; choose fewer", MaxItems)
+		}
+	}
+	return out, nil
+}
+
+// sized returns the even size of a format at a scale, 0 for 1.
+func sized(f scene.Format, scale float64) (w, h int) {
+	if scale == 0 {
+		return f.Width, f.Height
+	}
+	even := func(n int) int { return max(16, 2*int(float64(n)*scale/2+0.5)) }
+	return even(f.Width), even(f.Height)
+}
+
+// cutItems lists the outputs of the main lane of one assembly.
+func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
+	if !o.Each && !o.Whole && len(o.Stills) == 0 {
+		return nil, nil
+	}
+	p := program.Compile(doc, base.Assembly)
+	var out []Item
+	found := map[string]bool{}
+	for _, s := range p.Shots() {
+		if len(o.Shots) > 0 {
+			if !slices.Contains(o.Shots, s.ID) && !slices.Contains(o.Shots, s.Number) {
+				continue
+			}
+			found[s.ID], found[s.Number] = true, true
+		}
+		item := base
+		item.What, item.Shot, item.Number, item.CameraName, item.In, item.Out = Shot, s.ID, s.Number, string(s.Plays), s.ScreenIn, s.ScreenOut
+		if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
+			item.Camera, item.Cameras, item.CameraName = s.Camera, n.Camera.Number, n.Name
+		}
+		if o.Each {
+			out = append(out, item)
+		}
+		for _, m := range o.Stills {
+			still := item
+			still.What, still.Moment, still.Head, still.Tail = Still, m, 0, 0
+			switch m {
+			case First:
+			case Middle:
+				still.In += (s.ScreenOut - s.ScreenIn) / 2
+			case Last:
+				still.In = s.ScreenOut - 1
+			default:
+				return nil, fmt.Errorf("%q is no moment of a shot; choose first, middle or last", m)
+			}
+			still.Out = still.In + 1
+			out = append(out, still)
+		}
+	}
+	var unknown []string
+	for _, s := range o.Shots {
+		if !found[s] {
+			unknown = append(unknown, s)
+		}
+	}
+	switch {
+	case len(unknown) > 0 && len(o.Assemblies) < 2:
+		return nil, fmt.Errorf("the assembly has no shot %s", strings.Join(unknown, ", "))
+	case p.Length() == 0:
+		return nil, errors.New("there is nothing to deliver: the assembly has no shots; add one on the time strip first")
+	}
+	if o.Whole {
+		whole := base
+		whole.What, whole.Out, whole.Head, whole.Tail = Whole, p.Length(), 0, 0
+		out = append(out, whole)
+	}
+	return out, nil
+}
+
+// cameraItems lists the outputs of cameras over stretches of the story.
+func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error) {
+	if len(o.Cameras) == 0 {
+		return nil, nil
+	}
+	base.Assembly = ""
+	pulls := Pull(doc, o.Assemblies, base.Head, base.Tail)
+	for _, id := range o.Cameras {
+		n, ok := doc.Nodes[id]
+		if !ok || n.Camera == nil {
+			return nil, errors.New("a camera that is to be delivered is not there any more")
+		}
+		item := base
+		item.What, item.Camera, item.Cameras, item.CameraName = Camera, id, n.Camera.Number, n.Name
+		stretches := []timing.Range{}
+		if o.Stretch != nil {
+			stretches = append(stretches, *o.Stretch)
+		} else {
+			item.Head, item.Tail = 0, 0 // they are in the ranges
+			for _, p := range pulls {
+				if p.Camera == id {
+					stretches = p.Ranges
+				}
+			}
+		}
+		for _, s := range stretches {
+			if s.Empty() || s.In < -scene.MaxFrame || s.Out > scene.MaxFrame {
+				return nil, errors.New("the stretch of the story that is to be delivered has no frames")
+			}
+			item.In, item.Out = s.In, s.Out
+			out = append(out, item)
+		}
+	}
+	if len(out) == 0 {
+		return nil, errors.New("the cut uses none of the chosen cameras; say which stretch of the story is to be delivered")
+	}
+	return out, nil
+}
+
+// reel returns the cut that plays an item, and the frames of its screen time that the
+// file shows, handles included and a slate not. A shot that is clean of its neighbours
+// is a cut of its own, in which its camera runs on.
+func reel(doc *scene.Document, cutOf func(assembly string) *program.Program, i *Item, r *scene.Recipe) (*program.Program, timing.Range, error) {
+	all := timing.Range{In: i.In - i.Head, Out: i.Out + i.Tail}
+	if i.What == Camera {
+		shot := scene.ShotEntry{ID: "", Shot: scene.Shot{
+			Number: i.Number, Camera: i.Camera, ScreenIn: all.In, ScreenOut: all.Out, StoryIn: float64(all.In), Speed: 1,
+		}}
+		if doc.Nodes[i.Camera].Camera == nil {
+			return nil, all, errors.New("its camera is not there")
+		}
+		return program.Of(doc, shot, 0), all, nil
+	}
+	p := cutOf(i.Assembly)
+	if i.What == Whole {
+		return p, all, nil
+	}
+	shots := p.Shots()
+	at := slices.IndexFunc(shots, func(s program.Entry) bool { return s.ID == i.Shot })
+	if at < 0 {
+		return nil, all, fmt.Errorf("the assembly has no shot %s", i.Number)
+	}
+	if r.Joined && i.What == Shot || i.What == Still {
+		// Beyond its ends the cut goes on, which is what an editor expects of it.
+		return p, all, nil
+	}
+	s := shots[at]
+	s.Join = nil
+	s.StoryIn, s.FootageIn = s.StoryAt(float64(all.In)), s.FootageAt(float64(all.In))
+	moved := s.ScreenIn - all.In
+	s.ScreenIn, s.ScreenOut = all.In, all.Out
+	return program.Of(doc, s, moved), all, nil
+}
+
+// Needs is what the deliveries use of a camera: ranges of the story in order, and how
+// many frames they are together.
+type Needs struct {
+	Camera string         `json:"camera"` // id
+	Number int            `json:"number"`
+	Name   string         `json:"name"`
+	Ranges []timing.Range `json:"ranges"`
+	Frames int            `json:"frames"`
+}
+
+// Pull returns the pull list of assemblies: for each camera that they use the ranges of
+// the story with handles, merged, by camera number.
+func Pull(doc *scene.Document, assemblies []string, head, tail int) []Needs {
+	by := map[string][]timing.Range{}
+	for _, a := range assemblies {
+		for _, s := range program.Compile(doc, a).Shots() {
+			if s.Plays == scene.PlaysCamera && doc.Nodes[s.Camera].Camera != nil {
+				by[s.Camera] = append(by[s.Camera], used(&s, head, tail))
+			}
+		}
+	}
+	out := []Needs{}
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		n := doc.Nodes[id]
+		need := Needs{Camera: id, Number: n.Camera.Number, Name: n.Name, Ranges: merged(by[id])}
+		for _, r := range need.Ranges {
+			need.Frames += r.Count()
+		}
+		out = append(out, need)
+	}
+	slices.SortStableFunc(out, func(a, b Needs) int { return a.Number - b.Number })
+	return out
+}
+
+func floor(v float64) int { return int(math.Floor(v)) }
+func ceil(v float64) int  { return int(math.Ceil(v)) }
+
+// used is what a shot uses of the story, in whole frames and with handles of screen
+// time.
+func used(s *scene.ShotEntry, head, tail int) timing.Range {
+	in := s.StoryAt(float64(s.ScreenIn - head))
+	last := s.StoryAt(float64(s.ScreenOut + tail - 1))
+	return timing.Range{In: floor(in), Out: ceil(last) + 1}
+}
+
+// merged returns ranges in order, those that touch as one.
+func merged(all []timing.Range) []timing.Range {
+	slices.SortFunc(all, func(a, b timing.Range) int { return a.In - b.In })
+	out := all[:0:0]
+	for _, r := range all {
+		if n := len(out); n > 0 && r.In <= out[n-1].Out {
+			out[n-1].Out = max(out[n-1].Out, r.Out)
+		} else {
+			out = append(out, r)
+		}
+	}
+	return out
+}

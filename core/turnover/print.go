@@ -1,0 +1,203 @@
+package turnover
+
+import (
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"hash"
+	"math"
+
+	"proscen/core/geom"
+	"proscen/core/motion"
+	"proscen/core/program"
+	"proscen/core/raster"
+	"proscen/core/scene"
+)
+
+// printVersion changes when the pictures of the same scene do.
+const printVersion = "1"
+
+// Print returns a text that is the same for two films exactly when all that their
+// frames, sound and lines are made of is the same, whatever else has changed in the
+// scene. What is out of sight of the camera and casts no shadow into its picture does
+// not count, nor do dates and versions that are written into the picture. Goes returns
+// false to end it early, with "".
+func (f *Film) Print(goes func() bool) string {
+	h := sha256.New()
+	add := func(v any) { h.Write(scene.Canonical(v)) }
+	r := f.Recipe
+	r.Name, r.Names = "", nil // what it is called
+	add(printVersion)
+	add(r)
+	add([]int{f.Frames(), f.Item.Head, f.Item.Tail, f.Item.Width, f.Item.Height})
+	add(f.doc.Settings.Rate)
+	if r.Slate > 0 {
+		c := f.slate()
+		c.Text = f.doc.Settings.Production
+		add(c)
+	}
+	p := printer{to: h}
+	s := f.session
+	s.Motion.SetAspect(float64(f.Item.Width) / float64(f.Item.Height))
+	var air program.Air
+	for screen := f.screen.In; screen < f.screen.Out; screen++ {
+		if !goes() {
+			return ""
+		}
+		f.cut.At(float64(screen), &air)
+		add(air.Dip)
+		for k := range air.Playing {
+			on := &air.Playing[k]
+			p.floats(on.Weight)
+			if on.Still != nil {
+				add(on.Still)
+				add(f.doc.Cards[on.Still.Card])
+				continue
+			}
+			view := s.View(on)
+			if view == nil {
+				continue
+			}
+			s.Draws(view, on.Shot, &p.input)
+			p.frame(s.Motion, on.Shot)
+		}
+		for _, b := range r.Burns {
+			if b.Says != scene.SaysDate && b.Says != scene.SaysVersion {
+				add(BurnText(f.doc, &f.Item, b, f.Facts, f.nowOf(screen, &air)))
+			}
+		}
+		if line := f.spoken(screen); line != "" {
+			add(line)
+		}
+	}
+	if r.Sound {
+		for _, c := range f.Clips() {
+			add(f.doc.Sounds[c.Sound].Blob)
+			c.Sound = ""
+			add(c)
+		}
+	}
+	if r.Lines == scene.Beside {
+		for _, l := range f.Said() {
+			add(f.doc.Lines[l.Line])
+			add([2]float64{l.In, l.Out})
+		}
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// printer writes what a renderer is given.
+type printer struct {
+	to    hash.Hash
+	input raster.Input
+	bytes []byte
+}
+
+func (p *printer) floats(all ...float64) {
+	p.bytes = p.bytes[:0]
+	for _, v := range all {
+		p.bytes = binary.LittleEndian.AppendUint64(p.bytes, math.Float64bits(v))
+	}
+	p.to.Write(p.bytes)
+}
+
+func (p *printer) matrix(m *geom.Mat4) { p.floats(m[:]...) }
+
+// shadowReach is how far in metres a shadow may fall.
+const shadowReach = 400
+
+// frame writes the input of one frame.
+func (p *printer) frame(m *motion.Scene, shot string) {
+	v, l := &p.input.View, &p.input.Look
+	p.matrix(&v.World)
+	p.floats(v.HFov, v.VFov, v.Shift[0], v.Shift[1], v.Lens.Spread, v.Lens.Focus)
+	p.floats(l.Sun[:]...)
+	p.floats(l.SunDir.X, l.SunDir.Y, l.SunDir.Z)
+	for _, c := range [][3]float64{l.Zenith, l.Horizon, l.Ground} {
+		p.floats(c[:]...)
+	}
+	p.floats(l.Haze, l.HazeRise, l.HazeBase, float64(l.ShadowPx))
+	p.matrix(&l.Shadow)
+	for _, k := range p.input.Lamps {
+		p.floats(k.At.X, k.At.Y, k.At.Z, k.Dir.X, k.Dir.Y, k.Dir.Z, k.Color[0], k.Color[1], k.Color[2], k.Reach, k.Outer, k.Inner)
+	}
+	margin := 0.1
+	if v.Lens.Spread > 0 {
+		margin = 0.6
+	}
+	sees := v.Sight(margin)
+	k := 0
+	for i := range m.Instances {
+		in := &m.Instances[i]
+		if !m.Nodes[in.Node].Shows(shot) {
+			continue
+		}
+		d := &p.input.Draws[k]
+		k++
+		box := d.Mesh.Bounds.Transform(&d.World)
+		if l.ShadowPx > 0 && !d.NoShadow {
+			box = raster.Swept(box, l.SunDir, shadowReach)
+		}
+		if !d.Bent && !sees(box) {
+			continue
+		}
+		p.to.Write([]byte(m.Meshes[in.Mesh].Key))
+		p.matrix(&d.World)
+		if d.NoShadow {
+			p.floats(1)
+		}
+		if d.Bent {
+			p.bytes = p.bytes[:0]
+			for _, x := range d.Mesh.Positions {
+				p.bytes = binary.LittleEndian.AppendUint32(p.bytes, math.Float32bits(x))
+			}
+			p.to.Write(p.bytes)
+		}
+	}
+}
+
+// Brief returns a text that differs when the print of two films may: it is found without
+// looking at any frame. Seen is SeenOf of the film's document.
+func (f *Film) Brief(seen string) string {
+	h := sha256.New()
+	add := func(v any) { h.Write(scene.Canonical(v)) }
+	add(seen)
+	add(f.Item)
+	add(f.Recipe)
+	shots := f.cut.Shots()
+	for i := range shots {
+		s := &shots[i]
+		if s.ScreenOut < f.screen.In || s.ScreenIn > f.screen.Out { // neighbours count, for their joins
+			continue
+		}
+		add(s)
+		add(f.doc.Cards[s.Card])
+		add(f.doc.Footage[s.Footage])
+		for _, b := range f.doc.BoardsOf(s.ID) {
+			add(f.doc.Boards[b])
+		}
+	}
+	if f.Recipe.Lines != "" {
+		add(f.doc.Lines)
+	}
+	if f.Recipe.Sound {
+		add(f.doc.Tracks)
+		add(f.doc.Sounds)
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// SeenOf returns a text that differs when what cameras of two documents see may, and
+// what their names are: everything but the cut and what is heard.
+func SeenOf(doc *scene.Document) string {
+	h := sha256.New()
+	for _, t := range doc.Tables() {
+		if name := t.Name(); !motion.Unseen(name) && name != "kits" {
+			for _, id := range t.IDs() {
+				h.Write([]byte(id))
+				h.Write(t.Get(id))
+			}
+		}
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}

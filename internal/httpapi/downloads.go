@@ -1,0 +1,100 @@
+package httpapi
+
+import (
+	"archive/zip"
+	"context"
+	"encoding/json"
+	"io"
+	"maps"
+	"mime"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+
+	"proscen/core/naming"
+	"proscen/internal/store"
+)
+
+// deliveryFiles sends all that is finished of a delivery.
+func (a *API) deliveryFiles(c *echo.Context) error {
+	ctx := c.Request().Context()
+	d, err := a.Store.Delivery(ctx, c.Param("delivery"))
+	if err != nil {
+		return err
+	}
+	keys, err := a.filesOf(ctx, &d)
+	if err != nil {
+		return err
+	}
+	if len(keys) == 0 {
+		return echo.NewHTTPError(http.StatusNotFound, "nothing of this delivery is finished yet")
+	}
+	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys)
+}
+
+// filesOf lists the keys of what is finished of a delivery.
+func (a *API) filesOf(ctx context.Context, d *store.Delivery) ([]string, error) {
+	var keys []string
+	for _, o := range d.Outputs {
+		if o.State != store.Done {
+			continue
+		}
+		if o.Kind == store.Pictures {
+			all, err := a.Bucket.Keys(ctx, o.File)
+			if err != nil {
+				return nil, err
+			}
+			keys = append(keys, slices.Sorted(maps.Keys(all))...)
+			continue
+		}
+		keys = append(keys, o.File)
+		var beside []store.Extra
+		if err := json.Unmarshal(o.Beside, &beside); err != nil {
+			return nil, err
+		}
+		for _, e := range beside {
+			keys = append(keys, e.File)
+		}
+	}
+	if d.Manifest && len(keys) > 0 && d.Outputs[0].Film() {
+		keys = append(keys, d.Folder+"/manifest.json")
+	}
+	return keys, nil
+}
+
+// zipped sends files as a zip as it is made, under their names below a folder. They are
+// not packed any smaller. When one cannot be read the connection breaks off, so that
+// nobody takes half of it for the whole.
+func (a *API) zipped(c *echo.Context, name, folder string, keys []string) error {
+	h := c.Response().Header()
+	h.Set("Content-Type", "application/zip")
+	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".zip"}))
+	z := zip.NewWriter(c.Response())
+	for _, key := range keys {
+		if err := a.zipOne(c.Request().Context(), z, strings.TrimPrefix(key, folder+"/"), key); err != nil {
+			a.Log.Warn("a download broke off", "file", key, "error", err)
+			panic(http.ErrAbortHandler)
+		}
+	}
+	if err := z.Close(); err != nil {
+		panic(http.ErrAbortHandler)
+	}
+	return nil
+}
+
+func (a *API) zipOne(ctx context.Context, z *zip.Writer, name, key string) error {
+	r, err := a.Bucket.NewReader(ctx, key, nil)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = r.Close() }()
+	w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: r.ModTime().UTC().Truncate(time.Second)})
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(w, r)
+	return err
+}

@@ -1,0 +1,151 @@
+<script setup lang="ts">
+// What the cut needs of each camera, with handles, and what that saves.
+import { Download } from '@lucide/vue'
+import { computed } from 'vue'
+import { core } from '@/core/bridge'
+import { useScene } from '@/stores/scene'
+import { useTurnover } from '@/stores/turnover'
+import CameraBadge from '@/ui/CameraBadge.vue'
+import { save } from '@/ui/save'
+
+const scene = useScene()
+const turnover = useTurnover()
+const needs = computed(() => {
+  void scene.changes
+  return core.pulls(turnover.theAssemblies, turnover.recipe.head ?? 0, turnover.recipe.tail ?? 0)
+})
+const frames = computed(() => needs.value.reduce((n, x) => n + x.frames, 0))
+const cameras = computed(() => scene.cameras.filter((c) => !c.camera.archived).length)
+/** Every camera over the whole story. */
+const all = computed(() => cameras.value * (scene.doc.settings.story.out - scene.doc.settings.story.in))
+const code = (frame: number) => core.timecode('story', frame)
+
+function rows() {
+  return needs.value.flatMap((n) =>
+    n.ranges.map((r) => ({
+      camera: n.number,
+      name: n.name,
+      in: r.in,
+      out: r.out,
+      frames: r.out - r.in,
+      from: code(r.in),
+      to: code(r.out),
+    })),
+  )
+}
+function asCSV() {
+  const cell = (v: string | number) => {
+    const s = String(v)
+    const safe = typeof v === 'string' && /^[=+\-@\t\r]/.test(s) ? `'${s}` : s
+    return /[",\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
+  }
+  const head = ['camera', 'name', 'story in', 'story out', 'frames', 'from', 'to']
+  const lines = rows().map((r) => [r.camera, r.name, r.in, r.out, r.frames, r.from, r.to].map(cell).join(','))
+  save(`${scene.doc.settings.title} pull list.csv`, 'text/csv', [head.join(','), ...lines, ''].join('\r\n'))
+}
+const asJSON = () =>
+  save(
+    `${scene.doc.settings.title} pull list.json`,
+    'application/json',
+    JSON.stringify({ rate: scene.doc.settings.rate, cameras: needs.value }, null, 2),
+  )
+</script>
+<template>
+  <div class="pull">
+    <header class="head">
+      Pull list
+      <span class="dim"
+        >{{ frames }} frames instead of {{ all }} for {{ cameras }} cameras throughout<template
+          v-if="all > frames && all"
+          >: {{ Math.round((100 * (all - frames)) / all) }} % saved</template
+        ></span
+      >
+      <span class="grow"></span>
+      <button class="act" @click="asCSV"><Download :size="14" /> CSV</button>
+      <button class="act" @click="asJSON"><Download :size="14" /> JSON</button>
+    </header>
+    <div class="scrolls">
+      <table v-if="needs.length">
+        <thead>
+          <tr>
+            <th>Camera</th>
+            <th class="r">Story in</th>
+            <th class="r">Story out</th>
+            <th class="r">Frames</th>
+            <th>From</th>
+            <th>To</th>
+          </tr>
+        </thead>
+        <tbody v-for="n in needs" :key="n.camera">
+          <tr v-for="(r, i) in n.ranges" :key="r.in">
+            <td>
+              <span v-if="!i" class="cam"
+                ><CameraBadge
+                  :number="n.number"
+                  :color="scene.doc.nodes[n.camera]?.camera?.color ?? '#888'"
+                  :size="18"
+                />{{ n.name }}</span
+              >
+            </td>
+            <td class="r mono">{{ r.in }}</td>
+            <td class="r mono">{{ r.out }}</td>
+            <td class="r mono">{{ r.out - r.in }}</td>
+            <td class="mono story">{{ code(r.in) }}</td>
+            <td class="mono story">{{ code(r.out) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <div v-else class="empty">
+        <p>No camera is needed yet.</p>
+        <p class="dim">Put one on air in Splice.</p>
+      </div>
+    </div>
+  </div>
+</template>
+<style scoped>
+.pull {
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-height: 0;
+}
+.head {
+  border-bottom: 1px solid var(--line);
+}
+.grow {
+  flex: 1;
+}
+.scrolls {
+  flex: 1;
+  overflow-y: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12.5px;
+}
+th {
+  padding: 4px 8px;
+  color: var(--dim);
+  font: 11px var(--font-condensed);
+  text-align: left;
+}
+td {
+  height: 26px;
+  padding: 0 8px;
+}
+tbody > tr:first-child > td {
+  border-top: 1px solid var(--line);
+}
+.r {
+  text-align: right;
+}
+.mono {
+  font: 11.5px var(--font-mono);
+}
+.cam {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+</style>
