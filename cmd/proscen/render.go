@@ -204,11 +204,10 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		}
 		m.Outputs = append(m.Outputs, out)
 	}
-	body, err := json.MarshalIndent(m, "", "  ")
+	body, err := m.Encode()
 	if err != nil {
 		return nil, err
 	}
-	body = append(body, '\n')
 	return body, writeWhole(filepath.Join(dir, "manifest.json"), body)
 }
 

@@ -15,6 +15,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"proscen/core/naming"
+	"proscen/internal/render"
 	"proscen/internal/store"
 )
 
@@ -32,7 +33,11 @@ func (a *API) deliveryFiles(c *echo.Context) error {
 	if len(keys) == 0 {
 		return echo.NewHTTPError(http.StatusNotFound, "nothing of this delivery is finished yet")
 	}
-	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys)
+	manifest, err := render.ManifestOf(d).Encode()
+	if err != nil {
+		return err
+	}
+	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys, manifest)
 }
 
 // filesOf lists the keys of what is finished of a delivery.
@@ -59,20 +64,26 @@ func (a *API) filesOf(ctx context.Context, d *store.Delivery) ([]string, error) 
 			keys = append(keys, e.File)
 		}
 	}
-	if d.Manifest && len(keys) > 0 && d.Outputs[0].Film() {
-		keys = append(keys, d.Folder+"/manifest.json")
-	}
 	return keys, nil
 }
 
 // zipped sends files as a zip as it is made, under their names below a folder. They are
 // not packed any smaller. When one cannot be read the connection breaks off, so that
-// nobody takes half of it for the whole.
-func (a *API) zipped(c *echo.Context, name, folder string, keys []string) error {
+// nobody takes half of it for the whole. A manifest lies before them, unless it is nil.
+func (a *API) zipped(c *echo.Context, name, folder string, keys []string, manifest []byte) error {
 	h := c.Response().Header()
 	h.Set("Content-Type", "application/zip")
 	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".zip"}))
 	z := zip.NewWriter(c.Response())
+	if manifest != nil {
+		w, err := z.Create("manifest.json")
+		if err == nil {
+			_, err = w.Write(manifest)
+		}
+		if err != nil {
+			return err
+		}
+	}
 	for _, key := range keys {
 		if err := a.zipOne(c.Request().Context(), z, strings.TrimPrefix(key, folder+"/"), key); err != nil {
 			a.Log.Warn("a download broke off", "file", key, "error", err)

@@ -247,7 +247,7 @@ func (a *API) outputFile(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		return a.zipped(c, path.Base(o.File), path.Dir(o.File), slices.Sorted(maps.Keys(keys)))
+		return a.zipped(c, path.Base(o.File), path.Dir(o.File), slices.Sorted(maps.Keys(keys)), nil)
 	}
 	r, err := a.Bucket.NewReader(ctx, o.File, nil)
 	if err != nil {

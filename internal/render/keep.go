@@ -3,7 +3,6 @@ package render
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"log/slog"
 	"time"
@@ -71,11 +70,11 @@ func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery s
 	if !d.Outputs[0].Film() { // a sheet is a list itself
 		return st.Listed(ctx, delivery)
 	}
-	body, err := json.MarshalIndent(m, "", "  ")
+	body, err := m.Encode()
 	if err != nil {
 		return err
 	}
-	if err := bucket.Put(ctx, d.Folder+"/manifest.json", "application/json", bytes.NewReader(append(body, '\n'))); err != nil {
+	if err := bucket.Put(ctx, d.Folder+"/manifest.json", "application/json", bytes.NewReader(body)); err != nil {
 		return err
 	}
 	return st.Listed(ctx, delivery)

@@ -13,6 +13,12 @@ type Manifest struct {
 	Outputs []ManifestOutput `json:"outputs"`
 }
 
+// Encode returns the text of a manifest.
+func (m Manifest) Encode() ([]byte, error) {
+	body, err := json.MarshalIndent(m, "", "  ")
+	return append(body, '\n'), err
+}
+
 // ManifestOutput is one finished output: the shot's number, the camera's name, the
 // file's name below the manifest's folder, and the SHA-256 of its bytes in hex. Of
 // numbered pictures File is their folder, and Sha256 that of the list of their hashes as

@@ -1,0 +1,235 @@
+package httpapi_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"encoding/json"
+	"image"
+	"image/png"
+	"io"
+	"os/exec"
+	"path"
+	"strings"
+	"testing"
+	"time"
+
+	"proscen/core/picture"
+	"proscen/core/scene"
+	"proscen/core/turnover"
+	"proscen/internal/httpapi"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// made is the frames of an item as the core makes them, one after the other.
+func made(t *testing.T, doc *scene.Document, o httpapi.Output, r scene.Recipe, at time.Time) []byte {
+	t.Helper()
+	var i turnover.Item
+	require.NoError(t, json.Unmarshal(o.Item, &i))
+	f, err := turnover.NewFilm(doc, picture.Files{}, i, r, turnover.Facts{Version: o.Version, Date: at}, 2)
+	require.NoError(t, err)
+	require.Equal(t, f.Frames(), o.Frames)
+	var out []byte
+	img := image.NewRGBA(image.Rect(0, 0, i.Width, i.Height))
+	for n := range f.Frames() {
+		require.NoError(t, f.Frame(n, img))
+		out = append(out, img.Pix...)
+	}
+	return out
+}
+
+func TestEveryPackHoldsTheFramesAndTheSound(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Formats["wide"] = scene.Format{Name: "small", Width: 96, Height: 54}
+	var sound struct{ Blob string }
+	require.Equal(t, 200, r.call("POST", "/sounds", tone(1), &sound))
+	doc.Tracks["t"] = scene.Track{Name: "t", Clock: scene.StoryClock}
+	doc.Sounds["tone"] = scene.Sound{Track: "t", Name: "tone", Blob: sound.Blob, Seconds: 1, In: 40, Out: 64} // shot 020 begins at 40
+	doc.Lines["l"] = scene.Line{Cast: "walker", Text: "Here.", In: 45, Out: 55}
+	info := r.scene(doc)
+	doc = r.document(info.Id)
+	recipe := scene.Recipe{
+		Name: "all", Quality: scene.Check, Head: 6, Tail: 3, Slate: 2, Sound: true, Lines: scene.Beside,
+		Burns: []scene.Burn{{Says: scene.SaysShot}, {Says: scene.SaysScreen, X: 1}, {Says: scene.SaysVersion, Y: 1}},
+	}
+	for _, pack := range scene.Packs {
+		recipe.Pack = pack
+		d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "recipe": recipe, "shots": []string{"s2"}}).Id)
+		o := d.Outputs[0]
+		require.Equal(t, httpapi.OutputStateDone, o.State, "%s: %v", pack, o.Error)
+		require.Equal(t, 2+6+48+3, o.Frames)
+		file := r.dir + "/" + o.File
+		var manifest httpapi.Manifest
+		require.Equal(t, 200, r.call("GET", "/deliveries/"+d.Id+"/manifest", nil, &manifest))
+		entry := manifest.Outputs[0]
+		assert.Equal(t, []int{8, 3}, []int{*entry.Head, *entry.Tail})
+		require.NotEmpty(t, entry.Beside)
+		assert.True(t, strings.HasSuffix(entry.Beside[0].File, ".srt"))
+
+		// All of it comes as a zip, in which every file is what the manifest says.
+		code, header, body := r.raw("/deliveries/" + d.Id + "/files")
+		require.Equal(t, 200, code)
+		assert.Contains(t, header.Get("Content-Disposition"), ".zip")
+		z, err := zip.NewReader(bytes.NewReader(body), int64(len(body)))
+		require.NoError(t, err)
+		inside := map[string][]byte{}
+		for _, f := range z.File {
+			open, err := f.Open()
+			require.NoError(t, err)
+			inside[f.Name], err = io.ReadAll(open)
+			require.NoError(t, err)
+		}
+		assert.Contains(t, string(inside["manifest.json"]), *o.Sha256)
+		for _, e := range entry.Beside {
+			sum := sha256.Sum256(inside[e.File])
+			assert.Equal(t, hex.EncodeToString(sum[:]), e.Sha256, e.File)
+		}
+		// The line is heard five frames into the shot: after two of the slate and six before.
+		assert.Contains(t, string(inside[entry.Beside[0].File]), "00:00:00,542 --> 00:00:00,958")
+
+		if pack.Numbered() {
+			assert.Equal(t, 59+3, len(inside), "pictures, lines, sound, manifest")
+			name := path.Base(o.File)
+			var pix []byte
+			list := sha256.New()
+			for n := range 59 {
+				key := entry.File + "/" + name + "." + []string{"000", "00"}[min(1, (n+1)/10)] + itoa(n+1) + "." + pack.Ending()
+				require.NotEmpty(t, inside[key], key)
+				sum := sha256.Sum256(inside[key])
+				_, _ = list.Write([]byte(hex.EncodeToString(sum[:]) + "  " + path.Base(key) + "\n"))
+				if pack == scene.PNG {
+					img, err := png.Decode(bytes.NewReader(inside[key]))
+					require.NoError(t, err)
+					pix = append(pix, img.(*image.RGBA).Pix...)
+				}
+			}
+			assert.Equal(t, hex.EncodeToString(list.Sum(nil)), *o.Sha256)
+			if pack == scene.PNG {
+				assert.Empty(t, differing(made(t, doc, o, recipe, d.At), pix), "the pictures are those of the core")
+			}
+			rings(t, file+"/"+name+".wav")
+			continue
+		}
+		probe, err := exec.Command("ffprobe", "-v", "error", "-count_frames", "-show_entries", "stream=codec_name,nb_read_frames,r_frame_rate", "-of", "csv=p=0", file).Output()
+		require.NoError(t, err)
+		streams := strings.Fields(string(probe))
+		want := map[scene.Pack][2]string{scene.H264: {"h264", "aac"}, scene.VP9: {"vp9", "opus"}, scene.ProRes: {"prores", "pcm_s16le"}, scene.FFV1: {"ffv1", "flac"}}[pack]
+		require.Len(t, streams, 2)
+		assert.Equal(t, want[0]+",24/1,59", streams[0])
+		assert.True(t, strings.HasPrefix(streams[1], want[1]+","), streams[1])
+		if pack == scene.FFV1 {
+			pix, err := exec.Command("ffmpeg", "-v", "error", "-i", file, "-f", "rawvideo", "-pix_fmt", "rgba", "-").Output()
+			require.NoError(t, err)
+			assert.Empty(t, differing(made(t, doc, o, recipe, d.At), pix), "without loss, the frames are those of the core")
+			rings(t, file)
+		}
+	}
+}
+
+// differing lists the frames of 96 by 54 pixels in which two films differ.
+func differing(a, b []byte) (out []int) {
+	const size = 96 * 54 * 4
+	for n := 0; n*size < max(len(a), len(b)); n++ {
+		if (n+1)*size > min(len(a), len(b)) || !bytes.Equal(a[n*size:(n+1)*size], b[n*size:(n+1)*size]) {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// rings asserts that the tone is heard for its 24 frames after the eight of the slate and
+// the head, in a file of 59 frames, and nowhere else.
+func rings(t *testing.T, file string) {
+	t.Helper()
+	raw, err := exec.Command("ffmpeg", "-v", "error", "-i", file, "-map", "0:a", "-f", "s16le", "-ar", "48000", "-ac", "1", "-").Output()
+	require.NoError(t, err)
+	assert.InDelta(t, 59*2000, len(raw)/2, 2)
+	first, last := -1, -1
+	for i := 0; i+1 < len(raw); i += 2 {
+		if v := int16(binary.LittleEndian.Uint16(raw[i:])); v > 4000 || v < -4000 {
+			if first < 0 {
+				first = i / 2
+			}
+			last = i / 2
+		}
+	}
+	assert.InDelta(t, 8*2000, first, 130, "within the samples of one of the tone's waves")
+	assert.InDelta(t, (8+24)*2000, last, 130)
+}
+
+func itoa(n int) string {
+	b, _ := json.Marshal(n)
+	return string(b)
+}
+
+func TestOnlyWhatAnEditTouchesIsOutOfDate(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Formats["wide"] = scene.Format{Name: "small", Width: 64, Height: 36}
+	doc.Formats["tall"] = scene.Format{Name: "tall", Width: 36, Height: 64}
+	info := r.scene(doc)
+	recipe := scene.Recipe{Name: "r", Pack: scene.H264, Quality: scene.Rough, Joined: true}
+	order := turnover.Order{Assemblies: []string{"cut"}, Formats: []string{"wide", "tall"}, Each: true, Whole: true}
+	d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "recipe": recipe, "order": order}).Id)
+	require.Len(t, d.Outputs, 8)
+	look := func() httpapi.Outdated {
+		var out httpapi.Outdated
+		for range 50 {
+			require.Equal(t, 200, r.call("GET", "/scenes/"+info.Id+"/outdated", nil, &out))
+			if out.Waiting == 0 {
+				break
+			}
+		}
+		require.Zero(t, out.Waiting)
+		return out
+	}
+	operate := func(operation string, args any) {
+		t.Helper()
+		require.Equal(t, 204, r.call("POST", "/scenes/"+info.Id+"/operations", m{"operation": operation, "arguments": args, "author": "Ida"}, nil))
+	}
+	assert.Empty(t, look().Outdated)
+	operate("markerAdd", m{"clock": "screen", "frame": 3, "name": "look", "assembly": "cut"})
+	operate("sceneRename", m{"title": "Another"})
+	assert.Empty(t, look().Outdated, "what is not seen does not matter")
+
+	operate("shotSlip", m{"ids": []string{"s2"}, "by": 5})
+	var changed []string
+	for _, id := range look().Outdated {
+		for _, o := range d.Outputs {
+			if o.Id == id {
+				changed = append(changed, *o.Subject)
+			}
+		}
+	}
+	assert.ElementsMatch(t, []string{"shot cut s2 wide", "shot cut s2 tall", "cut cut wide", "cut cut tall"}, changed)
+
+	var again httpapi.Delivery
+	body := m{"assembly": "cut", "recipe": recipe, "order": order, "changed": true}
+	require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/deliveries", body, &again))
+	again = r.await(info.Id, again.Id)
+	require.Len(t, again.Outputs, 4)
+	for _, o := range again.Outputs {
+		assert.Equal(t, 2, o.Version)
+		assert.Contains(t, o.File, "_v002.mp4")
+	}
+	assert.Empty(t, look().Outdated)
+	var p httpapi.Problem
+	require.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", body, &p))
+	assert.Contains(t, p.Title, "nothing has changed since")
+	recipe.Quality = scene.Check
+	body["recipe"] = recipe
+	require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/deliveries", body, &again), "another recipe makes something else")
+	assert.Len(t, r.await(info.Id, again.Id).Outputs, 8)
+
+	// What is not there any more is neither.
+	operate("shotRemove", m{"ids": []string{"s3"}})
+	out := look()
+	assert.NotEmpty(t, out.Gone)
+	// Its frames, and with them the whole cut's, are fewer.
+	assert.NotEmpty(t, out.Outdated)
+}
