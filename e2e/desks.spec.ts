@@ -1,6 +1,6 @@
 // The desks one by one: what is touched most, by mouse and by keyboard.
 import { expect, test, type Page } from '@playwright/test'
-import { desk, drag, saved, timecode } from './page.ts'
+import { recipe, desk, drag, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 
 let server: Server
@@ -168,7 +168,7 @@ test('Splice: keys of the keyboard and the sheet that lists them', async ({ page
 
 test('Turnover: a delivery is cancelled and resumed in the page', async ({ page }) => {
   await open(page, 'turnover')
-  await page.getByText('fine', { exact: true }).click()
+  await recipe(page, 'For the edit')
   await page.getByRole('checkbox', { name: 'Choose shot 090' }).check()
   await page.getByRole('button', { name: 'Deliver 1 chosen' }).click()
   const job = page.getByRole('article', { name: 'Delivery 1' })

@@ -46,3 +46,9 @@ export async function drag(page: Page, from: Point, by: Point, drop = true) {
   for (let i = 1; i <= 6; i++) await page.mouse.move(from.x + (by.x * i) / 6, from.y + (by.y * i) / 6)
   if (drop) await page.mouse.up()
 }
+
+/** Chooses a recipe in Turnover. */
+export async function recipe(page: Page, name: string) {
+  await page.getByRole('combobox', { name: 'Recipe' }).click({ force: true })
+  await page.getByRole('option', { name, exact: false }).click()
+}

@@ -130,7 +130,7 @@ test('a scene is given another rate both ways, and back again byte for byte', as
   await page.keyboard.press('Escape')
   await expect(page.locator('.status .screen')).toContainText('10:00:')
   await desk(page, 'Turnover')
-  await expect(page.getByText('tall 9:16, 720 × 1280')).toBeVisible()
+  await expect(page.getByRole('checkbox', { name: 'tall 9:16' })).toBeChecked()
   await desk(page, 'Dress')
   await expect(page.getByText('ft to 100 px')).toBeVisible()
 })

@@ -123,12 +123,13 @@ func parseSize(s string) (w, h int, err error) {
 	return w, h, nil
 }
 
-// readRecipe reads a recipe from a file over what r holds.
+// readRecipe reads a recipe from a file.
 func readRecipe(file string, r *scene.Recipe) error {
 	body, err := os.ReadFile(file)
 	if err != nil {
 		return badInput("the recipe cannot be read: %v", err)
 	}
+	*r = scene.Recipe{}
 	d := json.NewDecoder(bytes.NewReader(body))
 	d.DisallowUnknownFields()
 	if err := d.Decode(r); err != nil {

@@ -7,6 +7,7 @@ import { computed, ref } from 'vue'
 import { core, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
+import { save, saveFrom } from '@/ui/save'
 import { sentence } from '@/ui/sentence'
 
 const scene = useScene()
@@ -34,19 +35,13 @@ async function files(): Promise<Record<string, string>> {
     for (const o of d.outputs) if (o.state === 'done' && !out[o.shot]) out[o.shot] = o.file
   return out
 }
-function save(address: string, as: string) {
-  const a = document.createElement('a')
-  a.href = address
-  a.download = as
-  a.click()
-}
 /** How far a sheet is that is being made. */
 const making = ref<{ done: number; all: number } | null>(null)
 async function sheet(kind: Sheet) {
   making.value = { done: 0, all: 0 }
   try {
     const o = await deliveries.sheet(scene.cut.assembly, kind, (done, all) => (making.value = { done, all }))
-    save(`/api/outputs/${o.id}/file`, '')
+    saveFrom(`/api/outputs/${o.id}/file`, '')
   } catch (e) {
     ElMessage({ message: (e as Error).message, type: 'warning', showClose: true })
   }

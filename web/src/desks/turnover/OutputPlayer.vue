@@ -13,6 +13,7 @@ import {
   SkipBack,
   SkipForward,
 } from '@lucide/vue'
+import { useEventListener } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Output } from '@/api/client'
@@ -153,9 +154,12 @@ function keys(e: KeyboardEvent) {
   done[e.key]!()
 }
 const box = useTemplateRef<HTMLElement>('box')
-watch([() => props.watched?.id, filled], async () => {
-  await nextTick()
-  if (props.watched) box.value?.focus({ preventScroll: true })
+const hold = () => props.watched && box.value?.focus({ preventScroll: true })
+watch([() => props.watched?.id, filled], () => nextTick(hold))
+// What is pressed with the mouse lets the focus go; the keys stay with the playback.
+useEventListener(window, 'click', (e) => {
+  const t = e.target as HTMLElement
+  if (box.value?.contains(t) && !t.closest('input, .el-select')) hold()
 })
 </script>
 <template>
@@ -261,7 +265,7 @@ watch([() => props.watched?.id, filled], async () => {
             />
           </div>
         </template>
-        <div class="bar">
+        <div class="bar save">
           <a class="act" :href="address(watched)" download><Download :size="14" /> Save</a>
           <button class="act" :title="folder" @click="copyFolder"><Copy :size="14" /> Folder</button>
         </div>
@@ -331,6 +335,9 @@ watch([() => props.watched?.id, filled], async () => {
 }
 .pictures.wiped > .one {
   position: relative;
+}
+input[type='range'] {
+  accent-color: var(--brass);
 }
 .seek {
   margin: 6px 8px 0;

@@ -54,10 +54,9 @@ const asJSON = () =>
   <div class="pull">
     <header class="head">
       Pull list
-      <span class="dim"
-        >{{ frames }} frames instead of {{ all }} for {{ cameras }} cameras throughout<template
-          v-if="all > frames && all"
-          >: {{ Math.round((100 * (all - frames)) / all) }} % saved</template
+      <span class="dim" :title="`Every camera throughout is ${all} frames`"
+        >{{ frames }} of {{ all }} frames<template v-if="all > frames && all"
+          >, {{ Math.round((100 * (all - frames)) / all) }} % saved</template
         ></span
       >
       <span class="grow"></span>

@@ -32,6 +32,8 @@ const shape = computed(() => {
   const f = scene.doc.formats[turnover.theFormats[0] ?? '']
   return f ? f.width / f.height : 16 / 9
 })
+/** Whether there is no picture of the scene yet. */
+const bare = ref(false)
 const cover = computed(() => `/api/scenes/${scene.id}/picture`)
 
 function burn(what: Says) {
@@ -176,7 +178,7 @@ async function forget() {
       <div class="side">
         <h3>Burn-ins <span class="dim">drag them where they are to be</span></h3>
         <div ref="frame" class="frame" :style="{ aspectRatio: shape }">
-          <img :src="cover" alt="" />
+          <img v-if="!bare" :src="cover" alt="" @error="bare = true" />
           <div
             v-for="(b, i) in burns"
             :key="i"
@@ -202,7 +204,7 @@ async function forget() {
             <span v-if="b.says !== 'text'">{{ says[b.says] }}</span>
             <input v-else v-model="b.text" class="text" aria-label="Words of the burn-in" maxlength="200" />
             <NumberField
-              label="size"
+              label="letters"
               unit="%"
               :digits="1"
               :value="(b.size || 0.03) * 100"

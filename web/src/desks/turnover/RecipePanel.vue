@@ -34,10 +34,12 @@ const summary = computed(() => {
     .join(' · ')
 })
 const words = computed(() => {
-  const n = turnover.order.shots?.length
-  if (!made.value) return 'Deliver'
-  const files = `${made.value.count} ${made.value.count === 1 ? 'file' : 'files'}`
-  return n ? `Deliver ${n} chosen (${files})` : `Deliver ${files}`
+  const n = turnover.order.shots?.length ?? 0
+  const files = made.value?.count ?? 0
+  if (n) return `Deliver ${n} chosen${files === n ? '' : ` (${files} files)`}`
+  const shots = scene.cut.shots.length
+  if (files === shots || !made.value) return `Deliver all ${shots} shots`
+  return `Deliver ${files} ${files === 1 ? 'file' : 'files'}`
 })
 const moments: { value: Moment; label: string }[] = [
   { value: 'first', label: 'first' },
@@ -105,7 +107,8 @@ async function deliver() {
           v-for="f in turnover.allFormats"
           :key="f.id"
           :value="f.id"
-          :label="`${f.name}, ${f.width} × ${f.height}`"
+          :label="f.name"
+          :title="`${f.width} × ${f.height}`"
         />
       </el-checkbox-group>
     </template>
@@ -148,7 +151,11 @@ async function deliver() {
 }
 .line {
   display: flex;
+  align-items: center;
   gap: 6px;
+}
+.line .act {
+  height: 24px;
 }
 .said {
   margin: 6px 0 0;

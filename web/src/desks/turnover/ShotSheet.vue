@@ -234,6 +234,9 @@ td .why {
   color: var(--warning);
   font-size: 12px;
 }
+input[type='checkbox'] {
+  accent-color: var(--brass);
+}
 .stale {
   color: var(--warning);
 }
