@@ -80,7 +80,7 @@ func exportCommand() *cobra.Command {
 }
 
 // delivered returns the files of a manifest by the shots of an assembly.
-func delivered(doc *scene.Document, id, manifest string) (map[string]string, error) {
+func delivered(doc *scene.Document, id, manifest string) (map[string]interchange.Delivered, error) {
 	if manifest == "" {
 		return nil, nil
 	}
@@ -92,11 +92,11 @@ func delivered(doc *scene.Document, id, manifest string) (map[string]string, err
 	if err := json.Unmarshal(body, &m); err != nil {
 		return nil, badInput("%s: is no manifest: %w", manifest, err)
 	}
-	out := map[string]string{}
+	out := map[string]interchange.Delivered{}
 	for _, s := range program.Compile(doc, id).Shots() {
 		for _, o := range m.Outputs {
 			if o.Shot == s.Number {
-				out[s.ID] = o.File
+				out[s.ID] = interchange.Delivered{File: o.File, Head: o.Head, Frames: o.Frames}
 			}
 		}
 	}

@@ -186,7 +186,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 			return nil, fmt.Errorf("%s cannot be written: %w", to, err)
 		}
 		out := render.ManifestOutput{
-			Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
+			What: item.What, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
 			Rate: doc.Settings.Rate.String(), Width: item.Width, Height: item.Height, Head: film.Frames() - (item.Out - item.In) - item.Tail, Tail: item.Tail,
 		}
 		if out.Sha256, err = hashOf(filepath.Join(dir, to)); err != nil {

@@ -92,7 +92,7 @@ func lanes(d *scene.Document, id string) (out []string) {
 func TestOTIOComesBackEqual(t *testing.T) {
 	d := rich()
 	require.Empty(t, d.Validate())
-	w := interchange.WriteOTIO(d, "cut", map[string]string{"s1": "outputs/010.mp4"})
+	w := interchange.WriteOTIO(d, "cut", map[string]interchange.Delivered{"s1": {File: "outputs/010.mp4", Head: 5, Frames: 60}})
 	assert.ElementsMatch(t, []string{
 		"Joins of the kind dip are custom transitions; other programs may show a cut or a dissolve.",
 		"Joins of the kind travel are custom transitions; other programs may show a cut or a dissolve.",
@@ -108,7 +108,7 @@ func TestOTIOComesBackEqual(t *testing.T) {
 	a, b := d.Assemblies["cut"], d.Assemblies[id]
 	b.Name, b.Order = a.Name, a.Order
 	assert.Equal(t, a, b)
-	again := interchange.WriteOTIO(d, id, map[string]string{})
+	again := interchange.WriteOTIO(d, id, map[string]interchange.Delivered{})
 	assert.Equal(t, strings.Count(string(w.Data), "Clip.2"), strings.Count(string(again.Data), "Clip.2"))
 	assert.Len(t, d.Markers, 3, "the story's marker is not doubled")
 	for k, m := range d.Markers {
@@ -156,7 +156,7 @@ func TestOTIOSaysBothClocks(t *testing.T) {
 			}
 		}
 	}
-	require.NoError(t, json.Unmarshal(interchange.WriteOTIO(rich(), "cut", map[string]string{"s1": "outputs/010.mp4"}).Data, &top))
+	require.NoError(t, json.Unmarshal(interchange.WriteOTIO(rich(), "cut", map[string]interchange.Delivered{"s1": {File: "outputs/010.mp4", Head: 5, Frames: 60}}).Data, &top))
 	require.Len(t, top.Tracks.Children, 3, "main, spare and sound")
 	at := 0.0
 	var said []string
@@ -178,7 +178,7 @@ func TestOTIOSaysBothClocks(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{
-		"010 at 0: 10 for 48 ×1", "join 8+8 at 48", "020 at 48: 40.5 for 48 ×0.5", "join 6+6 at 96", "030 at 96: 80 for 24 ×0", "gap 10",
+		"010 at 0: 5 for 48 ×1", "join 8+8 at 48", "020 at 48: 40.5 for 48 ×0.5", "join 6+6 at 96", "030 at 96: 80 for 24 ×0", "gap 10",
 		"040 at 130: 104 for 20 ×1", "050 at 150: 124 for 40 ×2", "060 at 190: 44 for 40 ×1", "join 12+12 at 230", "070 at 230: 90 for 40 ×1", "080 at 270: 130 for 30 ×1",
 	}, said)
 	first := top.Tracks.Children[0].Children[0].Media["DEFAULT_MEDIA"]
@@ -259,7 +259,7 @@ func TestCutsThatCannotBeRead(t *testing.T) {
 
 func TestEDLComesBackEqual(t *testing.T) {
 	d := rich()
-	w := interchange.WriteEDL(d, "cut")
+	w := interchange.WriteEDL(d, "cut", nil)
 	for _, want := range []string{"The 2 lines of dialogue are not in the list.", "The sound is not in the list.", "The marker is not in the list.", "The shot of the spare lane is not in the list."} {
 		assert.Contains(t, w.Notes, want)
 	}
@@ -388,7 +388,7 @@ func FuzzReadOTIO(f *testing.F) {
 }
 
 func FuzzReadEDL(f *testing.F) {
-	f.Add(interchange.WriteEDL(rich(), "cut").Data)
+	f.Add(interchange.WriteEDL(rich(), "cut", nil).Data)
 	f.Add([]byte("001  CAM01    V     D    024 00:00:02:00 00:00:05:00 01:00:00:00 01:00:03:00\n* JOIN: dip 3 4 #00\nM2 X -5 0"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d := scenetest.Small()

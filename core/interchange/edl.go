@@ -21,10 +21,10 @@ import (
 const EDLStart = 1
 
 // WriteEDL writes the main lane of an assembly as a CMX 3600 edit list: source
-// times are story time, record times screen time from one o'clock on. A dissolve
+// times are those of a delivered file, counted from 0, or else story time; record times screen time from one o'clock on. A dissolve
 // begins where its first frame is, as edit lists count them. What the format has
 // no events for stands in comments, which reading takes up again.
-func WriteEDL(doc *scene.Document, id string) Written {
+func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) Written {
 	rate := doc.Settings.Rate
 	drop := doc.Settings.Drop && rate.CanDrop()
 	var said notes
@@ -60,26 +60,37 @@ func WriteEDL(doc *scene.Document, id string) Written {
 	}
 	for i, s := range shots {
 		a, z := in(i), out(i)
-		event := func(reel, kind string, from scene.Shot, a, z int) {
-			src := from.StoryAt(float64(a))
+		event := func(reel, kind string, from program.Entry, a, z int) {
+			src, speed := from.StoryAt(float64(a)), edlSpeed(from.Speed)
+			if file, ok := deliveries[from.ID]; ok {
+				src, speed = float64(file.Head+a-from.ScreenIn), 1
+				if src < 0 {
+					said.add("The file of shot %s has fewer frames before it than the dissolve into it takes.", from.Number)
+					src = 0
+				}
+			}
 			fmt.Fprintf(&b, "%03d  %-8s V     %-9s %s %s %s %s\r\n", i+1, reel, kind,
-				tc(src), tc(src+float64(z-a)*edlSpeed(from.Speed)), tc(float64(zero+a)), tc(float64(zero+z)))
+				tc(src), tc(src+float64(z-a)*speed), tc(float64(zero+a)), tc(float64(zero+z)))
 		}
+		file, delivered := deliveries[s.ID]
 		if j := s.Join; j != nil && j.Kind == scene.Dissolve && i > 0 {
-			event(reel(doc, shots[i-1].Shot), "C", shots[i-1].Shot, a, a)
-			event(reel(doc, s.Shot), fmt.Sprintf("D    %03d", j.Frames()), s.Shot, a, z)
+			event(reel(doc, shots[i-1].Shot), "C", shots[i-1], a, a)
+			event(reel(doc, s.Shot), fmt.Sprintf("D    %03d", j.Frames()), s, a, z)
 		} else {
-			event(reel(doc, s.Shot), "C", s.Shot, a, z)
+			event(reel(doc, s.Shot), "C", s, a, z)
 		}
-		if s.Speed != 1 {
+		if s.Speed != 1 && !delivered {
 			fmt.Fprintf(&b, "M2   %-8s %05.1f                %s\r\n", reel(doc, s.Shot), s.Speed*rate.PerSecond(), tc(s.StoryAt(float64(a))))
 		}
 		fmt.Fprintf(&b, "* FROM CLIP NAME: %s\r\n", edlText(strings.TrimSpace(s.Number+" "+s.Name), 60))
+		if delivered {
+			fmt.Fprintf(&b, "* SOURCE FILE: %s\r\n", edlText(file.File, 200))
+		}
 		fmt.Fprintf(&b, "* SHOWS: %s\r\n", edlText(shows(doc, s.Shot), 60))
 		fmt.Fprintf(&b, "* HANDLES: %d %d\r\n", s.Head, s.Tail)
-		if !whole(s.StoryIn) || s.Speed != 1 {
+		if !whole(s.StoryIn) || s.Speed != 1 || delivered {
 			fmt.Fprintf(&b, "* STORY: %s SPEED %s\r\n", number(s.StoryIn), number(s.Speed))
-			if !whole(s.StoryIn) || !whole(s.StoryOut()) {
+			if !delivered && (!whole(s.StoryIn) || !whole(s.StoryOut())) {
 				said.add("Source times are whole frames; shots that begin between two are exact in a comment only.")
 			}
 		}
@@ -92,7 +103,7 @@ func WriteEDL(doc *scene.Document, id string) Written {
 		if s.Plays != scene.PlaysCamera {
 			said.add("Shots that play a %s are events of a reel of that name.", s.Plays)
 		}
-		if s.Speed == 0 {
+		if s.Speed == 0 && !delivered {
 			said.add("Held frames have a speed of 0; some readers want them as stills.")
 		}
 	}

@@ -27,8 +27,16 @@ var CutFormats = []CutFormat{
 	{"csv", "Shot list as CSV", ".csv", "text/csv", false, false},
 }
 
+// Delivered is the file of a shot: Head is how many of its frames come before the shot's
+// first one.
+type Delivered struct {
+	File   string `json:"file"`
+	Head   int    `json:"head"`
+	Frames int    `json:"frames"`
+}
+
 // WriteCut writes an assembly in a format. Lines are written on a clock.
-func WriteCut(doc *scene.Document, id, format string, clock scene.Clock, deliveries map[string]string) (Written, error) {
+func WriteCut(doc *scene.Document, id, format string, clock scene.Clock, deliveries map[string]Delivered) (Written, error) {
 	if _, ok := doc.Assemblies[id]; !ok {
 		return Written{}, fmt.Errorf("there is no such assembly to write")
 	}
@@ -36,7 +44,7 @@ func WriteCut(doc *scene.Document, id, format string, clock scene.Clock, deliver
 	case "otio":
 		return WriteOTIO(doc, id, deliveries), nil
 	case "edl":
-		return WriteEDL(doc, id), nil
+		return WriteEDL(doc, id, deliveries), nil
 	case "srt":
 		return WriteSRT(doc, id, clock), nil
 	case "vtt":

@@ -73,6 +73,9 @@ type ourShot struct {
 	CameraName   string        `json:"cameraName,omitempty"`
 	Focal        float64       `json:"focal,omitempty"`
 	Boards       []scene.Board `json:"boards,omitempty"`
+	// MediaStart is where the shot begins in its file when source times are those of a
+	// delivered file and not of the story.
+	MediaStart *int `json:"mediaStart,omitempty"`
 }
 
 // ourTimeline is what the timeline keeps in its metadata.
@@ -91,9 +94,10 @@ func under(v any) map[string]json.RawMessage {
 	return map[string]json.RawMessage{ours: scene.Canonical(v)}
 }
 
-// WriteOTIO writes an assembly as OpenTimelineIO. Deliveries gives the addresses
-// of what has been delivered, by shot.
-func WriteOTIO(doc *scene.Document, id string, deliveries map[string]string) Written {
+// WriteOTIO writes an assembly as OpenTimelineIO. Clips of shots that have been
+// delivered refer to their files, and their source times are frames of those; all others
+// are of the story.
+func WriteOTIO(doc *scene.Document, id string, deliveries map[string]Delivered) Written {
 	w := otioWriter{doc: doc, rate: doc.Settings.Rate.PerSecond(), boards: doc.BoardsByShot()}
 	a := doc.Assemblies[id]
 	lanes := append([]string{program.MainLane(doc, id)}, program.SpareLanes(doc, id)...)
@@ -167,7 +171,7 @@ func (w *otioWriter) span(start, frames float64) *otioRange {
 	return &otioRange{"TimeRange.1", w.time(start), w.time(frames)}
 }
 
-func (w *otioWriter) lane(t *otioObject, shots []program.Entry, deliveries map[string]string) {
+func (w *otioWriter) lane(t *otioObject, shots []program.Entry, deliveries map[string]Delivered) {
 	at := 0
 	for _, e := range shots {
 		s := e.Shot
@@ -192,7 +196,7 @@ func (w *otioWriter) transition(j scene.Join) *otioObject {
 	return o
 }
 
-func (w *otioWriter) clip(e program.Entry, delivered string) *otioObject {
+func (w *otioWriter) clip(e program.Entry, delivered Delivered) *otioObject {
 	s := e.Shot
 	frames := float64(s.Screen().Count())
 	o := &otioObject{Schema: "Clip.2", Name: strings.TrimSpace(s.Number + " " + s.Name), SourceRange: w.span(s.StoryIn, frames), ActiveReference: "DEFAULT_MEDIA"}
@@ -203,13 +207,15 @@ func (w *otioWriter) clip(e program.Entry, delivered string) *otioObject {
 	for _, b := range w.boards[e.ID] {
 		meta.Boards = append(meta.Boards, w.doc.Boards[b])
 	}
-	o.Metadata = under(meta)
 	ref := &otioObject{Schema: "MissingReference.1", Name: shows(w.doc, s)}
-	if delivered != "" {
-		ref.Schema, ref.TargetURL, ref.AvailableRange = "ExternalReference.1", delivered, w.span(s.StoryIn, frames)
-	}
-	o.MediaReferences = map[string]*otioObject{"DEFAULT_MEDIA": ref}
 	speed := s.Speed
+	if delivered.File != "" { // which runs at its own speed
+		ref.Schema, ref.TargetURL, ref.AvailableRange = "ExternalReference.1", delivered.File, w.span(0, float64(delivered.Frames))
+		o.SourceRange = w.span(float64(delivered.Head), frames)
+		meta.MediaStart, speed = &delivered.Head, 1
+	}
+	o.Metadata = under(meta)
+	o.MediaReferences = map[string]*otioObject{"DEFAULT_MEDIA": ref}
 	switch {
 	case speed == 0:
 		o.Effects = []*otioObject{{Schema: "FreezeFrame.1", EffectName: "FreezeFrame", TimeScalar: &speed}}
@@ -463,12 +469,18 @@ func (r *otioReader) shot(c *otioObject, start float64) assembly.IncomingShot {
 		s = shotFrom(r.doc, &r.notes, name, refs...)
 		s.Number = number
 	}
-	s.StoryIn = start
+	if meta.MediaStart == nil {
+		s.StoryIn = start
+	} else { // trimmed since, perhaps
+		s.StoryIn += (start - float64(*meta.MediaStart)) * s.Speed
+	}
 	if len(c.Markers) > 0 {
 		r.notes.add("Markers on clips were left out.")
 	}
 	speeds := 0
-	s.Speed = 1
+	if meta.MediaStart == nil {
+		s.Speed = 1
+	}
 	for _, f := range c.Effects {
 		if f == nil {
 			continue
@@ -476,7 +488,10 @@ func (r *otioReader) shot(c *otioObject, start float64) assembly.IncomingShot {
 		switch kind, _, _ := strings.Cut(f.Schema, "."); kind {
 		case "LinearTimeWarp":
 			if f.TimeScalar != nil {
-				s.Speed = *f.TimeScalar
+				if meta.MediaStart == nil {
+					s.Speed = 1
+				}
+				s.Speed *= *f.TimeScalar
 				speeds++
 			}
 		case "FreezeFrame":

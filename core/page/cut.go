@@ -191,10 +191,10 @@ type WrittenCut struct {
 // writeCut writes an assembly; the clock is that of lines, deliveries are addresses by
 // shot.
 func (p *Page) writeCut(a struct {
-	Assembly   string            `json:"assembly"`
-	Format     string            `json:"format"`
-	Clock      scene.Clock       `json:"clock" jsonschema:"enum=story,enum=screen"`
-	Deliveries map[string]string `json:"deliveries"`
+	Assembly   string                           `json:"assembly"`
+	Format     string                           `json:"format"`
+	Clock      scene.Clock                      `json:"clock" jsonschema:"enum=story,enum=screen"`
+	Deliveries map[string]interchange.Delivered `json:"deliveries"`
 }) (WrittenCut, error) {
 	w, err := interchange.WriteCut(p.session.Doc, a.Assembly, a.Format, a.Clock, a.Deliveries)
 	return WrittenCut{string(w.Data), append([]string{}, w.Notes...)}, err

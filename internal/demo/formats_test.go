@@ -21,7 +21,7 @@ import (
 // (9:04), eight frames before its own 228.
 func TestEditListOfTheDemonstration(t *testing.T) {
 	var events []string
-	for _, line := range strings.Split(string(interchange.WriteEDL(Scene(), "first-cut").Data), "\r\n") {
+	for _, line := range strings.Split(string(interchange.WriteEDL(Scene(), "first-cut", nil).Data), "\r\n") {
 		if line != "" && !strings.HasPrefix(line, "*") {
 			events = append(events, line)
 		}

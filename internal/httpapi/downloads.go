@@ -15,6 +15,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"proscen/core/naming"
+	"proscen/core/turnover"
 	"proscen/internal/render"
 	"proscen/internal/store"
 )
@@ -33,11 +34,11 @@ func (a *API) deliveryFiles(c *echo.Context) error {
 	if len(keys) == 0 {
 		return echo.NewHTTPError(http.StatusNotFound, "nothing of this delivery is finished yet")
 	}
-	manifest, err := render.ManifestOf(d).Encode()
+	papers, err := render.Papers(d)
 	if err != nil {
 		return err
 	}
-	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys, manifest)
+	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys, papers)
 }
 
 // filesOf lists the keys of what is finished of a delivery.
@@ -69,16 +70,16 @@ func (a *API) filesOf(ctx context.Context, d *store.Delivery) ([]string, error) 
 
 // zipped sends files as a zip as it is made, under their names below a folder. They are
 // not packed any smaller. When one cannot be read the connection breaks off, so that
-// nobody takes half of it for the whole. A manifest lies before them, unless it is nil.
-func (a *API) zipped(c *echo.Context, name, folder string, keys []string, manifest []byte) error {
+// nobody takes half of it for the whole. Papers lie before them.
+func (a *API) zipped(c *echo.Context, name, folder string, keys []string, papers []turnover.Paper) error {
 	h := c.Response().Header()
 	h.Set("Content-Type", "application/zip")
 	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".zip"}))
 	z := zip.NewWriter(c.Response())
-	if manifest != nil {
-		w, err := z.Create("manifest.json")
+	for _, p := range papers {
+		w, err := z.Create(p.Name)
 		if err == nil {
-			_, err = w.Write(manifest)
+			_, err = w.Write(p.Data)
 		}
 		if err != nil {
 			return err

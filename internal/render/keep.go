@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"time"
 
+	"proscen/core/turnover"
 	"proscen/internal/blobs"
 	"proscen/internal/scratch"
 	"proscen/internal/store"
@@ -74,8 +75,14 @@ func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery s
 	if err != nil {
 		return err
 	}
-	if err := bucket.Put(ctx, d.Folder+"/manifest.json", "application/json", bytes.NewReader(body)); err != nil {
+	papers, err := papersOf(d, m)
+	if err != nil {
 		return err
+	}
+	for _, p := range append(papers, turnover.Paper{Name: "manifest.json", Data: body}) {
+		if err := bucket.Put(ctx, d.Folder+"/"+p.Name, MediaType(p.Name), bytes.NewReader(p.Data)); err != nil {
+			return err
+		}
 	}
 	return st.Listed(ctx, delivery)
 }

@@ -60,7 +60,7 @@ func (m *making) local(frames timing.Range) string {
 // mediaTypes are those of what is made.
 var mediaTypes = map[string]string{
 	"mp4": "video/mp4", "webm": "video/webm", "mov": "video/quicktime", "mkv": "video/x-matroska", "png": "image/png", "jpg": "image/jpeg",
-	"srt": "application/x-subrip", "wav": "audio/wav",
+	"srt": "application/x-subrip", "wav": "audio/wav", "json": "application/json", "otio": "application/json", "edl": "text/plain", "csv": "text/csv",
 }
 
 // MediaType returns the media type of a file by its name.

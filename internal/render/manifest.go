@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"strings"
 
+	"proscen/core/scene"
 	"proscen/core/turnover"
 	"proscen/internal/store"
 )
@@ -24,6 +25,7 @@ func (m Manifest) Encode() ([]byte, error) {
 // numbered pictures File is their folder, and Sha256 that of the list of their hashes as
 // sha256sum writes it.
 type ManifestOutput struct {
+	What   turnover.What   `json:"what,omitempty"`
 	Shot   string          `json:"shot"`
 	Camera string          `json:"camera"`
 	File   string          `json:"file"`
@@ -52,10 +54,10 @@ func ManifestOf(d store.Delivery) Manifest {
 		if o.State != store.Done {
 			continue
 		}
-		out := ManifestOutput{o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, nil}
+		out := ManifestOutput{"", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, nil}
 		var i turnover.Item
 		if json.Unmarshal(o.Item, &i) == nil && i.What != "" {
-			out.Width, out.Height, out.Head, out.Tail = i.Width, i.Height, i.Frames(&recipe)-(i.Out-i.In)-i.Tail, i.Tail
+			out.What, out.Width, out.Height, out.Head, out.Tail = i.What, i.Width, i.Height, i.Frames(&recipe)-(i.Out-i.In)-i.Tail, i.Tail
 		}
 		var beside []store.Extra
 		_ = json.Unmarshal(o.Beside, &beside) // our own
@@ -65,4 +67,44 @@ func ManifestOf(d store.Delivery) Manifest {
 		m.Outputs = append(m.Outputs, out)
 	}
 	return m
+}
+
+// Papers returns what goes with the files of a delivery: its manifest, and what an editor
+// needs besides.
+func Papers(d store.Delivery) ([]turnover.Paper, error) {
+	m := ManifestOf(d)
+	body, err := m.Encode()
+	if err != nil {
+		return nil, err
+	}
+	papers, err := papersOf(d, m)
+	return append([]turnover.Paper{{Name: "manifest.json", Data: body}}, papers...), err
+}
+
+// papersOf returns what an editor needs besides the files in the manifest of a delivery.
+func papersOf(d store.Delivery, m Manifest) ([]turnover.Paper, error) {
+	doc, err := scene.Decode(d.Document)
+	if err != nil {
+		return nil, err
+	}
+	recipe, err := recipeOf(&d)
+	if err != nil {
+		return nil, err
+	}
+	var made []turnover.Made
+	k := 0
+	for _, o := range d.Outputs {
+		if o.State != store.Done {
+			continue
+		}
+		e := m.Outputs[k]
+		k++
+		x := turnover.Made{File: e.File, Frames: e.Frames, Sha256: e.Sha256}
+		_ = json.Unmarshal(o.Item, &x.Item) // our own
+		for _, b := range e.Beside {
+			x.Beside = append(x.Beside, turnover.Extra(b))
+		}
+		made = append(made, x)
+	}
+	return turnover.Papers(doc, made, &recipe), nil
 }

@@ -8,6 +8,7 @@ import type {
   ComposeWish,
   CutNow,
   Difference,
+  Delivered,
   Document,
   Edit,
   EntityNow as Changed,
@@ -343,7 +344,7 @@ export const core = {
   shotAt: (shot: string, screen: number) => ask('shotAt', { shot, screen }),
   /** The open formats for cuts and lines. */
   formats: () => ask('formats', {}),
-  writeCut: (assembly: string, format: string, clock: Clock, deliveries: Record<string, string>) =>
+  writeCut: (assembly: string, format: string, clock: Clock, deliveries: Record<string, Delivered>) =>
     ask('writeCut', { assembly, format, clock, deliveries }),
   /** What a file brings: an operation with its arguments. */
   readCut: (data: Uint8Array): OrRefusal<Brought> => answer(raw().readCut(data)),

@@ -4,7 +4,7 @@
 import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
-import { core, type OperationName, type Operations } from '@/core/bridge'
+import { core, type Delivered, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { save, saveFrom } from '@/ui/save'
@@ -28,11 +28,16 @@ const name = computed(
 )
 
 /** The newest finished files of the shots. */
-async function files(): Promise<Record<string, string>> {
+async function files(): Promise<Record<string, Delivered>> {
   await deliveries.load()
-  const out: Record<string, string> = {}
+  const out: Record<string, Delivered> = {}
   for (const d of [...deliveries.list, ...deliveries.newest])
-    for (const o of d.outputs) if (o.state === 'done' && !out[o.shot]) out[o.shot] = o.file
+    for (const o of d.outputs) {
+      const i = o.item
+      if (o.state !== 'done' || out[o.shot] || i?.what !== 'shot' || i.assembly !== scene.cut.assembly) continue
+      const head = o.frames - (i.out - i.in) - (i.tail ?? 0)
+      out[o.shot] = { file: o.file, head, frames: o.frames }
+    }
   return out
 }
 /** How far a sheet is that is being made. */
@@ -51,7 +56,7 @@ async function write() {
   said.value = null
   const f = chosen.value
   if (!f) return sheet(format.value as Sheet)
-  const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' ? await files() : {})
+  const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' || f.id === 'edl' ? await files() : {})
   if (w.error !== undefined || w.text === undefined)
     return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })
   save(name.value + f.ending, f.media, w.text)
