@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { drag, saved, timecode } from './page.ts'
+import { drag, saved, timecode, recipe } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -128,6 +128,11 @@ test('pictures of every desk', async ({ page }) => {
   await expect.poll(() => page.locator('video').evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(0.6)
   await page.locator('video').evaluate((v: HTMLVideoElement) => v.pause())
   await picture(page, 'turnover')
+  await page.getByText('pull list', { exact: true }).click()
+  await recipe(page, 'For notes')
+  await page.getByRole('button', { name: 'Edit…' }).click()
+  await page.waitForTimeout(500)
+  await picture(page, 'recipe')
 })
 
 test('pictures of several people at work', async ({ browser }) => {

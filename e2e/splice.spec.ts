@@ -1,8 +1,10 @@
 // The cut: from boards to an animatic, live cutting, exact trims, the two
 // clocks, joins with and without handles, and what other programs bring.
 import { execFileSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import validator from 'gltf-validator'
 import { pdf, png, wav } from './files.ts'
 import { desk, drag, newScene, onAir, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
@@ -351,6 +353,31 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   await bring.setInputFiles((await download.path())!)
   await page.getByRole('combobox', { name: 'Against assembly' }).selectOption({ label: 'first cut' })
   await expect(page.getByText('Both show the same.')).toBeVisible()
+  // The set and the cameras go out as others read them, and the cameras come back.
+  const save = async (format: string) => {
+    await page.getByRole('combobox', { name: 'Format to write' }).selectOption(format)
+    const [file] = await Promise.all([
+      page.waitForEvent('download', { timeout: 90_000 }),
+      page.getByRole('button', { name: 'Export', exact: true }).click(),
+    ])
+    return file
+  }
+  await page.getByRole('button', { name: 'Assembly first cut', exact: true }).click()
+  const stage = readFileSync((await (await save('gltf')).path())!)
+  const { issues } = await validator.validateBytes(new Uint8Array(stage))
+  expect(issues.messages).toEqual([])
+  expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0])
+  const usd = readFileSync((await (await save('usda')).path())!, 'utf8')
+  expect(usd.match(/def Camera /g)).toHaveLength(12)
+  await bring.setInputFiles((await (await save('moves')).path())!)
+  await expect(notes).toContainText('The camera “cut” goes back and forth in the story')
+  await saved(page)
+  const nodes = Object.values((await server.document(id)).document.nodes!)
+  expect(nodes.filter((n) => n.kind === 'camera')).toHaveLength(11 + 12)
+  await page.keyboard.press('Control+z') // one step takes them all back
+  await saved(page)
+  expect(Object.values((await server.document(id)).document.nodes!).filter((n) => n.kind === 'camera')).toHaveLength(11)
+
   await page.getByRole('combobox', { name: 'Format to write' }).selectOption('xlsx')
   const [sheet] = await Promise.all([
     page.waitForEvent('download', { timeout: 90_000 }),

@@ -250,4 +250,12 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   await expect(doubt).toBeVisible()
   await doubt.getByRole('button', { name: 'Go there' }).click()
   await expect(page).toHaveURL(/splice$/)
+  // The frame that is looked at, as it is delivered.
+  await page.keyboard.press('s')
+  await expect(page.getByText('The frame is in the queue of Turnover', { exact: false })).toBeVisible()
+  const still = async () => (await server.get<Delivery[]>(`/scenes/${id}/deliveries`))[0]!.outputs[0]!
+  await expect.poll(async () => (await still()).state, { timeout: 60_000 }).toBe('done')
+  const picture = readFileSync(join(server.blobs, (await still()).file))
+  expect(picture.subarray(1, 4).toString()).toBe('PNG')
+  expect([picture.readUInt32BE(16), picture.readUInt32BE(20)]).toEqual([1280, 720])
 })

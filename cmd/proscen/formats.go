@@ -19,6 +19,7 @@ import (
 	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/session"
+	"proscen/core/turnover"
 	"proscen/internal/render"
 	"proscen/internal/sheets"
 )
@@ -26,7 +27,7 @@ import (
 func exportCommand() *cobra.Command {
 	var as, out, name, clock, manifest string
 	c := &cobra.Command{
-		Use: "export FILE --as FORMAT --out OUTPUT", Short: "Write a cut as otio, edl, srt, vtt, csv, xlsx, list or storyboard",
+		Use: "export FILE --as FORMAT --out OUTPUT", Short: "Write a cut as otio, edl, srt, vtt, csv, xlsx, list or storyboard, its cameras as usda, gltf or moves",
 		Args: exactly(1, "name the scene document: proscen export FILE --as otio --out OUTPUT"),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			doc, err := readScene(args[0])
@@ -58,6 +59,14 @@ func exportCommand() *cobra.Command {
 			if clock != string(scene.StoryClock) && clock != string(scene.ScreenClock) {
 				return badInput("--clock is story or screen, not %q", clock)
 			}
+			if interchange.OfStage(as) {
+				w, err := turnover.WriteStage(session.Open(doc, nil), id, as)
+				if err != nil {
+					return inputError{err}
+				}
+				say(cmd.ErrOrStderr(), w.Notes)
+				return writeWhole(out, w.Data)
+			}
 			deliveries, err := delivered(doc, id, manifest)
 			if err != nil {
 				return err
@@ -71,7 +80,7 @@ func exportCommand() *cobra.Command {
 		},
 	}
 	fl := c.Flags()
-	fl.StringVar(&as, "as", "", "otio, edl, srt, vtt, csv, xlsx, list or storyboard (PDF)")
+	fl.StringVar(&as, "as", "", "otio, edl, srt, vtt, csv, xlsx, list or storyboard (PDF); set and cameras as usda, gltf or moves (CSV)")
 	fl.StringVar(&out, "out", "", "the file to write")
 	fl.StringVar(&name, "assembly", "", "assembly by name or id (default: the first)")
 	fl.StringVar(&clock, "clock", string(scene.ScreenClock), "clock of lines in srt and vtt: screen or story")

@@ -56,6 +56,7 @@ func Core() Catalog {
 		"cameraOrbit":   Op(cameraOrbit),
 		"kitPut":        Op(kitPut),
 		"recipePut":     Op(recipePut),
+		"cameraBring":   Op(cameraBring),
 		"libraryTake":   Op(libraryTake),
 		"lensChoose":    Op(lensChoose),
 		"lensMove":      Op(lensMove),

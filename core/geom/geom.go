@@ -276,3 +276,25 @@ func rotation(m *Mat4) quat.Number {
 	}
 	return q
 }
+
+// Placing takes a matrix apart: where it moves to, its turn as a unit quaternion (x, y,
+// z, w), and its scale along the axes that it turns. Shear is left out.
+func Placing(m *Mat4) (at r3.Vec, turn [4]float64, scale r3.Vec) {
+	column := func(i int) r3.Vec { return r3.Vec{X: m[i], Y: m[4+i], Z: m[8+i]} }
+	x, y, z := column(0), column(1), column(2)
+	scale = r3.Vec{X: r3.Norm(x), Y: r3.Norm(y), Z: r3.Norm(z)}
+	if r3.Dot(r3.Cross(x, y), z) < 0 { // mirrored
+		scale.X = -scale.X
+	}
+	unit := *m
+	for i, s := range [3]float64{scale.X, scale.Y, scale.Z} {
+		if s != 0 {
+			unit[i], unit[4+i], unit[8+i] = m[i]/s, m[4+i]/s, m[8+i]/s
+		}
+	}
+	q := rotation(&unit)
+	if n := quat.Abs(q); n > 0 {
+		q = quat.Scale(1/n, q)
+	}
+	return m.Origin(), [4]float64{q.Imag, q.Jmag, q.Kmag, q.Real}, scale
+}

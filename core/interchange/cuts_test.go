@@ -378,6 +378,7 @@ func fits(t *testing.T, d *scene.Document, op string, v any) {
 
 func FuzzReadOTIO(f *testing.F) {
 	f.Add([]byte(foreign))
+	f.Add([]byte("camera,shot,frame,x,y,z,pan,tilt,roll,focal length\nA,010,0,0,1,2,0,0,0,35\n"))
 	f.Add(interchange.WriteOTIO(rich(), "cut", nil).Data)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d := scenetest.Small()

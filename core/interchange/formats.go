@@ -69,6 +69,9 @@ func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
 	case bytes.HasPrefix(start, []byte("{")):
 		in, said, err := ReadOTIO(doc, data)
 		return Brought{"assemblyBring", in, said}, err
+	case bytes.HasPrefix(start, []byte(movesHead)):
+		cameras, said, err := ReadMoves(doc, data)
+		return Brought{"cameraBring", cameras, said}, err
 	case bytes.HasPrefix(start, []byte("WEBVTT")) || bytes.Contains(start, []byte("-->")):
 		lines, said, err := ReadCaptions(doc, data)
 		return Brought{"linesBring", map[string]any{"lines": lines}, said}, err
@@ -76,7 +79,7 @@ func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
 		in, said, err := ReadEDL(doc, data)
 		return Brought{"assemblyBring", in, said}, err
 	}
-	return Brought{}, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip nor WebVTT", ErrCut)
+	return Brought{}, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip, WebVTT nor a table of cameras", ErrCut)
 }
 
 // edlBegins tells whether text has an event of an edit list among its first

@@ -1,10 +1,13 @@
 package page
 
 import (
+	"slices"
+
 	"proscen/core/assembly"
 	"proscen/core/interchange"
 	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/turnover"
 )
 
 type atScreen struct {
@@ -180,7 +183,9 @@ func (p *Page) shotAt(a struct {
 }
 
 // formats lists the open formats for cuts and lines.
-func (p *Page) formats(none) []interchange.CutFormat { return interchange.CutFormats }
+func (p *Page) formats(none) []interchange.CutFormat {
+	return slices.Concat(interchange.CutFormats, interchange.StageFormats)
+}
 
 // WrittenCut is a cut in an open format, with what that does not carry.
 type WrittenCut struct {
@@ -196,7 +201,12 @@ func (p *Page) writeCut(a struct {
 	Clock      scene.Clock                      `json:"clock" jsonschema:"enum=story,enum=screen"`
 	Deliveries map[string]interchange.Delivered `json:"deliveries"`
 }) (WrittenCut, error) {
-	w, err := interchange.WriteCut(p.session.Doc, a.Assembly, a.Format, a.Clock, a.Deliveries)
+	w, err := interchange.Written{}, error(nil)
+	if interchange.OfStage(a.Format) {
+		w, err = turnover.WriteStage(p.session, a.Assembly, a.Format)
+	} else {
+		w, err = interchange.WriteCut(p.session.Doc, a.Assembly, a.Format, a.Clock, a.Deliveries)
+	}
 	return WrittenCut{string(w.Data), append([]string{}, w.Notes...)}, err
 }
 

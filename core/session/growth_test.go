@@ -86,10 +86,13 @@ var acts = map[string]func(g *large) m{
 	"boardsDeal":        func(g *large) m { return deal(g) },
 	"cameraAdd":         func(g *large) m { return m{"position": v(0, 1, 0), "turn": v(0, 0, 0), "focal": 35} },
 	"cameraAim":         func(g *large) m { return m{"id": g.cameras[0], "aim": "at", "at": "box", "frame": 0} },
-	"cameraArchive":     func(g *large) m { return m{"id": g.cameras[0], "archive": true} },
-	"cameraCopy":        func(g *large) m { return m{"id": g.cameras[0], "keys": true, "frame": 0} },
-	"cameraFrame":       func(g *large) m { return m{"id": "b", "framing": []float64{0.1, 0}, "frame": 10, "key": true} },
-	"cameraNumber":      func(g *large) m { return m{"id": g.cameras[0], "number": 9_998} },
+	"cameraBring": func(g *large) m {
+		return m{"cameras": []m{{"name": "From outside", "stop": 4, "frames": []m{{"frame": 0, "position": v(0, 1, 0), "turn": v(0, 0, 0), "focal": 35, "focus": 3}, {"frame": 24, "position": v(2, 1, 0), "turn": v(9, 0, 0), "focal": 50, "focus": 3}}}}}
+	},
+	"cameraArchive": func(g *large) m { return m{"id": g.cameras[0], "archive": true} },
+	"cameraCopy":    func(g *large) m { return m{"id": g.cameras[0], "keys": true, "frame": 0} },
+	"cameraFrame":   func(g *large) m { return m{"id": "b", "framing": []float64{0.1, 0}, "frame": 10, "key": true} },
+	"cameraNumber":  func(g *large) m { return m{"id": g.cameras[0], "number": 9_998} },
 	"cameraOrbit": func(g *large) m {
 		return m{"id": g.cameras[0], "about": v(0, 1, 0), "around": 10, "over": 5, "frame": 0, "key": true}
 	},

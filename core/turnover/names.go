@@ -50,7 +50,7 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 				said = naming.Slug(doc.Formats[i.Format].Name)
 			}
 		case scene.SaysShot:
-			said = part(i)
+			said = part(doc, i)
 		default:
 			if said = told(doc, i, n.Says, n.Text); said != "" {
 				said = naming.Slug(said)
@@ -67,26 +67,39 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 	if i.Assembly != "" {
 		folder = naming.Slug(doc.Assemblies[i.Assembly].Name)
 	}
-	own := part(i)
-	if i.What == Still { // with the others of its shot
+	own := part(doc, i)
+	switch {
+	case i.What == Still && i.Shot == "":
+		own = fmt.Sprintf("cam%02d", i.Cameras)
+	case i.What == Still: // with the others of its shot
 		own = naming.Slug(i.Number)
 	}
 	return folder + "/" + own + "/" + strings.Join(parts, "_")
 }
 
 // part names what of a cut an item is.
-func part(i *Item) string {
+func part(doc *scene.Document, i *Item) string {
 	switch i.What {
 	case Whole:
 		return "cut"
 	case Still:
+		switch {
+		case i.Shot == "":
+			return fmt.Sprintf("cam%02d-%s", i.Cameras, signless(i.In))
+		case i.Marker != "":
+			return naming.Slug(i.Number) + "-" + naming.Slug(doc.Markers[i.Marker].Name)
+		case i.Moment == "":
+			return fmt.Sprintf("%s-%d", naming.Slug(i.Number), i.Offset+1)
+		}
 		return naming.Slug(i.Number) + "-" + string(i.Moment)
 	case Camera:
-		return fmt.Sprintf("cam%02d-%s", i.Cameras, strings.Replace(strconv.Itoa(i.In), "-", "minus", 1))
+		return fmt.Sprintf("cam%02d-%s", i.Cameras, signless(i.In))
 	default:
 		return naming.Slug(i.Number)
 	}
 }
+
+func signless(n int) string { return strings.Replace(strconv.Itoa(n), "-", "minus", 1) }
 
 // told is what a burn-in or name says that does not change from frame to frame.
 func told(doc *scene.Document, i *Item, says scene.Says, text string) string {

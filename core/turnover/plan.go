@@ -4,6 +4,7 @@
 package turnover
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"maps"
@@ -45,8 +46,10 @@ type Item struct {
 	Out        int    `json:"out"`
 	Head       int    `json:"head,omitempty"` // frames before In and after Out, as far as there are any
 	Tail       int    `json:"tail,omitempty"`
+	Offset     int    `json:"offset,omitempty"` // frames from the beginning of its shot, of a still at any frame
 	Fixed      bool   `json:"fixed,omitempty"`  // its size is not the format's
-	Moment     Moment `json:"moment,omitempty"` // of a still
+	Moment     Moment `json:"moment,omitempty"` // of a still of a shot
+	Marker     string `json:"marker,omitempty"` // id, of a still at a marker
 }
 
 // Subject names what an item shows, so that versions of it can be counted.
@@ -57,6 +60,14 @@ func (i *Item) Subject() string {
 	case Camera:
 		return fmt.Sprintf("camera %s %s %d", i.Camera, i.Format, i.In)
 	case Still:
+		switch {
+		case i.Shot == "": // of a camera
+			return fmt.Sprintf("still camera %s %s %d", i.Camera, i.Format, i.In)
+		case i.Marker != "":
+			return fmt.Sprintf("still %s marker %s %s", i.Assembly, i.Marker, i.Format)
+		case i.Moment == "":
+			return fmt.Sprintf("still %s %s %s +%d", i.Assembly, i.Shot, i.Format, i.Offset)
+		}
 		return fmt.Sprintf("still %s %s %s %s", i.Assembly, i.Shot, i.Format, i.Moment)
 	}
 	return fmt.Sprintf("shot %s %s %s", i.Assembly, i.Shot, i.Format)
@@ -83,7 +94,16 @@ type Order struct {
 	Cameras    []string      `json:"cameras,omitempty"`    // a file of each over a stretch of the story
 	Stretch    *timing.Range `json:"stretch,omitempty"`    // of the story; none stands for what the cut uses of each camera
 	Stills     []Moment      `json:"stills,omitempty"`     // pictures of each shot
+	Portraits  bool          `json:"portraits,omitempty"`  // a picture of each camera that is not archived, where the cut sees it first
+	Marked     bool          `json:"marked,omitempty"`     // a picture at each marker of screen time
+	Spots      []Spot        `json:"spots,omitempty"`      // pictures of chosen frames
 	Size       [2]int        `json:"size,omitempty"`       // in pixels, instead of the format's
+}
+
+// Spot is a frame of the cut on screen time, or of a camera (its id) on story time.
+type Spot struct {
+	Camera string `json:"camera,omitempty"`
+	Frame  int    `json:"frame"`
 }
 
 // Moment is a frame of a shot.
@@ -105,7 +125,7 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	if err := scene.CheckRecipe(*r); err != nil {
 		return nil, err
 	}
-	if !o.Each && !o.Whole && len(o.Cameras) == 0 && len(o.Stills) == 0 {
+	if !o.ofCut() && !o.ofCameras() {
 		return nil, errors.New("nothing is chosen to be delivered: shots, the whole cut, cameras or stills")
 	}
 	if len(o.Assemblies) == 0 {
@@ -158,7 +178,7 @@ func sized(f scene.Format, scale float64) (w, h int) {
 
 // cutItems lists the outputs of the main lane of one assembly.
 func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
-	if !o.Each && !o.Whole && len(o.Stills) == 0 {
+	if !o.ofCut() {
 		return nil, nil
 	}
 	p := program.Compile(doc, base.Assembly)
@@ -171,11 +191,7 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 			}
 			found[s.ID], found[s.Number] = true, true
 		}
-		item := base
-		item.What, item.Shot, item.Number, item.CameraName, item.In, item.Out = Shot, s.ID, s.Number, string(s.Plays), s.ScreenIn, s.ScreenOut
-		if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
-			item.Camera, item.Cameras, item.CameraName = s.Camera, n.Camera.Number, n.Name
-		}
+		item := shotItem(doc, base, &s)
 		if o.Each {
 			out = append(out, item)
 		}
@@ -207,6 +223,28 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 	case p.Length() == 0:
 		return nil, errors.New("there is nothing to deliver: the assembly has no shots; add one on the time strip first")
 	}
+	spots := append([]Spot{}, o.Spots...)
+	marked := len(spots)
+	var markers []string
+	if o.Marked {
+		markers = markersOf(doc, base.Assembly)
+		for _, id := range markers {
+			spots = append(spots, Spot{Frame: doc.Markers[id].Frame})
+		}
+	}
+	for n, spot := range spots {
+		at := p.Index(float64(spot.Frame))
+		if spot.Camera != "" || at < 0 {
+			continue
+		}
+		s := p.Shots()[at]
+		item := shotItem(doc, base, &s)
+		item.What, item.Head, item.Tail, item.In, item.Out, item.Offset = Still, 0, 0, spot.Frame, spot.Frame+1, spot.Frame-s.ScreenIn
+		if n >= marked {
+			item.Marker = markers[n-marked]
+		}
+		out = append(out, item)
+	}
 	if o.Whole {
 		whole := base
 		whole.What, whole.Out, whole.Head, whole.Tail = Whole, p.Length(), 0, 0
@@ -215,20 +253,85 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 	return out, nil
 }
 
+// ofCut tells whether something of the cut is asked for, ofCameras whether something of
+// cameras whether they are on air or not.
+func (o *Order) ofCut() bool {
+	return o.Each || o.Whole || o.Marked || len(o.Stills) > 0 || slices.ContainsFunc(o.Spots, func(s Spot) bool { return s.Camera == "" })
+}
+
+func (o *Order) ofCameras() bool {
+	return len(o.Cameras) > 0 || o.Portraits || slices.ContainsFunc(o.Spots, func(s Spot) bool { return s.Camera != "" })
+}
+
+// shotItem is a shot as an item.
+func shotItem(doc *scene.Document, base Item, s *program.Entry) Item {
+	base.What, base.Shot, base.Number, base.CameraName, base.In, base.Out = Shot, s.ID, s.Number, string(s.Plays), s.ScreenIn, s.ScreenOut
+	if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
+		base.Camera, base.Cameras, base.CameraName = s.Camera, n.Camera.Number, n.Name
+	}
+	return base
+}
+
+// markersOf lists the markers of screen time of an assembly in order.
+func markersOf(doc *scene.Document, assembly string) (out []string) {
+	for id, m := range doc.Markers {
+		if m.Clock == scene.ScreenClock && m.Assembly == assembly {
+			out = append(out, id)
+		}
+	}
+	slices.SortFunc(out, func(a, b string) int {
+		return cmp.Or(doc.Markers[a].Frame-doc.Markers[b].Frame, strings.Compare(a, b))
+	})
+	return out
+}
+
 // cameraItems lists the outputs of cameras over stretches of the story.
 func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error) {
-	if len(o.Cameras) == 0 {
+	if !o.ofCameras() {
 		return nil, nil
 	}
 	base.Assembly = ""
 	pulls := Pull(doc, o.Assemblies, base.Head, base.Tail)
-	for _, id := range o.Cameras {
-		n, ok := doc.Nodes[id]
-		if !ok || n.Camera == nil {
-			return nil, errors.New("a camera that is to be delivered is not there any more")
+	of := func(id string) (item Item, err error) {
+		n := doc.Nodes[id]
+		if n.Camera == nil {
+			return item, errors.New("a camera that is to be delivered is not there any more")
 		}
-		item := base
+		item = base
 		item.What, item.Camera, item.Cameras, item.CameraName = Camera, id, n.Camera.Number, n.Name
+		return item, nil
+	}
+	still := func(id string, frame int) error {
+		item, err := of(id)
+		item.What, item.Head, item.Tail, item.In, item.Out = Still, 0, 0, frame, frame+1
+		out = append(out, item)
+		return err
+	}
+	for _, s := range o.Spots {
+		if s.Camera != "" {
+			if err := still(s.Camera, s.Frame); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if o.Portraits {
+		for _, id := range slices.Sorted(maps.Keys(doc.Nodes)) {
+			if k := doc.Nodes[id].Camera; k == nil || k.Archived {
+				continue
+			}
+			if err := still(id, seenFirst(doc, o.Assemblies, id)); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if len(o.Cameras) == 0 {
+		return out, nil
+	}
+	for _, id := range o.Cameras {
+		item, err := of(id)
+		if err != nil {
+			return nil, err
+		}
 		stretches := []timing.Range{}
 		if o.Stretch != nil {
 			stretches = append(stretches, *o.Stretch)
@@ -254,12 +357,25 @@ func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error
 	return out, nil
 }
 
+// seenFirst returns the frame of the story at which the cut sees a camera first, or else
+// the story's first one.
+func seenFirst(doc *scene.Document, assemblies []string, camera string) int {
+	for _, a := range assemblies {
+		for _, s := range program.Compile(doc, a).Shots() {
+			if s.Camera == camera && s.Plays == scene.PlaysCamera {
+				return floor(s.StoryIn)
+			}
+		}
+	}
+	return doc.Settings.Story.In
+}
+
 // reel returns the cut that plays an item, and the frames of its screen time that the
 // file shows, handles included and a slate not. A shot that is clean of its neighbours
 // is a cut of its own, in which its camera runs on.
 func reel(doc *scene.Document, cutOf func(assembly string) *program.Program, i *Item, r *scene.Recipe) (*program.Program, timing.Range, error) {
 	all := timing.Range{In: i.In - i.Head, Out: i.Out + i.Tail}
-	if i.What == Camera {
+	if i.What == Camera || i.What == Still && i.Shot == "" {
 		shot := scene.ShotEntry{ID: "", Shot: scene.Shot{
 			Number: i.Number, Camera: i.Camera, ScreenIn: all.In, ScreenOut: all.Out, StoryIn: float64(all.In), Speed: 1,
 		}}

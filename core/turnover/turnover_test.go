@@ -62,6 +62,38 @@ func TestPlanListsWhatIsAskedFor(t *testing.T) {
 	assert.Len(t, subjects, len(items)+len(stills)+len(throughout), "no two have the same versions")
 }
 
+func TestStillsFollowCamerasMarkersAndChosenFrames(t *testing.T) {
+	doc := scenetest.Rich()
+	doc.Markers["late"] = scene.Marker{Clock: scene.ScreenClock, Assembly: "cut", Frame: 5000, Name: "late", Color: "#ffffff"}
+	third := *doc.Nodes["b"].Camera
+	third.Number, third.Aim, third.AimAt = 3, scene.AimFree, ""
+	doc.Nodes["c"] = scene.Node{Kind: scene.KindCamera, Name: "C", Camera: &third}
+	items := plan(t, doc, turnover.Order{
+		Assemblies: []string{"cut"}, Portraits: true, Marked: true, Spots: []turnover.Spot{{Frame: 50}, {Camera: "a", Frame: 33}},
+	}, plain)
+	type got struct {
+		path          string
+		shot, camera  string
+		in, out, many int
+	}
+	var all []got
+	for _, i := range items {
+		all = append(all, got{turnover.Path(doc, &i, &plain, turnover.Facts{Version: 1}), i.Shot, i.Camera, i.In, i.Out, i.Frames(&plain)})
+	}
+	assert.Equal(t, []got{
+		{"cut/020/small_020-3_cam02_wide_v001", "s2", "b", 50, 51, 1},
+		{"cut/010/small_010-cue_cam01_wide_v001", "s1", "a", 30, 31, 1}, // the late one is after the end
+		{"cameras/cam01/small_cam01-33_cam01_wide_v001", "", "a", 33, 34, 1},
+		{"cameras/cam01/small_cam01-0_cam01_wide_v001", "", "a", 0, 1, 1},
+		{"cameras/cam02/small_cam02-40_cam02_wide_v001", "", "b", 40, 41, 1}, // where the cut sees it first
+		{"cameras/cam03/small_cam03-0_cam03_wide_v001", "", "c", 0, 1, 1},
+	}, all)
+	// A still of the cut is the cut's frame; one of a camera is what it shows then.
+	whole := plan(t, doc, turnover.Order{Whole: true}, plain)[0]
+	assert.Equal(t, frames(t, doc, whole, plain, 50)[0].Pix, frames(t, doc, items[0], plain, 0)[0].Pix)
+	assert.Equal(t, through(t, doc, "a", 33).Pix, frames(t, doc, items[2], plain, 0)[0].Pix)
+}
+
 func TestPlanSaysWhatIsWrong(t *testing.T) {
 	doc := scenetest.Small()
 	for says, o := range map[string]turnover.Order{

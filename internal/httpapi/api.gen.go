@@ -694,6 +694,9 @@ type ServerInterface interface {
 
 	// (POST /deliveries/{delivery}/cancel)
 	CancelDelivery(ctx *echo.Context, delivery string) error
+	// FirstDelivery What is still to be made of it is made before others.
+	// (POST /deliveries/{delivery}/first)
+	FirstDelivery(ctx *echo.Context, delivery string) error
 
 	// (GET /deliveries/{delivery}/manifest)
 	GetManifest(ctx *echo.Context, delivery string) error
@@ -801,6 +804,22 @@ func (w *ServerInterfaceWrapper) CancelDelivery(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CancelDelivery(ctx, delivery)
+	return err
+}
+
+// FirstDelivery converts echo context to params.
+func (w *ServerInterfaceWrapper) FirstDelivery(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "delivery" -------------
+	var delivery string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "delivery", ctx.Param("delivery"), &delivery, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter delivery: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FirstDelivery(ctx, delivery)
 	return err
 }
 
@@ -1388,6 +1407,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/scenes/:scene/outdated", wrapper.ListOutdated, options.OperationMiddlewares["listOutdated"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/resume", wrapper.ResumeDelivery, options.OperationMiddlewares["resumeDelivery"]...)
+	router.POST(options.BaseURL+"/deliveries/:delivery/first", wrapper.FirstDelivery, options.OperationMiddlewares["firstDelivery"]...)
 	router.GET(options.BaseURL+"/deliveries/:delivery/manifest", wrapper.GetManifest, options.OperationMiddlewares["getManifest"]...)
 
 }
@@ -1422,6 +1442,45 @@ type CancelDeliverydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CancelDeliverydefaultApplicationProblemPlusJSONResponse) VisitCancelDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FirstDeliveryRequestObject struct {
+	Delivery string `json:"delivery"`
+}
+
+type FirstDeliveryResponseObject interface {
+	VisitFirstDeliveryResponse(w http.ResponseWriter) error
+}
+
+type FirstDelivery200JSONResponse Delivery
+
+func (response FirstDelivery200JSONResponse) VisitFirstDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FirstDeliverydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FirstDeliverydefaultApplicationProblemPlusJSONResponse) VisitFirstDeliveryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2569,6 +2628,9 @@ type StrictServerInterface interface {
 
 	// (POST /deliveries/{delivery}/cancel)
 	CancelDelivery(ctx context.Context, request CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error)
+	// FirstDelivery What is still to be made of it is made before others.
+	// (POST /deliveries/{delivery}/first)
+	FirstDelivery(ctx context.Context, request FirstDeliveryRequestObject) (FirstDeliveryResponseObject, error)
 
 	// (GET /deliveries/{delivery}/manifest)
 	GetManifest(ctx context.Context, request GetManifestRequestObject) (GetManifestResponseObject, error)
@@ -2689,6 +2751,31 @@ func (sh *strictHandler) CancelDelivery(ctx *echo.Context, delivery string) erro
 		return err
 	} else if validResponse, ok := response.(CancelDeliveryResponseObject); ok {
 		return validResponse.VisitCancelDeliveryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FirstDelivery operation middleware
+func (sh *strictHandler) FirstDelivery(ctx *echo.Context, delivery string) error {
+	var request FirstDeliveryRequestObject
+
+	request.Delivery = delivery
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FirstDelivery(ctx.Request().Context(), request.(FirstDeliveryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FirstDelivery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FirstDeliveryResponseObject); ok {
+		return validResponse.VisitFirstDeliveryResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

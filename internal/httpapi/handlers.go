@@ -439,6 +439,18 @@ func (a *API) ResumeDelivery(ctx context.Context, r ResumeDeliveryRequestObject)
 	return ResumeDelivery200JSONResponse(delivery(d)), nil
 }
 
+// FirstDelivery lets what is still to be made of a delivery be made before others.
+func (a *API) FirstDelivery(ctx context.Context, r FirstDeliveryRequestObject) (FirstDeliveryResponseObject, error) {
+	if err := a.Store.First(ctx, r.Delivery); err != nil {
+		return nil, err
+	}
+	d, err := a.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	return FirstDelivery200JSONResponse(delivery(d)), nil
+}
+
 // GetManifest lists what is finished of a delivery.
 func (a *API) GetManifest(ctx context.Context, r GetManifestRequestObject) (GetManifestResponseObject, error) {
 	d, err := a.Store.Delivery(ctx, r.Delivery)

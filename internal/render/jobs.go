@@ -131,8 +131,12 @@ func (q *Queue) Enqueue(tx *gorm.DB, outputs []store.Output) ([]int64, error) {
 	many := make([]river.InsertManyParams, len(outputs))
 	for i, o := range outputs {
 		many[i].Args = OutputArgs{o.ID}
+		many[i].InsertOpts = &river.InsertOpts{Priority: store.UsualPriority}
+		if o.First {
+			many[i].InsertOpts.Priority = store.FirstPriority
+		}
 		if !o.Film() {
-			many[i].InsertOpts = &river.InsertOpts{Queue: sheetQueue}
+			many[i].InsertOpts.Queue = sheetQueue
 		}
 	}
 	done, err := q.insert.InsertManyTx(tx.Statement.Context, t, many)

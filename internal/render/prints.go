@@ -91,9 +91,8 @@ func (p *Prints) Look(ctx context.Context, id string, doc *scene.Document, revis
 // again returns what an item is in a document of now, if it is there. Plans are those
 // that have been made, by recipe and format.
 func again(doc *scene.Document, plans map[string]map[string]turnover.Item, was turnover.Item, r scene.Recipe) (turnover.Item, bool, error) {
-	if was.What == turnover.Camera {
-		_, there := doc.Nodes[was.Camera]
-		return was, there && doc.Nodes[was.Camera].Camera != nil, nil
+	if was.What == turnover.Camera || was.What == turnover.Still && was.Shot == "" {
+		return was, doc.Nodes[was.Camera].Camera != nil, nil
 	}
 	if _, there := doc.Assemblies[was.Assembly]; !there {
 		return was, false, nil
@@ -107,7 +106,7 @@ func again(doc *scene.Document, plans map[string]map[string]turnover.Item, was t
 		plan = map[string]turnover.Item{}
 		plans[key] = plan
 		items, err := turnover.Plan(doc, turnover.Order{
-			Assemblies: []string{was.Assembly}, Formats: []string{was.Format}, Each: true, Whole: true, Stills: []turnover.Moment{turnover.First, turnover.Middle, turnover.Last},
+			Assemblies: []string{was.Assembly}, Formats: []string{was.Format}, Each: true, Whole: true, Marked: true, Stills: []turnover.Moment{turnover.First, turnover.Middle, turnover.Last},
 		}, &r)
 		if err != nil { // there are no shots any more
 			return was, false, nil
@@ -117,6 +116,13 @@ func again(doc *scene.Document, plans map[string]map[string]turnover.Item, was t
 		}
 	}
 	now, there := plan[was.Subject()]
+	if was.What == turnover.Still && was.Moment == "" && was.Marker == "" { // at a frame of its shot
+		if now, there = plan[(&turnover.Item{What: turnover.Shot, Assembly: was.Assembly, Shot: was.Shot, Format: was.Format}).Subject()]; there {
+			now.What, now.Head, now.Tail, now.Offset = turnover.Still, 0, 0, was.Offset
+			now.In += was.Offset
+			now.Out, there = now.In+1, now.In < now.Out
+		}
+	}
 	if was.Fixed {
 		now.Width, now.Height, now.Fixed = was.Width, was.Height, true
 	}

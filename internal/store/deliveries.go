@@ -88,6 +88,7 @@ type Output struct {
 	BeatAt       *time.Time // when its worker last said that it lives; nil when nobody is at it
 	Losses       int        // how often in a row its worker was lost
 	Parts        bool       // parts of it may lie in the store
+	First        bool       // before those that are not
 }
 
 // Extra is a file besides the one that an output is called by: where it lies, and what
@@ -102,7 +103,7 @@ type Extra struct {
 var outputFields = []string{
 	"id", "delivery_id", "position", "kind", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
 	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
-	"subject", "item", "print", "beside",
+	"subject", "item", "print", "beside", "first",
 }
 
 // TableName implements GORM's schema naming.
@@ -389,6 +390,28 @@ func (s *Store) Resume(ctx context.Context, delivery string, enqueue Enqueue) er
 		return s.tellOf(tx, delivery)
 	})
 }
+
+// First lets what is still to be made of a delivery be made before others.
+func (s *Store) First(ctx context.Context, delivery string) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		err := tx.Model(&Output{}).Where("delivery_id = ?", delivery).Update("first", true).Error
+		if err != nil {
+			return err
+		}
+		err = tx.Exec(`update river_job set priority = ? where finalized_at is null
+			and id in (select job_id from outputs where delivery_id = ? and state in ?)`, FirstPriority, delivery, unfinished).Error
+		if err != nil {
+			return err
+		}
+		return s.tellOf(tx, delivery)
+	})
+}
+
+// Priorities of jobs in the queue: lower numbers go first.
+const (
+	FirstPriority = 1
+	UsualPriority = 2
+)
 
 // again gives outputs to new jobs.
 func again(tx *gorm.DB, rows []Output, enqueue Enqueue) error {

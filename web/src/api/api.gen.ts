@@ -454,6 +454,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/deliveries/{delivery}/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is still to be made of it is made before others. */
+        post: operations["firstDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deliveries/{delivery}/manifest": {
         parameters: {
             query?: never;
@@ -1000,6 +1019,8 @@ export interface components {
             tail?: number;
             /** @enum {string} */
             moment?: "first" | "middle" | "last";
+            marker?: string;
+            offset?: number;
             fixed?: boolean;
         };
         Output: {
@@ -1910,6 +1931,29 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Queued */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    firstDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description As it is now */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -1,14 +1,17 @@
 // Keys for what is done all day. Each has a word for the sheet on “?”.
 import { useEventListener } from '@vueuse/core'
+import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { useCopying } from '@/stores/copying'
 import { useCutting } from '@/stores/cutting'
 import { commands, onDesk, pressed, useKeys, type Command } from '@/stores/keys'
 import { useStarting } from '@/stores/starting'
+import { useTurnover } from '@/stores/turnover'
 import { usePlayhead } from '@/stores/playhead'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { desks, useView, type Desk } from '@/stores/view'
+import { sentence } from '@/ui/sentence'
 import { paneAt } from '@/view3d/usePane'
 import { useCutActions } from '@/timeline/useCutActions'
 import { useLeaving } from '@/view3d/leaving'
@@ -84,6 +87,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const copying = useCopying()
   const cut = useCutActions()
   const starting = useStarting()
+  const turnover = useTurnover()
   const camera = (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
     if (!c) return
@@ -104,6 +108,19 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     if (!done) return
     if (view.through === s.id) view.lookThrough('')
     view.select('nodes', '')
+  }
+  /** Delivers the frame that is looked at as a picture. */
+  async function still() {
+    const frame = Math.floor(head.frame)
+    const camera = view.through || scene.cameras[0]?.id
+    if (head.clock === 'story' && !camera)
+      return void ElMessage({ message: 'Put a camera first: N.', type: 'info', showClose: true })
+    try {
+      await turnover.still(head.clock === 'screen' ? { frame } : { camera, frame })
+      ElMessage({ message: 'The frame is in the queue of Turnover, as a picture.', type: 'success' })
+    } catch (e) {
+      ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
+    }
   }
   useReleasedFocus()
   const pointer = { x: 0, y: 0 }
@@ -391,6 +408,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     },
     { keys: ['Ctrl+z'], words: 'undo', repeats: true, group: 'Edit', run: () => scene.undo() },
     { keys: ['Ctrl+Shift+z', 'Ctrl+y'], words: 'redo', repeats: true, group: 'Edit', run: () => scene.redo() },
+    { keys: ['s'], words: 'deliver this frame as a picture', group: 'View', run: () => void still() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {
       keys: ['f'],

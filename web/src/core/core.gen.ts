@@ -917,7 +917,7 @@ export interface Calls {
       format: string;
       clock: "story" | "screen";
       deliveries: {
-        [k: string]: string;
+        [k: string]: Delivered;
       };
     };
     gives: WrittenCut;
@@ -964,11 +964,18 @@ export interface Order {
   cameras?: string[];
   stretch?: Range;
   stills?: string[];
+  portraits?: boolean;
+  marked?: boolean;
+  spots?: Spot[];
   /**
    * @minItems 2
    * @maxItems 2
    */
   size?: [number, number];
+}
+export interface Spot {
+  camera?: string;
+  frame: number;
 }
 export interface Previewed {
   error?: string;
@@ -1407,6 +1414,11 @@ export interface Way {
   length: number;
   seconds: number;
   speed: number;
+}
+export interface Delivered {
+  file: string;
+  head: number;
+  frames: number;
 }
 export interface WrittenCut {
   text: string;

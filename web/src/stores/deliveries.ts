@@ -120,8 +120,8 @@ export const useDeliveries = defineStore('deliveries', () => {
     }
   }
 
-  async function change(d: Delivery, what: 'cancel' | 'resume') {
-    const path = what === 'cancel' ? '/deliveries/{delivery}/cancel' : '/deliveries/{delivery}/resume'
+  async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
+    const path = `/deliveries/{delivery}/${what}` as const
     const now = await ask(api.POST(path, { params: { path: { delivery: d.id } } }))
     list.value = list.value.map((x) => (x.id === now.id ? now : x))
   }

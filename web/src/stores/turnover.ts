@@ -32,6 +32,8 @@ export const useTurnover = defineStore('turnover', () => {
   const whole = ref(false)
   const stills = ref<Moment[]>([])
   const cameras = ref(false)
+  const portraits = ref(false)
+  const marked = ref(false)
   /** Only what has changed since it was delivered like this. */
   const changed = ref(false)
   const assemblies = ref<string[]>([])
@@ -68,6 +70,8 @@ export const useTurnover = defineStore('turnover', () => {
     each: each.value,
     whole: whole.value,
     stills: stills.value,
+    portraits: portraits.value,
+    marked: marked.value,
     cameras: cameras.value ? scene.cameras.filter((c) => !c.camera.archived).map((c) => c.id) : [],
   }))
 
@@ -122,9 +126,20 @@ export const useTurnover = defineStore('turnover', () => {
 
   async function deliver(onlyShots?: string[]) {
     const o = onlyShots
-      ? { ...order.value, shots: onlyShots, each: true, whole: false, stills: [], cameras: [] }
+      ? { assemblies: order.value.assemblies, formats: order.value.formats, shots: onlyShots, each: true }
       : order.value
     await deliveries.deliver(scene.cut.assembly, recipe.value, o, changed.value)
+  }
+  /** Delivers one frame as it looks: of the cut on screen time, or of a camera on story time. */
+  async function still(spot: { camera?: string; frame: number }) {
+    const usual = recipes.value.find((r) => r.recipe.pack === 'png') ?? recipes.value.find((r) => !r.id)!
+    const one = { ...usual.recipe, name: 'this frame', pack: 'png' as const }
+    await deliveries.deliver(
+      scene.cut.assembly,
+      one,
+      { assemblies: theAssemblies.value.slice(0, 1), formats: [scene.doc.settings.format], spots: [spot] },
+      false,
+    )
   }
   /** Delivers again what is out of date, each with the recipe that it was made with. */
   async function refresh() {
@@ -162,6 +177,8 @@ export const useTurnover = defineStore('turnover', () => {
     whole,
     stills,
     cameras,
+    portraits,
+    marked,
     changed,
     assemblies,
     formats,
@@ -180,6 +197,7 @@ export const useTurnover = defineStore('turnover', () => {
     stale,
     look,
     deliver,
+    still,
     refresh,
   }
 })

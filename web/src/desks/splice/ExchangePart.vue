@@ -108,7 +108,7 @@ async function read(e: Event) {
     <button class="act" :disabled="!!making" @click="write"><Download :size="14" /> Export</button>
     <label class="act file"
       ><Upload :size="14" /> Import…
-      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt" aria-label="Import a cut or lines" @change="read"
+      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv" aria-label="Import a cut or lines" @change="read"
     /></label>
   </div>
   <p v-if="making" class="dim" role="status" aria-label="Sheet">

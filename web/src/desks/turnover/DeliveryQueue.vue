@@ -30,7 +30,9 @@ const called = (o: Output) =>
     ? 'whole cut'
     : o.item?.what === 'camera'
       ? `camera ${o.camera}, from ${o.item.in}`
-      : `${o.number} ${o.item?.moment ?? ''}`
+      : o.number
+        ? `${o.number} ${o.item?.moment ?? `frame ${(o.item?.offset ?? 0) + 1}`}`
+        : `camera ${o.camera} at ${o.item?.in}`
 watch(
   () => deliveries.list.flatMap((d) => d.outputs.filter((o) => o.state === 'done').map((o) => o.id)).join(),
   () => {
@@ -51,7 +53,7 @@ function what(d: Delivery) {
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
 
-async function change(d: Delivery, what: 'cancel' | 'resume') {
+async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
   try {
     await deliveries.change(d, what)
   } catch (e) {
@@ -100,6 +102,14 @@ async function change(d: Delivery, what: 'cancel' | 'resume') {
       </ul>
       <div class="row">
         <button v-if="active.includes(d)" class="act" @click="change(d, 'cancel')">Cancel</button>
+        <button
+          v-if="active.includes(d) && active.length > 1"
+          class="act"
+          title="It is made before the others"
+          @click="change(d, 'first')"
+        >
+          First
+        </button>
         <a v-if="sheet(d)?.state === 'done'" class="act" :href="`/api/outputs/${sheet(d)!.id}/file`" download
           ><Download :size="14" /> Save</a
         >

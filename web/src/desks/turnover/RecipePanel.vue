@@ -94,6 +94,13 @@ async function deliver() {
       <el-checkbox-group v-model="turnover.stills" size="small">
         <el-checkbox v-for="m in moments" :key="m.value" :value="m.value" :label="m.label" />
       </el-checkbox-group>
+      <el-checkbox
+        v-model="turnover.portraits"
+        size="small"
+        label="each camera"
+        title="A picture of each camera, where the cut sees it first; also of those that come later, when it is delivered again"
+      />
+      <el-checkbox v-model="turnover.marked" size="small" label="each ▷ marker" />
     </div>
     <template v-if="turnover.allFormats.length > 1">
       <h3>Formats</h3>

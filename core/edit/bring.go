@@ -1,0 +1,132 @@
+package edit
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"proscen/core/curve"
+	"proscen/core/scene"
+)
+
+// CameraBring are cameras from outside, frame by frame.
+type CameraBring struct {
+	Cameras []BroughtCamera `json:"cameras"`
+}
+
+// BroughtCamera is a camera from outside. Width is how much of the sensor its focal
+// lengths are meant for, in mm, 0 for that of new cameras.
+type BroughtCamera struct {
+	Name   string         `json:"name"`
+	Width  float64        `json:"width,omitempty"`
+	Stop   float64        `json:"stop"`
+	Frames []BroughtFrame `json:"frames"`
+}
+
+// BroughtFrame is a camera at a frame of the story; Turn is pan, tilt and roll.
+type BroughtFrame struct {
+	Frame    float64   `json:"frame"`
+	Position scene.Vec `json:"position"`
+	Turn     scene.Vec `json:"turn"`
+	Focal    float64   `json:"focal"`
+	Focus    float64   `json:"focus"`
+}
+
+// cameraBring adds cameras from outside, with keys where they are needed: what lies on a
+// straight line between two keys, but for a thousandth, has none.
+func cameraBring(d *Draft, a CameraBring) (string, error) {
+	if len(a.Cameras) == 0 {
+		return "", fmt.Errorf("there is no camera to bring in")
+	}
+	for _, c := range a.Cameras {
+		if len(c.Frames) == 0 {
+			return "", fmt.Errorf("the camera %q has no frames", c.Name)
+		}
+		first := c.Frames[0]
+		number := NextCamera(d.Doc)
+		sensor := DefaultSensor
+		if c.Width > 0 { // of the same shape, so that the picture's width is that wide
+			sensor = [2]float64{c.Width, c.Width * DefaultSensor[1] / DefaultSensor[0]}
+		}
+		name := strings.TrimSpace(c.Name)
+		if name == "" {
+			name = fmt.Sprintf("Camera %d", number)
+		}
+		id := d.NewID()
+		d.SetNode(id, scene.Node{Kind: scene.KindCamera, Name: freeName(d.Doc, name), Position: first.Position, Turn: first.Turn, Camera: &scene.Camera{
+			Number: number, Color: CameraColors[(number-1)%len(CameraColors)], Support: scene.Sticks, Aim: scene.AimFree,
+			Sensor: sensor, Focal: first.Focal, Stop: max(0.5, c.Stop), Focus: first.Focus,
+		}})
+		rows := []struct {
+			channel scene.Channel
+			of      func(f *BroughtFrame) float64
+		}{
+			{scene.PositionX, func(f *BroughtFrame) float64 { return f.Position[0] }},
+			{scene.PositionY, func(f *BroughtFrame) float64 { return f.Position[1] }},
+			{scene.PositionZ, func(f *BroughtFrame) float64 { return f.Position[2] }},
+			{scene.Pan, func(f *BroughtFrame) float64 { return f.Turn[0] }},
+			{scene.Tilt, func(f *BroughtFrame) float64 { return f.Turn[1] }},
+			{scene.Roll, func(f *BroughtFrame) float64 { return f.Turn[2] }},
+			{scene.Focal, func(f *BroughtFrame) float64 { return f.Focal }},
+			{scene.Focus, func(f *BroughtFrame) float64 { return f.Focus }},
+		}
+		for _, r := range rows {
+			keys := make([]curve.Key, 0, len(c.Frames))
+			for i := range c.Frames {
+				v := r.of(&c.Frames[i])
+				if n := len(keys); n > 0 {
+					if c.Frames[i].Frame <= keys[n-1].Frame {
+						return "", fmt.Errorf("the frames of the camera %q do not only go forward", c.Name)
+					}
+					if angular(r.channel) {
+						v = curve.Unwrap(keys[n-1].Value, v)
+					}
+				}
+				keys = append(keys, curve.Key{Frame: c.Frames[i].Frame, Value: v, Ease: curve.Even})
+			}
+			if keys = needed(keys, 0.001); len(keys) > 1 {
+				d.SetCurve(d.NewID(), scene.Curve{Node: id, Channel: r.channel, Keys: keys})
+			}
+		}
+	}
+	if len(a.Cameras) == 1 {
+		return "bring in the camera " + a.Cameras[0].Name, nil
+	}
+	return fmt.Sprintf("bring in %d cameras", len(a.Cameras)), nil
+}
+
+// needed leaves out keys between which the line goes straight on within a tolerance
+// (Douglas and Peucker, 1973); of a value that does not change one is left.
+func needed(keys []curve.Key, tolerance float64) []curve.Key {
+	if len(keys) < 2 {
+		return keys
+	}
+	keep := make([]bool, len(keys))
+	keep[0], keep[len(keys)-1] = true, true
+	todo := [][2]int{{0, len(keys) - 1}}
+	for len(todo) > 0 {
+		a, b := todo[len(todo)-1][0], todo[len(todo)-1][1]
+		todo = todo[:len(todo)-1]
+		worst, at := tolerance, -1
+		for i := a + 1; i < b; i++ {
+			share := (keys[i].Frame - keys[a].Frame) / (keys[b].Frame - keys[a].Frame)
+			if off := math.Abs(keys[i].Value - keys[a].Value - share*(keys[b].Value-keys[a].Value)); off > worst {
+				worst, at = off, i
+			}
+		}
+		if at >= 0 {
+			keep[at] = true
+			todo = append(todo, [2]int{a, at}, [2]int{at, b})
+		}
+	}
+	out := keys[:0]
+	for i, k := range keys {
+		if keep[i] {
+			out = append(out, k)
+		}
+	}
+	if len(out) == 2 && math.Abs(out[0].Value-out[1].Value) <= tolerance {
+		return out[:1]
+	}
+	return out
+}
