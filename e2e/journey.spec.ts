@@ -235,6 +235,8 @@ test('from the demonstration to one video for each shot', async ({ page }) => {
       const probe = execFileSync('ffprobe', [
         '-v',
         'error',
+        '-select_streams',
+        'v:0',
         '-count_frames',
         '-show_entries',
         'stream=codec_name,nb_read_frames,r_frame_rate,width,height,pix_fmt',

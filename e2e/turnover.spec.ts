@@ -6,7 +6,7 @@ import { createHash } from 'node:crypto'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { recipe, saved } from './page.ts'
+import { recipe, saved, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -99,6 +99,9 @@ test('three shots in two shapes with handles and burn-ins, stopped and resumed, 
   await expect(dialog.getByRole('status', { name: 'Example of a name' })).toHaveText(/_v001\.mp4$/)
   await dialog.getByRole('button', { name: 'Keep as a new one' }).click()
   await expect(dialog).toBeHidden()
+  await expect(page.getByText('6 before, 4 after', { exact: false })).toBeVisible()
+  await page.reload() // it is the production's, and the one that was chosen last
+  await saved(page)
   await expect(page.getByText('6 before, 4 after', { exact: false })).toBeVisible()
 
   await page.getByRole('region', { name: 'What is delivered' }).getByText('square 1:1').click()
@@ -250,7 +253,10 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   await expect(doubt).toBeVisible()
   await doubt.getByRole('button', { name: 'Go there' }).click()
   await expect(page).toHaveURL(/splice$/)
-  // The frame that is looked at, as it is delivered.
+  // The frame that is looked at, as it is delivered; in a gap there is none.
+  await page.keyboard.press('s')
+  await expect(page.getByText('no shot plays there', { exact: false })).toBeVisible()
+  await timecode(page, 300)
   await page.keyboard.press('s')
   await expect(page.getByText('The frame is in the queue of Turnover', { exact: false })).toBeVisible()
   const still = async () => (await server.get<Delivery[]>(`/scenes/${id}/deliveries`))[0]!.outputs[0]!

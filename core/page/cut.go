@@ -7,7 +7,6 @@ import (
 	"proscen/core/interchange"
 	"proscen/core/program"
 	"proscen/core/scene"
-	"proscen/core/turnover"
 )
 
 type atScreen struct {
@@ -182,7 +181,8 @@ func (p *Page) shotAt(a struct {
 	return nil
 }
 
-// formats lists the open formats for cuts and lines.
+// formats lists the open formats for cuts and lines, and those for the set and the
+// cameras, which the server writes.
 func (p *Page) formats(none) []interchange.CutFormat {
 	return slices.Concat(interchange.CutFormats, interchange.StageFormats)
 }
@@ -201,12 +201,7 @@ func (p *Page) writeCut(a struct {
 	Clock      scene.Clock                      `json:"clock" jsonschema:"enum=story,enum=screen"`
 	Deliveries map[string]interchange.Delivered `json:"deliveries"`
 }) (WrittenCut, error) {
-	w, err := interchange.Written{}, error(nil)
-	if interchange.OfStage(a.Format) {
-		w, err = turnover.WriteStage(p.session, a.Assembly, a.Format)
-	} else {
-		w, err = interchange.WriteCut(p.session.Doc, a.Assembly, a.Format, a.Clock, a.Deliveries)
-	}
+	w, err := interchange.WriteCut(p.session.Doc, a.Assembly, a.Format, a.Clock, a.Deliveries)
 	return WrittenCut{string(w.Data), append([]string{}, w.Notes...)}, err
 }
 

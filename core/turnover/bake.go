@@ -14,7 +14,7 @@ import (
 )
 
 // mostPlaces bounds how many matrices a stage holds.
-const mostPlaces = 4_000_000
+const mostPlaces = 1_500_000
 
 // Bake works an assembly out frame by frame of screen time: where everything is, one
 // camera that performs all shots, and the camera of each shot by itself. What stands

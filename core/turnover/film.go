@@ -192,12 +192,12 @@ func (f *Film) slate() scene.Card {
 	case Whole:
 		text = append(text, told(f.doc, &f.Item, scene.SaysAssembly, ""))
 	case Camera:
-		text = append(text, fmt.Sprintf("camera %d · %s", f.Item.Cameras, f.Item.CameraName))
+		text = append(text, fmt.Sprintf("camera %d · %s", f.Item.CameraNumber, f.Item.CameraName))
 	default:
 		title += " · " + f.Item.Number
 		through := f.Item.CameraName
-		if f.Item.Cameras > 0 {
-			through = fmt.Sprintf("camera %d · %s", f.Item.Cameras, through)
+		if f.Item.CameraNumber > 0 {
+			through = fmt.Sprintf("camera %d · %s", f.Item.CameraNumber, through)
 		}
 		text = append(text, told(f.doc, &f.Item, scene.SaysAssembly, "")+" · "+through)
 	}

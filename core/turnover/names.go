@@ -40,8 +40,8 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 			said = f.Date.UTC().Format("20060102")
 		case scene.SaysCamera:
 			switch {
-			case i.Cameras > 0:
-				said = fmt.Sprintf("cam%02d", i.Cameras)
+			case i.CameraNumber > 0:
+				said = fmt.Sprintf("cam%02d", i.CameraNumber)
 			case i.What != Whole:
 				said = "still"
 			}
@@ -70,7 +70,7 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 	own := part(doc, i)
 	switch {
 	case i.What == Still && i.Shot == "":
-		own = fmt.Sprintf("cam%02d", i.Cameras)
+		own = fmt.Sprintf("cam%02d", i.CameraNumber)
 	case i.What == Still: // with the others of its shot
 		own = naming.Slug(i.Number)
 	}
@@ -85,7 +85,7 @@ func part(doc *scene.Document, i *Item) string {
 	case Still:
 		switch {
 		case i.Shot == "":
-			return fmt.Sprintf("cam%02d-%s", i.Cameras, signless(i.In))
+			return fmt.Sprintf("cam%02d-%s", i.CameraNumber, signless(i.In))
 		case i.Marker != "":
 			return naming.Slug(i.Number) + "-" + naming.Slug(doc.Markers[i.Marker].Name)
 		case i.Moment == "":
@@ -93,7 +93,7 @@ func part(doc *scene.Document, i *Item) string {
 		}
 		return naming.Slug(i.Number) + "-" + string(i.Moment)
 	case Camera:
-		return fmt.Sprintf("cam%02d-%s", i.Cameras, signless(i.In))
+		return fmt.Sprintf("cam%02d-%s", i.CameraNumber, signless(i.In))
 	default:
 		return naming.Slug(i.Number)
 	}

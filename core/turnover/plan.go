@@ -32,24 +32,24 @@ const (
 // Item is one output: In and Out are frames without handles, of screen time for shots
 // and the whole cut, of story time for cameras and stills.
 type Item struct {
-	What       What   `json:"what"`
-	Assembly   string `json:"assembly,omitempty"` // id
-	Shot       string `json:"shot,omitempty"`     // id
-	Number     string `json:"number,omitempty"`   // of the shot
-	Camera     string `json:"camera,omitempty"`   // id, "" when something else stands for it
-	Cameras    int    `json:"cameraNumber,omitempty"`
-	CameraName string `json:"cameraName,omitempty"`
-	Format     string `json:"format"` // id
-	Width      int    `json:"width"`
-	Height     int    `json:"height"`
-	In         int    `json:"in"`
-	Out        int    `json:"out"`
-	Head       int    `json:"head,omitempty"` // frames before In and after Out, as far as there are any
-	Tail       int    `json:"tail,omitempty"`
-	Offset     int    `json:"offset,omitempty"` // frames from the beginning of its shot, of a still at any frame
-	Fixed      bool   `json:"fixed,omitempty"`  // its size is not the format's
-	Moment     Moment `json:"moment,omitempty"` // of a still of a shot
-	Marker     string `json:"marker,omitempty"` // id, of a still at a marker
+	What         What   `json:"what"`
+	Assembly     string `json:"assembly,omitempty"` // id
+	Shot         string `json:"shot,omitempty"`     // id
+	Number       string `json:"number,omitempty"`   // of the shot
+	Camera       string `json:"camera,omitempty"`   // id, "" when something else stands for it
+	CameraNumber int    `json:"cameraNumber,omitempty"`
+	CameraName   string `json:"cameraName,omitempty"`
+	Format       string `json:"format"` // id
+	Width        int    `json:"width"`
+	Height       int    `json:"height"`
+	In           int    `json:"in"`
+	Out          int    `json:"out"`
+	Head         int    `json:"head,omitempty"` // frames before In and after Out, as far as there are any
+	Tail         int    `json:"tail,omitempty"`
+	Offset       int    `json:"offset,omitempty"` // frames from the beginning of its shot, of a still at any frame
+	Fixed        bool   `json:"fixed,omitempty"`  // its size is not the format's
+	Moment       Moment `json:"moment,omitempty"` // of a still of a shot
+	Marker       string `json:"marker,omitempty"` // id, of a still at a marker
 }
 
 // Subject names what an item shows, so that versions of it can be counted.
@@ -164,6 +164,9 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 			return nil, fmt.Errorf("these are more than %d files; choose fewer", MaxItems)
 		}
 	}
+	if len(out) == 0 {
+		return nil, errors.New("nothing of what is chosen is there: no shot plays there, or nothing is marked")
+	}
 	return out, nil
 }
 
@@ -267,7 +270,7 @@ func (o *Order) ofCameras() bool {
 func shotItem(doc *scene.Document, base Item, s *program.Entry) Item {
 	base.What, base.Shot, base.Number, base.CameraName, base.In, base.Out = Shot, s.ID, s.Number, string(s.Plays), s.ScreenIn, s.ScreenOut
 	if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
-		base.Camera, base.Cameras, base.CameraName = s.Camera, n.Camera.Number, n.Name
+		base.Camera, base.CameraNumber, base.CameraName = s.Camera, n.Camera.Number, n.Name
 	}
 	return base
 }
@@ -298,7 +301,7 @@ func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error
 			return item, errors.New("a camera that is to be delivered is not there any more")
 		}
 		item = base
-		item.What, item.Camera, item.Cameras, item.CameraName = Camera, id, n.Camera.Number, n.Name
+		item.What, item.Camera, item.CameraNumber, item.CameraName = Camera, id, n.Camera.Number, n.Name
 		return item, nil
 	}
 	still := func(id string, frame int) error {

@@ -36,7 +36,7 @@ func TestPlanListsWhatIsAskedFor(t *testing.T) {
 	items := plan(t, doc, turnover.Order{Shots: []string{"020", "s3"}, Each: true, Whole: true, Formats: []string{"wide", "tall"}}, r)
 	require.Len(t, items, 6)
 	assert.Equal(t, turnover.Item{
-		What: turnover.Shot, Assembly: "cut", Shot: "s2", Number: "020", Camera: "b", Cameras: 2, CameraName: "B", Format: "wide",
+		What: turnover.Shot, Assembly: "cut", Shot: "s2", Number: "020", Camera: "b", CameraNumber: 2, CameraName: "B", Format: "wide",
 		Width: 640, Height: 360, In: 48, Out: 96, Head: 8, Tail: 4,
 	}, items[0])
 	assert.Equal(t, 24+8+48+4, items[0].Frames(&r))
@@ -104,6 +104,7 @@ func TestPlanSaysWhatIsWrong(t *testing.T) {
 		"not there any more":      {Cameras: []string{"box"}},
 		"no moment of a shot":     {Stills: []turnover.Moment{"then"}},
 		"has no frames":           {Cameras: []string{"a"}, Stretch: &timing.Range{In: 5, Out: 5}},
+		"no shot plays there":     {Spots: []turnover.Spot{{Frame: 5000}}},
 		"none of the chosen came": {Cameras: []string{"c"}},
 	} {
 		d := doc

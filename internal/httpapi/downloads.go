@@ -8,16 +8,20 @@ import (
 	"maps"
 	"mime"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
 
+	"proscen/core/interchange"
 	"proscen/core/naming"
+	"proscen/core/session"
 	"proscen/core/turnover"
 	"proscen/internal/render"
 	"proscen/internal/store"
+	"proscen/internal/turns"
 )
 
 // deliveryFiles sends all that is finished of a delivery.
@@ -109,4 +113,43 @@ func (a *API) zipOne(ctx context.Context, z *zip.Writer, name, key string) error
 	}
 	_, err = io.Copy(w, r)
 	return err
+}
+
+// stageRoom is about how many bytes working out a stage takes.
+const stageRoom = 300 << 20
+
+// stage sends the set and the cameras of an assembly.
+func (a *API) stage(c *echo.Context) error {
+	ctx := c.Request().Context()
+	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
+	if err != nil {
+		return err
+	}
+	done, err := turns.Take(ctx, stageRoom)
+	if err != nil {
+		return err
+	}
+	defer done()
+	files, err := render.FilesOf(ctx, a.Bucket, doc)
+	if err != nil {
+		return err
+	}
+	s := session.Open(doc, nil)
+	files.Into(s)
+	format := c.QueryParam("format")
+	w, err := turnover.WriteStage(s, c.QueryParam("assembly"), format)
+	if err != nil {
+		return badInput(err)
+	}
+	said, err := json.Marshal(w.Notes)
+	if err != nil {
+		return err
+	}
+	h := c.Response().Header()
+	h.Set("Proscen-Notes", url.PathEscape(string(said)))
+	i := slices.IndexFunc(interchange.StageFormats, func(f interchange.CutFormat) bool { return f.ID == format })
+	f := interchange.StageFormats[i] // it has been written
+	name := naming.Slug(doc.Settings.Title) + "_" + naming.Slug(doc.Assemblies[c.QueryParam("assembly")].Name) + f.Ending
+	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	return c.Blob(http.StatusOK, f.Media, w.Data)
 }

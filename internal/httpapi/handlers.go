@@ -278,7 +278,7 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 		}
 		o := store.Output{
 			Kind: store.Video, Ending: r.Pack.Ending(), Subject: i.Subject(), Item: []byte(scene.Canonical(i)),
-			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.Cameras, CameraName: i.CameraName, Frames: i.Frames(&r),
+			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.CameraNumber, CameraName: i.CameraName, Frames: i.Frames(&r),
 		}
 		o.Path = func(version int) string {
 			return turnover.Path(doc, &i, &r, turnover.Facts{Version: version, Date: time.Now()})

@@ -10,6 +10,7 @@ import (
 	"image"
 	"image/png"
 	"io"
+	"net/url"
 	"os/exec"
 	"path"
 	"strings"
@@ -232,4 +233,31 @@ func TestOnlyWhatAnEditTouchesIsOutOfDate(t *testing.T) {
 	assert.NotEmpty(t, out.Gone)
 	// Its frames, and with them the whole cut's, are fewer.
 	assert.NotEmpty(t, out.Outdated)
+}
+
+func TestSetAndCamerasAreWrittenByTheServer(t *testing.T) {
+	r := newRig(t, false)
+	info := r.scene(short())
+	for format, begins := range map[string]string{"usda": "#usda 1.0", "gltf": `{"accessors"`, "moves": "camera,shot,frame"} {
+		code, header, body := r.raw("/scenes/" + info.Id + "/stage?assembly=cut&format=" + format)
+		require.Equal(t, 200, code)
+		assert.True(t, strings.HasPrefix(string(body), begins), format)
+		assert.Contains(t, header.Get("Content-Disposition"), "t_cut.")
+		said, err := url.PathUnescape(header.Get("Proscen-Notes"))
+		require.NoError(t, err)
+		var notes []string
+		require.NoError(t, json.Unmarshal([]byte(said), &notes))
+		assert.NotEmpty(t, notes)
+	}
+	for path, want := range map[string]int{"?assembly=none&format=usda": 422, "?assembly=cut&format=fbx": 400, "?format=usda": 400} {
+		code, _, _ := r.raw("/scenes/" + info.Id + "/stage" + path)
+		assert.Equal(t, want, code, path)
+	}
+	// What is to be made next is told, and made before others.
+	d := r.deliver(info.Id, m{"assembly": "cut"})
+	require.Equal(t, 200, r.call("POST", "/deliveries/"+d.Id+"/first", nil, nil))
+	var first int
+	require.NoError(t, r.store.Pool.QueryRow(t.Context(), "select count(*) from river_job where priority = 1 and kind = 'render_output'").Scan(&first))
+	assert.Equal(t, 3, first)
+	assert.Equal(t, 404, r.call("POST", "/deliveries/none/first", nil, &httpapi.Problem{}))
 }

@@ -7,6 +7,7 @@ import (
 	"proscen/core/kit"
 	"proscen/core/picture"
 	"proscen/core/scene"
+	"proscen/core/session"
 	"proscen/core/timing"
 	"proscen/internal/blobs"
 	"proscen/internal/media"
@@ -43,4 +44,11 @@ func (f Files) Open(ctx context.Context) (files picture.Files, end func()) {
 		Picture: func(blob string) (image.Image, error) { return media.Picture(ctx, f.bucket, blob) },
 		Footage: func(blob string, frame int) (image.Image, error) { return frames.Frame(ctx, blob, frame) },
 	}, frames.End
+}
+
+// Into gives a scene its models.
+func (f Files) Into(s *session.Session) {
+	for blob, b := range f.models {
+		s.Provide(blob, b)
+	}
 }

@@ -137,9 +137,7 @@ func (p *Prints) of(ctx context.Context, id string, doc *scene.Document, revisio
 		if err != nil {
 			return "", err
 		}
-		for blob, b := range files.models {
-			s.Provide(blob, b)
-		}
+		files.Into(s)
 		p.open = opened{id, revision, s, turnover.SeenOf(doc)}
 	}
 	film, err := turnover.Unpainted(p.open.session, i, r, turnover.Facts{})

@@ -398,6 +398,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** Set and cameras of an assembly, frame by frame. What the format does not carry stands in the header Proscen-Notes, a list in JSON. */
+        get: operations["getStage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/outdated": {
         parameters: {
             query?: never;
@@ -1868,6 +1887,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getStage: {
+        parameters: {
+            query: {
+                assembly: string;
+                format: "usda" | "gltf" | "moves";
+            };
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Failed"];

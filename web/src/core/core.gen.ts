@@ -1439,6 +1439,7 @@ export interface Operations {
   cameraAdd: CameraAddArgs;
   cameraAim: CameraAimArgs;
   cameraArchive: CameraArchiveArgs;
+  cameraBring: CameraBring;
   cameraCopy: CameraCopyArgs;
   cameraFrame: CameraFrameArgs;
   cameraNumber: CameraNumberArgs;
@@ -1679,6 +1680,22 @@ export interface CameraAimArgs {
 export interface CameraArchiveArgs {
   id: string;
   archive: boolean;
+}
+export interface CameraBring {
+  cameras: BroughtCamera[];
+}
+export interface BroughtCamera {
+  name: string;
+  width?: number;
+  stop: number;
+  frames: BroughtFrame[];
+}
+export interface BroughtFrame {
+  frame: number;
+  position: Vec;
+  turn: Vec;
+  focal: number;
+  focus: number;
 }
 export interface CameraCopyArgs {
   id: string;

@@ -4,7 +4,7 @@
 import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
-import { core, type Delivered, type OperationName, type Operations } from '@/core/bridge'
+import { core, type CutFormat, type Delivered, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { save, saveFrom } from '@/ui/save'
@@ -52,10 +52,29 @@ async function sheet(kind: Sheet) {
   }
   making.value = null
 }
+/** Formats of the set and the cameras: the server works them out. */
+const stages = new Set(['usda', 'gltf', 'moves'])
+const working = ref(false)
+async function stage(f: CutFormat) {
+  working.value = true
+  try {
+    await scene.flushed()
+    const query = new URLSearchParams({ assembly: scene.cut.assembly, format: f.id })
+    const answer = await fetch(`/api/scenes/${scene.id}/stage?${query}`)
+    if (!answer.ok) throw new Error(((await answer.json()) as { title: string }).title)
+    save(name.value + f.ending, f.media, await answer.text())
+    const notes = JSON.parse(decodeURIComponent(answer.headers.get('Proscen-Notes') ?? '[]')) as string[]
+    said.value = { title: `${f.title} does not carry everything:`, notes }
+  } catch (e) {
+    ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
+  }
+  working.value = false
+}
 async function write() {
   said.value = null
   const f = chosen.value
   if (!f) return sheet(format.value as Sheet)
+  if (stages.has(f.id)) return stage(f)
   const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' || f.id === 'edl' ? await files() : {})
   if (w.error !== undefined || w.text === undefined)
     return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })
@@ -105,10 +124,14 @@ async function read(e: Event) {
     </select></label
   >
   <div class="row">
-    <button class="act" :disabled="!!making" @click="write"><Download :size="14" /> Export</button>
+    <button class="act" :disabled="!!making || working" @click="write"><Download :size="14" /> Export</button>
     <label class="act file"
       ><Upload :size="14" /> Import…
-      <input type="file" accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv" aria-label="Import a cut or lines" @change="read"
+      <input
+        type="file"
+        accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv"
+        aria-label="Import a cut or lines"
+        @change="read"
     /></label>
   </div>
   <p v-if="making" class="dim" role="status" aria-label="Sheet">

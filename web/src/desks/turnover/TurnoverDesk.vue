@@ -5,6 +5,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import type { Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
+import { useLibrary } from '@/stores/library'
 import { useScene } from '@/stores/scene'
 import { useTurnover } from '@/stores/turnover'
 import SplitDesk from '../SplitDesk.vue'
@@ -18,6 +19,9 @@ import ShotSheet from './ShotSheet.vue'
 const scene = useScene()
 const deliveries = useDeliveries()
 const turnover = useTurnover()
+const library = useLibrary()
+// The recipes are those of the scene's production.
+watch([() => scene.id, () => scene.doc.settings.production], () => scene.id && void library.load(), { immediate: true })
 const watched = ref<Output | null>(null)
 /** Whether the playback fills the desk. */
 const filled = ref(false)
