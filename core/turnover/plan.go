@@ -116,8 +116,11 @@ const (
 	Last   Moment = "last"
 )
 
-// MaxItems bounds the outputs of a delivery.
-const MaxItems = 20_000
+// Bounds of a delivery: its outputs, and the assemblies and formats that it is made of.
+const (
+	MaxItems  = 20_000
+	maxChoice = 100
+)
 
 // Plan lists the outputs that an order asks for: assembly by assembly, format by
 // format, shots in order of screen time.
@@ -134,6 +137,10 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	if len(o.Formats) == 0 {
 		o.Formats = []string{doc.Settings.Format}
 	}
+	if len(o.Assemblies) > maxChoice || len(o.Formats) > maxChoice || max(len(o.Shots), len(o.Cameras), len(o.Spots)) > MaxItems {
+		return nil, fmt.Errorf("these are more than %d assemblies or formats, or than %d files; choose fewer", maxChoice, MaxItems)
+	}
+	o.Assemblies, o.Formats = once(o.Assemblies), once(o.Formats)
 	var out []Item
 	for _, format := range o.Formats {
 		base := Item{Format: format, Head: r.Head, Tail: r.Tail}
@@ -170,6 +177,18 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	return out, nil
 }
 
+// once leaves out what has been there before.
+func once(list []string) (out []string) {
+	seen := make(map[string]bool, len(list))
+	for _, v := range list {
+		if !seen[v] {
+			seen[v] = true
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
 // sized returns the even size of a format at a scale, 0 for 1.
 func sized(f scene.Format, scale float64) (w, h int) {
 	if scale == 0 {
@@ -186,13 +205,23 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 	}
 	p := program.Compile(doc, base.Assembly)
 	var out []Item
-	found := map[string]bool{}
+	left := make(map[string]bool, len(o.Shots)) // chosen, and not found yet
+	for _, s := range o.Shots {
+		left[s] = true
+	}
 	for _, s := range p.Shots() {
 		if len(o.Shots) > 0 {
-			if !slices.Contains(o.Shots, s.ID) && !slices.Contains(o.Shots, s.Number) {
+			_, byID := left[s.ID]
+			_, byNumber := left[s.Number]
+			if !byID && !byNumber {
 				continue
 			}
-			found[s.ID], found[s.Number] = true, true
+			if byID {
+				left[s.ID] = false
+			}
+			if byNumber {
+				left[s.Number] = false
+			}
 		}
 		item := shotItem(doc, base, &s)
 		if o.Each {
@@ -216,7 +245,7 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 	}
 	var unknown []string
 	for _, s := range o.Shots {
-		if !found[s] {
+		if left[s] {
 			unknown = append(unknown, s)
 		}
 	}
@@ -318,11 +347,16 @@ func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error
 		}
 	}
 	if o.Portraits {
+		first := seenFirst(doc, o.Assemblies)
 		for _, id := range slices.Sorted(maps.Keys(doc.Nodes)) {
 			if k := doc.Nodes[id].Camera; k == nil || k.Archived {
 				continue
 			}
-			if err := still(id, seenFirst(doc, o.Assemblies, id)); err != nil {
+			at, seen := first[id]
+			if !seen {
+				at = doc.Settings.Story.In
+			}
+			if err := still(id, at); err != nil {
 				return nil, err
 			}
 		}
@@ -360,17 +394,17 @@ func cameraItems(doc *scene.Document, o Order, base Item) (out []Item, err error
 	return out, nil
 }
 
-// seenFirst returns the frame of the story at which the cut sees a camera first, or else
-// the story's first one.
-func seenFirst(doc *scene.Document, assemblies []string, camera string) int {
+// seenFirst returns the frames of the story at which the cut sees cameras first.
+func seenFirst(doc *scene.Document, assemblies []string) map[string]int {
+	out := map[string]int{}
 	for _, a := range assemblies {
 		for _, s := range program.Compile(doc, a).Shots() {
-			if s.Camera == camera && s.Plays == scene.PlaysCamera {
-				return floor(s.StoryIn)
+			if _, seen := out[s.Camera]; !seen && s.Plays == scene.PlaysCamera {
+				out[s.Camera] = floor(s.StoryIn)
 			}
 		}
 	}
-	return doc.Settings.Story.In
+	return out
 }
 
 // reel returns the cut that plays an item, and the frames of its screen time that the

@@ -104,6 +104,7 @@ func TestPlanSaysWhatIsWrong(t *testing.T) {
 		"not there any more":      {Cameras: []string{"box"}},
 		"no moment of a shot":     {Stills: []turnover.Moment{"then"}},
 		"has no frames":           {Cameras: []string{"a"}, Stretch: &timing.Range{In: 5, Out: 5}},
+		"choose fewer":            {Marked: true, Formats: slices.Repeat([]string{"wide"}, 101)},
 		"no shot plays there":     {Spots: []turnover.Spot{{Frame: 5000}}},
 		"none of the chosen came": {Cameras: []string{"c"}},
 	} {

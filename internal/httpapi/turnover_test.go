@@ -90,11 +90,19 @@ func TestEveryPackHoldsTheFramesAndTheSound(t *testing.T) {
 			sum := sha256.Sum256(inside[e.File])
 			assert.Equal(t, hex.EncodeToString(sum[:]), e.Sha256, e.File)
 		}
+		for _, line := range strings.Split(strings.TrimSpace(string(inside["checksums.sha256"])), "\n") {
+			hash, name, ok := strings.Cut(line, "  ")
+			require.True(t, ok, line)
+			sum := sha256.Sum256(inside[name])
+			assert.Equal(t, hash, hex.EncodeToString(sum[:]), name)
+		}
+		assert.Contains(t, string(inside["cut/cut_small.otio"]), strings.TrimPrefix(entry.File, "cut/"))
+		assert.Contains(t, string(inside["cut/cut_small.edl"]), "* SOURCE FILE: "+strings.TrimPrefix(entry.File, "cut/"))
 		// The line is heard five frames into the shot: after two of the slate and six before.
 		assert.Contains(t, string(inside[entry.Beside[0].File]), "00:00:00,542 --> 00:00:00,958")
 
 		if pack.Numbered() {
-			assert.Equal(t, 59+3, len(inside), "pictures, lines, sound, manifest")
+			assert.Equal(t, 59+7, len(inside), "pictures, lines, sound, manifest, two cut lists, shot list, checksums")
 			name := path.Base(o.File)
 			var pix []byte
 			list := sha256.New()

@@ -116,7 +116,7 @@ export const useTurnover = defineStore('turnover', () => {
         if (mine !== looking || scene.id !== of) return
         outdated.value = found
         if (!found.waiting) return
-        await new Promise((r) => setTimeout(r, 300))
+        await new Promise((r) => setTimeout(r, 500))
       }
     } catch {
       // It is asked again with the next edit; the deliveries say what fails.

@@ -13,12 +13,13 @@ import {
   SkipBack,
   SkipForward,
 } from '@lucide/vue'
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useRafFn } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Output } from '@/api/client'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
+import { perSecond } from '@/ui/rates'
 
 const props = defineProps<{ watched: Output | null; playable: Output[] }>()
 const filled = defineModel<boolean>('filled', { required: true })
@@ -35,6 +36,11 @@ const compare = ref<'alone' | 'beside' | 'wiped'>('alone')
 const wipe = ref(50)
 const failed = ref(false)
 
+/** Frames in a second of what is watched: the scene may have another rate by now. */
+const rate = computed(() => {
+  const of = [...deliveries.list, ...deliveries.newest].find((d) => d.outputs.some((o) => o.id === props.watched?.id))
+  return of ? perSecond(of.rate) : scene.rate
+})
 const address = (o: Output) => `/api/outputs/${o.id}/file`
 const name = computed(() => props.watched?.file.split('/').at(-1) ?? '')
 const isPicture = computed(() => props.watched?.kind === 'picture')
@@ -86,23 +92,26 @@ function go(n: number) {
   if (!v || !props.watched) return
   v.pause()
   frame.value = Math.min(props.watched.frames - 1, Math.max(0, n))
-  v.currentTime = (frame.value + 0.5) / scene.rate
+  v.currentTime = (frame.value + 0.5) / rate.value
 }
 function told() {
   const v = video.value
   if (!v || !props.watched) return
-  frame.value = Math.min(props.watched.frames - 1, Math.floor(v.currentTime * scene.rate + 0.01))
+  frame.value = Math.min(props.watched.frames - 1, Math.floor(v.currentTime * rate.value + 0.01))
   const o = other.value
   if (
     o &&
-    Math.abs(o.currentTime - v.currentTime) > 0.5 / scene.rate &&
+    Math.abs(o.currentTime - v.currentTime) > 0.5 / rate.value &&
     (v.paused || Math.abs(o.currentTime - v.currentTime) > 0.15)
   )
     o.currentTime = v.currentTime
 }
+const following = useRafFn(told, { immediate: false }) // the page is told of the time too seldom
 function state() {
   const v = video.value
   playing.value = !!v && !v.paused
+  if (playing.value) following.resume()
+  else following.pause()
   if (!other.value) return
   if (playing.value) void other.value.play().catch(() => {})
   else other.value.pause()
