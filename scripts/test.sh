@@ -39,22 +39,10 @@ part() {
   "$@" || FAILED+=("$name")
 }
 go_tests() { go test ./... -timeout 15m -json | node scripts/gototals.mjs; }
-# The front end's tests run beside those of Go, many of which wait.
-WEB=$(mktemp)
-web_tests() { (cd web && npx --no-install vitest run) >"$WEB" 2>&1; }
-shown() {
-  local code=0
-  wait "$1" || code=$?
-  cat "$WEB"
-  rm -f "$WEB"
-  return $code
-}
 part lint scripts/lint.sh
-web_tests &
-BESIDE=$!
 part go go_tests
 part wasm node scripts/wasmsmoke.mjs
-part web shown $BESIDE
+part web bash -c 'cd web && npx --no-install vitest run'
 part browser bash -c 'cd e2e && npx --no-install playwright test --project=journeys'
 say ""
 if [ ${#FAILED[@]} -gt 0 ]; then

@@ -2,7 +2,6 @@ package edit
 
 import (
 	"fmt"
-	"math"
 	"strings"
 
 	"proscen/core/curve"
@@ -84,7 +83,7 @@ func cameraBring(d *Draft, a CameraBring) (string, error) {
 				}
 				keys = append(keys, curve.Key{Frame: c.Frames[i].Frame, Value: v, Ease: curve.Even})
 			}
-			if keys = needed(keys, 0.001); len(keys) > 1 {
+			if keys = curve.Thinned(keys, 0.001); len(keys) > 1 {
 				d.SetCurve(d.NewID(), scene.Curve{Node: id, Channel: r.channel, Keys: keys})
 			}
 		}
@@ -93,40 +92,4 @@ func cameraBring(d *Draft, a CameraBring) (string, error) {
 		return "bring in the camera " + a.Cameras[0].Name, nil
 	}
 	return fmt.Sprintf("bring in %d cameras", len(a.Cameras)), nil
-}
-
-// needed leaves out keys between which the line goes straight on within a tolerance
-// (Douglas and Peucker, 1973); of a value that does not change one is left.
-func needed(keys []curve.Key, tolerance float64) []curve.Key {
-	if len(keys) < 2 {
-		return keys
-	}
-	keep := make([]bool, len(keys))
-	keep[0], keep[len(keys)-1] = true, true
-	todo := [][2]int{{0, len(keys) - 1}}
-	for len(todo) > 0 {
-		a, b := todo[len(todo)-1][0], todo[len(todo)-1][1]
-		todo = todo[:len(todo)-1]
-		worst, at := tolerance, -1
-		for i := a + 1; i < b; i++ {
-			share := (keys[i].Frame - keys[a].Frame) / (keys[b].Frame - keys[a].Frame)
-			if off := math.Abs(keys[i].Value - keys[a].Value - share*(keys[b].Value-keys[a].Value)); off > worst {
-				worst, at = off, i
-			}
-		}
-		if at >= 0 {
-			keep[at] = true
-			todo = append(todo, [2]int{a, at}, [2]int{at, b})
-		}
-	}
-	out := keys[:0]
-	for i, k := range keys {
-		if keep[i] {
-			out = append(out, k)
-		}
-	}
-	if len(out) == 2 && math.Abs(out[0].Value-out[1].Value) <= tolerance {
-		return out[:1]
-	}
-	return out
 }

@@ -205,6 +205,22 @@ func (b Box) Add(p r3.Vec) Box {
 // Center returns the middle of the box.
 func (b Box) Center() r3.Vec { return r3.Scale(0.5, r3.Add(b.Min, b.Max)) }
 
+// Corner returns one of the eight corners, counted from 0: the first bit of its number
+// says whether X is the larger one, the second Y, the third Z.
+func (b Box) Corner(i int) r3.Vec {
+	p := b.Min
+	if i&1 != 0 {
+		p.X = b.Max.X
+	}
+	if i&2 != 0 {
+		p.Y = b.Max.Y
+	}
+	if i&4 != 0 {
+		p.Z = b.Max.Z
+	}
+	return p
+}
+
 // Transform returns the box around b's corners after m.
 func (b Box) Transform(m *Mat4) Box {
 	if b.Empty() {
@@ -212,17 +228,7 @@ func (b Box) Transform(m *Mat4) Box {
 	}
 	out := EmptyBox()
 	for i := range 8 {
-		p := b.Min
-		if i&1 != 0 {
-			p.X = b.Max.X
-		}
-		if i&2 != 0 {
-			p.Y = b.Max.Y
-		}
-		if i&4 != 0 {
-			p.Z = b.Max.Z
-		}
-		out = out.Add(m.Point(p))
+		out = out.Add(m.Point(b.Corner(i)))
 	}
 	return out
 }

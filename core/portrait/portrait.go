@@ -51,17 +51,7 @@ func eye(b geom.Box, turn *geom.Mat4, fov, aspect float64) r3.Vec {
 	t := math.Tan(geom.Radians(fov / 2))
 	c, away := b.Center(), 0.0
 	for i := range 8 {
-		p := b.Min
-		if i&1 != 0 {
-			p.X = b.Max.X
-		}
-		if i&2 != 0 {
-			p.Y = b.Max.Y
-		}
-		if i&4 != 0 {
-			p.Z = b.Max.Z
-		}
-		q := back.Dir(r3.Sub(p, c))
+		q := back.Dir(r3.Sub(b.Corner(i), c))
 		away = max(away, q.Z+math.Abs(q.Y)/t, q.Z+math.Abs(q.X)/t/aspect)
 	}
 	return r3.Add(c, turn.Dir(r3.Vec{Z: away*1.04 + 0.01}))

@@ -447,17 +447,7 @@ func frameBox(c *motion.CameraState, box geom.Box, out *Framed) {
 	_, _, out.Depth = c.Project(box.Center())
 	b := [4]float64{9, 9, -9, -9}
 	for k := range 8 {
-		p := box.Min
-		if k&1 != 0 {
-			p.X = box.Max.X
-		}
-		if k&2 != 0 {
-			p.Y = box.Max.Y
-		}
-		if k&4 != 0 {
-			p.Z = box.Max.Z
-		}
-		x, y, depth := c.Project(p)
+		x, y, depth := c.Project(box.Corner(k))
 		if depth < 0.05 {
 			continue
 		}

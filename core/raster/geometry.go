@@ -88,16 +88,7 @@ func classify(b geom.Box, m *geom.Mat4, width, height int) (all, none bool) {
 	all = true
 	gx, gy := float64(width)*guard/2, float64(height)*guard/2
 	for i := range 8 {
-		p := b.Min
-		if i&1 != 0 {
-			p.X = b.Max.X
-		}
-		if i&2 != 0 {
-			p.Y = b.Max.Y
-		}
-		if i&4 != 0 {
-			p.Z = b.Max.Z
-		}
+		p := b.Corner(i)
 		x := m[0]*p.X + m[1]*p.Y + m[2]*p.Z + m[3]
 		y := m[4]*p.X + m[5]*p.Y + m[6]*p.Z + m[7]
 		w := m[12]*p.X + m[13]*p.Y + m[14]*p.Z + m[15]

@@ -22,17 +22,7 @@ func (v View) Sight(margin float64) func(b geom.Box) bool {
 		}
 		var beyond [5]int // corners left, right, below, above and behind
 		for i := range 8 {
-			p := b.Min
-			if i&1 != 0 {
-				p.X = b.Max.X
-			}
-			if i&2 != 0 {
-				p.Y = b.Max.Y
-			}
-			if i&4 != 0 {
-				p.Z = b.Max.Z
-			}
-			q := toView.Point(p)
+			q := toView.Point(b.Corner(i))
 			depth := -q.Z
 			x, y := q.X-v.Shift[0]*depth, q.Y-v.Shift[1]*depth
 			for k, out := range [5]bool{x < -tx*depth, x > tx*depth, y < -ty*depth, y > ty*depth, depth < 0} {
