@@ -371,7 +371,7 @@ h3 + .pieces {
 }
 .pieces li {
   display: grid;
-  grid-template-columns: 1fr 92px 24px;
+  grid-template-columns: 1fr 124px 24px;
   align-items: center;
   gap: 8px;
 }
