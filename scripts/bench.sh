@@ -5,7 +5,7 @@ need_toolchains
 npm_ci web
 build_wasm
 build_program
-go test -run '^$' -bench . -benchmem -timeout 60m ./core/... ./internal/demo | grep -E '^(Benchmark|pkg)'
+go test -run '^$' -bench . -benchmem -timeout 60m ./core/... ./internal/demo ./internal/render | grep -E '^(Benchmark|pkg)'
 DATA=$(mktemp -d /tmp/proscen-bench-pg.XXXXXX)
 trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
 need_run

@@ -20,6 +20,7 @@ import (
 func conformCommand() *cobra.Command {
 	var list, against string
 	var tolerance float64
+	var head int
 	c := &cobra.Command{
 		Use: "conform DIR", Short: "Rebuild a sequence from a delivery's cut list and files, and compare it with the video of the whole",
 		Args: exactly(1, "name the folder of a delivery: proscen conform DIR"),
@@ -49,6 +50,7 @@ func conformCommand() *cobra.Command {
 					return badInput("%s has no video of the whole cut; deliver that too, or say what to compare with: --against FILE", dir)
 				}
 				against = filepath.Join(dir, filepath.FromSlash(m.Outputs[i].File))
+				head = m.Outputs[i].Head
 			}
 			rate, err := timing.ParseRate(m.Outputs[0].Rate)
 			if err != nil {
@@ -58,7 +60,7 @@ func conformCommand() *cobra.Command {
 			if err != nil {
 				return inputError{err}
 			}
-			r, err := conform.Compare(cmd.Context(), events, against)
+			r, err := conform.Compare(cmd.Context(), events, against, head)
 			if err != nil {
 				return err
 			}
@@ -77,6 +79,7 @@ func conformCommand() *cobra.Command {
 	fl := c.Flags()
 	fl.StringVar(&list, "list", "", "the cut list, .otio or .edl (default: the one in DIR)")
 	fl.StringVar(&against, "against", "", "the video to compare with (default: that of the whole cut in DIR)")
+	fl.IntVar(&head, "head", 0, "frames at the head of the video to compare with that are not the sequence's (default: as the manifest says)")
 	fl.Float64Var(&tolerance, "tolerance", 0.05, "how far a frame may be on average, of 255; videos with losses need some")
 	return c
 }

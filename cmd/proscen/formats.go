@@ -59,7 +59,7 @@ func exportCommand() *cobra.Command {
 			if clock != string(scene.StoryClock) && clock != string(scene.ScreenClock) {
 				return badInput("--clock is story or screen, not %q", clock)
 			}
-			if interchange.OfStage(as) {
+			if _, ok := interchange.StageFormat(as); ok {
 				w, err := turnover.WriteStage(session.Open(doc, nil), id, as)
 				if err != nil {
 					return inputError{err}

@@ -1,11 +1,9 @@
 package main
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"image"
@@ -63,7 +61,7 @@ func renderCommand() *cobra.Command {
 				return inputError{err}
 			}
 			if recipeFile != "" {
-				if err := readRecipe(recipeFile, &r); err != nil {
+				if r, err = readRecipe(recipeFile); err != nil {
 					return err
 				}
 			}
@@ -124,21 +122,19 @@ func parseSize(s string) (w, h int, err error) {
 }
 
 // readRecipe reads a recipe from a file.
-func readRecipe(file string, r *scene.Recipe) error {
+func readRecipe(file string) (scene.Recipe, error) {
 	body, err := os.ReadFile(file)
 	if err != nil {
-		return badInput("the recipe cannot be read: %v", err)
+		return scene.Recipe{}, badInput("the recipe cannot be read: %v", err)
 	}
-	*r = scene.Recipe{}
-	d := json.NewDecoder(bytes.NewReader(body))
-	d.DisallowUnknownFields()
-	if err := d.Decode(r); err != nil {
-		return badInput("%s is no recipe: %v", file, err)
+	r, err := scene.ReadRecipe(body)
+	switch {
+	case err != nil:
+		return r, badInput("%s is no recipe: %v", file, err)
+	case r.Sound:
+		return r, badInput("sounds lie in the server's store and not in the scene file; take “sound” out of the recipe")
 	}
-	if r.Sound {
-		return badInput("sounds lie in the server's store and not in the scene file; take “sound” out of the recipe")
-	}
-	return nil
+	return r, nil
 }
 
 // renderAll renders the items into dir and returns the manifest's text. Files get their

@@ -32,17 +32,6 @@ func kitPut(d *Draft, a kitPutArgs) (string, error) {
 	return "put together the lens kit " + a.Name, nil
 }
 
-type recipePutArgs struct {
-	scene.Recipe
-	ID string `json:"id,omitempty"`
-}
-
-// recipePut adds a recipe for deliveries or replaces one.
-func recipePut(d *Draft, a recipePutArgs) (string, error) {
-	d.SetRecipe(pick(d, a.ID), a.Recipe)
-	return "write the recipe " + a.Name, nil
-}
-
 type libraryTakeArgs struct {
 	Kits map[string]scene.Kit `json:"kits"` // all that the production has
 }

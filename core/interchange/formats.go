@@ -16,15 +16,16 @@ type CutFormat struct {
 	Media  string `json:"media"`
 	Reads  bool   `json:"reads"` // and not only written
 	Lines  bool   `json:"lines"` // carries lines of dialogue, on one of the clocks
+	Stage  bool   `json:"stage"` // holds the set and the cameras frame by frame
 }
 
 // CutFormats lists the formats in the order in which they are offered.
 var CutFormats = []CutFormat{
-	{"otio", "OpenTimelineIO", ".otio", "application/json", true, false},
-	{"edl", "Edit list (CMX 3600)", ".edl", "text/plain", true, false},
-	{"srt", "Lines as SubRip", ".srt", "application/x-subrip", true, true},
-	{"vtt", "Lines as WebVTT", ".vtt", "text/vtt", true, true},
-	{"csv", "Shot list as CSV", ".csv", "text/csv", false, false},
+	{ID: "otio", Title: "OpenTimelineIO", Ending: ".otio", Media: "application/json", Reads: true},
+	{ID: "edl", Title: "Edit list (CMX 3600)", Ending: ".edl", Media: "text/plain", Reads: true},
+	{ID: "srt", Title: "Lines as SubRip", Ending: ".srt", Media: "application/x-subrip", Reads: true, Lines: true},
+	{ID: "vtt", Title: "Lines as WebVTT", Ending: ".vtt", Media: "text/vtt", Reads: true, Lines: true},
+	{ID: "csv", Title: "Shot list as CSV", Ending: ".csv", Media: "text/csv"},
 }
 
 // Delivered is the file of a shot: Head is how many of its frames come before the shot's
@@ -69,7 +70,7 @@ func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
 	case bytes.HasPrefix(start, []byte("{")):
 		in, said, err := ReadOTIO(doc, data)
 		return Brought{"assemblyBring", in, said}, err
-	case bytes.HasPrefix(start, []byte(movesHead)):
+	case movesBegin(string(start)):
 		cameras, said, err := ReadMoves(doc, data)
 		return Brought{"cameraBring", cameras, said}, err
 	case bytes.HasPrefix(start, []byte("WEBVTT")) || bytes.Contains(start, []byte("-->")):

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -14,8 +15,18 @@ import (
 	"proscen/core/scene"
 )
 
-// movesHead begins a table of cameras.
-const movesHead = "camera,shot,frame,"
+// movesNeeds are the columns that a table of cameras has at least.
+var movesNeeds = []string{"camera", "frame", "x", "y", "z", "pan", "tilt", "roll"}
+
+// movesBegin tells whether text is a table whose columns are those of cameras.
+func movesBegin(text string) bool {
+	first, _, _ := strings.Cut(text, "\n")
+	names := strings.Split(strings.ToLower(first), ",")
+	for i := range names {
+		names[i] = strings.Trim(names[i], " \"\r\t")
+	}
+	return slices.Contains(names, "camera") && slices.Contains(names, "frame") && slices.Contains(names, "pan")
+}
 
 // Bounds of a table of cameras.
 const (
@@ -43,7 +54,7 @@ func ReadMoves(doc *scene.Document, data []byte) (edit.CameraBring, []string, er
 	for i, name := range head {
 		column[strings.ToLower(strings.TrimSpace(name))] = i
 	}
-	for _, name := range []string{"camera", "frame", "x", "y", "z", "pan", "tilt", "roll"} {
+	for _, name := range movesNeeds {
 		if _, ok := column[name]; !ok {
 			return out, nil, fmt.Errorf("%w as a table of cameras: it has no column “%s”", ErrCut, name)
 		}

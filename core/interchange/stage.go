@@ -60,14 +60,18 @@ type StageLens struct {
 
 // StageFormats are the open formats for stages, as those for cuts.
 var StageFormats = []CutFormat{
-	{"usda", "Set and cameras as USD", ".usda", "text/plain", false, false},
-	{"gltf", "Set and cameras as glTF", ".gltf", "model/gltf+json", false, false},
-	{"moves", "Cameras frame by frame as CSV", ".csv", "text/csv", true, false},
+	{ID: "usda", Title: "Set and cameras as USD", Ending: ".usda", Media: "text/plain", Stage: true},
+	{ID: "gltf", Title: "Set and cameras as glTF", Ending: ".gltf", Media: "model/gltf+json", Stage: true},
+	{ID: "moves", Title: "Cameras frame by frame as CSV", Ending: ".csv", Media: "text/csv", Reads: true, Stage: true},
 }
 
-// OfStage tells whether a format is one of a stage.
-func OfStage(format string) bool {
-	return slices.ContainsFunc(StageFormats, func(f CutFormat) bool { return f.ID == format })
+// StageFormat finds a format of stages by its id.
+func StageFormat(id string) (CutFormat, bool) {
+	i := slices.IndexFunc(StageFormats, func(f CutFormat) bool { return f.ID == id })
+	if i < 0 {
+		return CutFormat{}, false
+	}
+	return StageFormats[i], true
 }
 
 // WriteStage writes a stage in a format.

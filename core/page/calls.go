@@ -87,7 +87,10 @@ func init() {
 		// What is delivered.
 		"planned":      try((*Page).planned),
 		"doubts":       try((*Page).doubts),
+		"moreDoubts":   ask((*Page).moreDoubts),
 		"pulls":        ask((*Page).pulls),
+		"pullTable":    ask((*Page).pullTable),
+		"recipeWrong":  anywhere(ask((*Page).recipeWrong)),
 		"usualRecipes": anywhere(ask((*Page).usualRecipes)),
 		"burnTexts":    try((*Page).burnTexts),
 

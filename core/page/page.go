@@ -13,6 +13,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/sync"
+	"proscen/core/turnover"
 )
 
 // Page holds the open scene. It is not safe for use by several goroutines at once.
@@ -24,6 +25,8 @@ type Page struct {
 	past    []motion.CameraState
 	moved   []string // shots that previewed has named last
 	newID   func() string
+	doubter *turnover.Doubter // looks through cameras, call by call
+	doubted int               // what the scene was then
 }
 
 // New returns a page with no scene open. newID makes ids for new entities and edits.
@@ -90,7 +93,7 @@ func (p *Page) document(none) *scene.Document { return p.session.Doc }
 
 func (p *Page) see(s *session.Session) {
 	was := p.session.Assembly()
-	p.session = s
+	p.session, p.doubter = s, nil
 	if _, ok := s.Doc.Assemblies[was]; ok {
 		_ = s.ChooseAssembly(was)
 	}

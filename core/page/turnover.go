@@ -58,26 +58,70 @@ func (p *Page) planned(a delivering) (Planned, error) {
 	return out, nil
 }
 
-// doubts lists what would disappoint in a delivery. Lost are the blobs of files that
-// are not there.
+// DoubtsNow are the doubts that have been found so far. Left is how many shots have not
+// been looked through yet.
+type DoubtsNow struct {
+	Doubts []turnover.Doubt `json:"doubts"`
+	Left   int              `json:"left"`
+}
+
+// doubtTime is how long looking through cameras may take at once.
+const doubtTime = 25 * time.Millisecond
+
+// doubts begins to look for what would disappoint in a delivery. Lost are the blobs of
+// files that are not there.
 func (p *Page) doubts(a struct {
 	delivering
 	Lost []string `json:"lost"`
-}) ([]turnover.Doubt, error) {
+}) (DoubtsNow, error) {
 	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
 	if err != nil {
-		return nil, err
+		return DoubtsNow{}, err
 	}
-	return turnover.Doubts(p.session, items, func(blob string) bool { return slices.Contains(a.Lost, blob) }), nil
+	p.doubter = turnover.NewDoubter(p.session, items, func(blob string) bool { return slices.Contains(a.Lost, blob) })
+	p.doubted = p.session.Changes()
+	return p.moreDoubts(none{}), nil
 }
 
-// pulls is the pull list of assemblies.
-func (p *Page) pulls(a struct {
+// moreDoubts goes on with what doubts has begun, unless the scene has changed since.
+func (p *Page) moreDoubts(none) DoubtsNow {
+	if p.doubter == nil || p.doubted != p.session.Changes() {
+		return DoubtsNow{Doubts: []turnover.Doubt{}}
+	}
+	defer p.staying()()
+	until := time.Now().Add(doubtTime)
+	left := p.doubter.Go(func() bool { return time.Now().Before(until) })
+	return DoubtsNow{p.doubter.Found, left}
+}
+
+// staying returns what brings the scene back to the frame at which it is now.
+func (p *Page) staying() func() {
+	at := p.session.State.Frame
+	return func() { p.session.Evaluate(at) }
+}
+
+type pulling struct {
 	Assemblies []string `json:"assemblies"`
 	Head       int      `json:"head"`
 	Tail       int      `json:"tail"`
-}) []turnover.Needs {
-	return turnover.Pull(p.session.Doc, a.Assemblies, a.Head, a.Tail)
+}
+
+// pulls is the pull list of assemblies.
+func (p *Page) pulls(a pulling) turnover.Pulled {
+	return turnover.PullOf(p.session.Doc, a.Assemblies, a.Head, a.Tail)
+}
+
+// pullTable is the pull list as a table, CSV.
+func (p *Page) pullTable(a pulling) string { return string(p.pulls(a).CSV(p.session.Doc)) }
+
+// recipeWrong tells what is wrong with a recipe, "" when nothing is.
+func (p *Page) recipeWrong(a struct {
+	Recipe scene.Recipe `json:"recipe"`
+}) string {
+	if err := scene.CheckRecipe(a.Recipe); err != nil {
+		return err.Error()
+	}
+	return ""
 }
 
 // usualRecipes are those that every production has.
@@ -90,5 +134,6 @@ func (p *Page) burnTexts(a delivering) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
+	defer p.staying()()
 	return turnover.BurnTexts(p.session, &items[0], &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()}), nil
 }

@@ -102,7 +102,7 @@ func (t table[T]) Get(id string) json.RawMessage {
 }
 func (t table[T]) Set(id string, body json.RawMessage) error {
 	var e T
-	if err := strict(body, &e); err != nil {
+	if err := Strict(body, &e); err != nil {
 		return err
 	}
 	t.entities[id] = e
@@ -150,7 +150,7 @@ func (t settingsTable) Set(id string, body json.RawMessage) error {
 		return fmt.Errorf("the only id in settings is %q", SettingsID)
 	}
 	var s Settings
-	if err := strict(body, &s); err != nil {
+	if err := Strict(body, &s); err != nil {
 		return err
 	}
 	t.doc.Settings = s
@@ -371,8 +371,8 @@ func Decode(data []byte) (*Document, error) {
 	return d, nil
 }
 
-// strict decodes one JSON value into v, refusing unknown fields and null.
-func strict(body []byte, v any) error {
+// Strict decodes one JSON value into v, refusing unknown fields and null.
+func Strict(body []byte, v any) error {
 	if err := Plain(body); err != nil {
 		return err
 	}

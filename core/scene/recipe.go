@@ -132,6 +132,14 @@ const (
 	maxBurns  = 24
 )
 
+// ReadRecipe reads a recipe. What it does not know, or finds wrong, it refuses.
+func ReadRecipe(body []byte) (r Recipe, err error) {
+	if err = Strict(body, &r); err == nil {
+		err = CheckRecipe(r)
+	}
+	return r, err
+}
+
 // CheckRecipe tells what is wrong with a recipe; nil when nothing is.
 func CheckRecipe(r Recipe) error {
 	c := &checker{at: "recipe"}

@@ -116,6 +116,9 @@ func TestCamerasComeBackFromTheirTable(t *testing.T) {
 	assert.Empty(t, said)
 	require.Len(t, in.Cameras, 1)
 	assert.Equal(t, scene.Vec{2, 3.5, 1}, in.Cameras[0].Frames[1].Position)
+	other, err := interchange.ReadCut(doc, []byte("Z,Camera,Frame,X,Y,Pan,Tilt,Roll\n1,Head,10,2,3,90,0,0\n"))
+	require.NoError(t, err)
+	assert.Equal(t, "cameraBring", other.Operation)
 	for text, says := range map[string]string{
 		"":                                   "cannot be read",
 		"camera,shot,frame,x\n":              "no column “y”",

@@ -2,8 +2,6 @@ package turnover
 
 import (
 	"fmt"
-	"maps"
-	"slices"
 
 	"proscen/core/geom"
 	"proscen/core/motion"
@@ -35,32 +33,69 @@ const near = 0.12
 // never see whom they are aimed at, and cameras that no shot uses. Missing says of a
 // file, by its blob, that it is not there; it may be nil.
 func Doubts(s *session.Session, items []Item, missing func(blob string) bool) []Doubt {
-	d := doubter{s: s, out: []Doubt{}, missing: missing}
-	seen, used := map[string]bool{}, map[string]bool{}
-	var assemblies []string
+	d := NewDoubter(s, items, missing)
+	d.Go(func() bool { return true })
+	return d.Found
+}
+
+// Doubter looks for doubts. What takes long, looking through the cameras, it does shot by
+// shot.
+type Doubter struct {
+	Found   []Doubt
+	s       *session.Session
+	missing func(string) bool
+	views   []viewed
+}
+
+// viewed is a shot that is to be looked at through its camera.
+type viewed struct {
+	assembly string
+	scene.ShotEntry
+}
+
+// NewDoubter finds what is found at once.
+func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool) *Doubter {
+	d := &Doubter{s: s, Found: []Doubt{}, missing: missing}
+	seen := map[[2]string]bool{}
+	byID := map[string]map[string]*program.Entry{} // shots by assembly
+	of := func(assembly string) map[string]*program.Entry {
+		m, known := byID[assembly]
+		if !known {
+			shots := s.ProgramOf(assembly).Shots()
+			m = make(map[string]*program.Entry, len(shots))
+			for i := range shots {
+				m[shots[i].ID] = &shots[i]
+			}
+			byID[assembly] = m
+			d.gaps(assembly)
+		}
+		return m
+	}
+	look := func(assembly string, shot *program.Entry, head int) {
+		if key := [2]string{assembly, shot.ID}; !seen[key] {
+			seen[key] = true
+			d.shot(assembly, shot, head)
+		}
+	}
 	for i := range items {
 		it := &items[i]
-		if !slices.Contains(assemblies, it.Assembly) && it.Assembly != "" {
-			assemblies = append(assemblies, it.Assembly)
-			d.gaps(it.Assembly)
+		if it.Assembly == "" {
+			continue
+		}
+		shots := of(it.Assembly)
+		if shot := shots[it.Shot]; shot != nil {
+			look(it.Assembly, shot, it.Head)
 		}
 		if it.What == Whole {
-			for _, shot := range program.Compile(s.Doc, it.Assembly).Shots() {
-				if key := it.Assembly + " " + shot.ID; !seen[key] {
-					seen[key] = true
-					d.shot(it.Assembly, &shot, 0)
-				}
-			}
-		}
-		if key := it.Assembly + " " + it.Shot; it.Shot != "" && !seen[key] {
-			seen[key] = true
-			if shot, ok := shotOf(s.Doc, it); ok {
-				d.shot(it.Assembly, &shot, it.Head)
+			all := s.ProgramOf(it.Assembly).Shots()
+			for k := range all {
+				look(it.Assembly, &all[k], 0)
 			}
 		}
 	}
-	for _, a := range slices.Sorted(maps.Keys(s.Doc.Assemblies)) {
-		for _, shot := range program.Compile(s.Doc, a).Shots() {
+	used := map[string]bool{}
+	for a := range s.Doc.Assemblies {
+		for _, shot := range s.ProgramOf(a).Shots() {
 			used[shot.Camera] = true
 		}
 	}
@@ -70,34 +105,33 @@ func Doubts(s *session.Session, items []Item, missing func(blob string) bool) []
 			d.add(Doubt{Text: fmt.Sprintf("Camera %d, %s, is in no shot.", k.Number, n.Entity.Name), Camera: n.ID})
 		}
 	}
-	return d.out
+	return d
 }
 
-func shotOf(doc *scene.Document, i *Item) (scene.ShotEntry, bool) {
-	shots := program.Compile(doc, i.Assembly).Shots()
-	at := slices.IndexFunc(shots, func(e scene.ShotEntry) bool { return e.ID == i.Shot })
-	if at < 0 {
-		return scene.ShotEntry{}, false
+// Go looks through cameras, one shot at least, as long as goes says so, and tells how
+// many shots are left.
+func (d *Doubter) Go(goes func() bool) (left int) {
+	for len(d.views) > 0 {
+		v := d.views[0]
+		d.views = d.views[1:]
+		d.view(v.assembly, &v.ShotEntry)
+		if !goes() {
+			break
+		}
 	}
-	return shots[at], true
+	return len(d.views)
 }
 
-type doubter struct {
-	s       *session.Session
-	out     []Doubt
-	missing func(string) bool
-}
-
-func (d *doubter) add(x Doubt) {
-	if len(d.out) < mostDoubts {
-		d.out = append(d.out, x)
+func (d *Doubter) add(x Doubt) {
+	if len(d.Found) < mostDoubts {
+		d.Found = append(d.Found, x)
 	}
 }
 
 // gaps tells where nothing plays between shots, and before the first.
-func (d *doubter) gaps(assembly string) {
+func (d *Doubter) gaps(assembly string) {
 	at := 0
-	for _, s := range program.Compile(d.s.Doc, assembly).Shots() {
+	for _, s := range d.s.ProgramOf(assembly).Shots() {
 		if n := s.ScreenIn - at; n > 0 {
 			d.add(Doubt{Text: fmt.Sprintf("For %d frames before shot %s nothing plays; the picture is black there.", n, s.Number), Assembly: assembly, Shot: s.ID, Screen: at})
 		}
@@ -105,10 +139,16 @@ func (d *doubter) gaps(assembly string) {
 	}
 }
 
-func (d *doubter) shot(assembly string, s *scene.ShotEntry, head int) {
-	say := func(screen int, format string, args ...any) {
+// saying returns a function that tells something of a shot.
+func (d *Doubter) saying(assembly string, s *scene.ShotEntry) func(screen int, format string, args ...any) {
+	return func(screen int, format string, args ...any) {
 		d.add(Doubt{Text: fmt.Sprintf("Shot %s ", s.Number) + fmt.Sprintf(format, args...), Assembly: assembly, Shot: s.ID, Screen: screen})
 	}
+}
+
+// shot looks at a shot, and notes it if its camera is to be looked through.
+func (d *Doubter) shot(assembly string, s *scene.ShotEntry, head int) {
+	say := d.saying(assembly, s)
 	doc := d.s.Doc
 	gone := func(blob string) bool { return blob != "" && d.missing != nil && d.missing(blob) }
 	switch s.Plays {
@@ -138,23 +178,23 @@ func (d *doubter) shot(assembly string, s *scene.ShotEntry, head int) {
 		}
 		return
 	}
-	i := d.s.CameraIndex(s.Camera)
-	if i < 0 {
+	if d.s.CameraIndex(s.Camera) < 0 {
 		say(s.ScreenIn, "has no camera.")
 		return
 	}
 	if begins := s.StoryAt(float64(s.ScreenIn - head)); head > 0 && begins < float64(doc.Settings.Story.In) {
 		say(s.ScreenIn, "begins at the start of the story: %d of its frames before are from before it.", int(float64(doc.Settings.Story.In)-begins+0.5))
 	}
-	d.view(s, i, say)
+	d.views = append(d.views, viewed{assembly, *s})
 }
 
 // step is how many frames lie between those that are looked at.
 const step = 6
 
 // view looks through the camera of a shot now and then.
-func (d *doubter) view(s *scene.ShotEntry, camera int, say func(int, string, ...any)) {
-	m := d.s.Motion
+func (d *Doubter) view(assembly string, s *scene.ShotEntry) {
+	say := d.saying(assembly, s)
+	m, camera := d.s.Motion, d.s.CameraIndex(s.Camera)
 	var subject string
 	aims := false
 	if k := d.s.Doc.Nodes[s.Camera].Camera; k.Aim == scene.AimAt {
@@ -186,7 +226,7 @@ func (d *doubter) view(s *scene.ShotEntry, camera int, say func(int, string, ...
 
 // within tells whether something is right before a camera in one of four directions.
 // What a camera is mounted on does not count, as it may be that which carries it.
-func (d *doubter) within(m *motion.Scene, st *motion.State, c *motion.CameraState, camera string) bool {
+func (d *Doubter) within(m *motion.Scene, st *motion.State, c *motion.CameraState, camera string) bool {
 	carrier := d.s.Doc.Nodes[camera].Parent
 	from := c.World.Origin()
 	for _, dir := range []r3.Vec{{Z: -1}, {X: 1}, {X: -1}, {Y: 1}} {

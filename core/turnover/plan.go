@@ -4,14 +4,18 @@
 package turnover
 
 import (
+	"bytes"
 	"cmp"
+	"encoding/csv"
 	"errors"
 	"fmt"
 	"maps"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
+	"proscen/core/interchange"
 	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/timing"
@@ -158,6 +162,9 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 			}
 			base.Assembly = a
 			items, err := cutItems(doc, o, base)
+			if err != nil && len(o.Assemblies) > 1 {
+				err = fmt.Errorf("%s: %w", doc.Assemblies[a].Name, err)
+			}
 			if err != nil {
 				return nil, err
 			}
@@ -450,6 +457,45 @@ type Needs struct {
 	Name   string         `json:"name"`
 	Ranges []timing.Range `json:"ranges"`
 	Frames int            `json:"frames"`
+}
+
+// Pulled is a pull list: Frames is how many frames it has, Throughout how many every
+// camera that is not archived would have over the whole story.
+type Pulled struct {
+	Rate       timing.Rate `json:"rate"`
+	Cameras    []Needs     `json:"cameras"`
+	Frames     int         `json:"frames"`
+	Throughout int         `json:"throughout"`
+}
+
+// PullOf returns the pull list of assemblies with what it saves.
+func PullOf(doc *scene.Document, assemblies []string, head, tail int) Pulled {
+	out := Pulled{Rate: doc.Settings.Rate, Cameras: Pull(doc, assemblies, head, tail)}
+	for _, n := range out.Cameras {
+		out.Frames += n.Frames
+	}
+	for _, n := range doc.Nodes {
+		if n.Camera != nil && !n.Camera.Archived {
+			out.Throughout += doc.Settings.Story.Count()
+		}
+	}
+	return out
+}
+
+// CSV writes a pull list as a table.
+func (p Pulled) CSV(doc *scene.Document) []byte {
+	var b bytes.Buffer
+	w := csv.NewWriter(&b)
+	w.UseCRLF = true
+	_ = w.Write([]string{"camera", "name", "story in", "story out", "frames", "from", "to"})
+	code := func(f int) string { return doc.Settings.Timecode(scene.StoryClock, f) }
+	for _, n := range p.Cameras {
+		for _, r := range n.Ranges {
+			_ = w.Write([]string{strconv.Itoa(n.Number), interchange.Harmless(n.Name), strconv.Itoa(r.In), strconv.Itoa(r.Out), strconv.Itoa(r.Count()), code(r.In), code(r.Out)})
+		}
+	}
+	w.Flush()
+	return b.Bytes()
 }
 
 // Pull returns the pull list of assemblies: for each camera that they use the ranges of

@@ -104,11 +104,17 @@ func TestPlanSaysWhatIsWrong(t *testing.T) {
 		"not there any more":      {Cameras: []string{"box"}},
 		"no moment of a shot":     {Stills: []turnover.Moment{"then"}},
 		"has no frames":           {Cameras: []string{"a"}, Stretch: &timing.Range{In: 5, Out: 5}},
+		"calm: there is nothing":  {Each: true, Assemblies: []string{"cut", "calm"}},
 		"choose fewer":            {Marked: true, Formats: slices.Repeat([]string{"wide"}, 101)},
 		"no shot plays there":     {Spots: []turnover.Spot{{Frame: 5000}}},
 		"none of the chosen came": {Cameras: []string{"c"}},
 	} {
 		d := doc
+		if says == "calm: there is nothing" {
+			d = doc.Clone()
+			d.Assemblies["calm"] = scene.Assembly{Name: "calm", Order: 1}
+			d.Lanes["calm-main"] = scene.Lane{Assembly: "calm", Main: true, Name: "main"}
+		}
 		if says == "none of the chosen came" {
 			d = doc.Clone()
 			d.Nodes["c"] = scene.Node{Kind: scene.KindCamera, Name: "C", Camera: &scene.Camera{Number: 3}}
@@ -377,6 +383,16 @@ func TestThePullListMergesWhatIsNeeded(t *testing.T) {
 	with := turnover.Pull(doc, []string{"cut"}, 20, 12)
 	assert.Equal(t, []timing.Range{{In: -20, Out: 140}}, with[0].Ranges, "handles make two into one")
 	assert.Equal(t, 160, with[0].Frames)
+}
+
+func TestThePullListSaysWhatItSaves(t *testing.T) {
+	doc := scenetest.Small()
+	n := doc.Nodes["b"]
+	n.Name = "=B"
+	doc.Nodes["b"] = n
+	p := turnover.PullOf(doc, []string{"cut"}, 0, 0)
+	assert.Equal(t, []int{96 + 48, 2 * 240}, []int{p.Frames, p.Throughout})
+	assert.Equal(t, "camera,name,story in,story out,frames,from,to\r\n1,A,0,48,48,00:00:00:00,00:00:02:00\r\n1,A,80,128,48,00:00:03:08,00:00:05:08\r\n2,'=B,40,88,48,00:00:01:16,00:00:03:16\r\n", string(p.CSV(doc)))
 }
 
 func TestDoubtsNameWhatWouldDisappoint(t *testing.T) {

@@ -197,9 +197,10 @@ type Result struct {
 	Beyond  int     // frames that no editor can rebuild: the camera travels from shot to shot
 }
 
-// Compare rebuilds a sequence of events and holds it against a file, frame by frame.
-func Compare(ctx context.Context, events []Event, against string) (r Result, err error) {
-	whole, err := open(ctx, against, 0)
+// Compare rebuilds a sequence of events and holds it against a file, frame by frame. So
+// many frames at the head of the file, a slate, are passed over.
+func Compare(ctx context.Context, events []Event, against string, head int) (r Result, err error) {
+	whole, err := open(ctx, against, head)
 	if err != nil {
 		return r, err
 	}

@@ -18,21 +18,19 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+const slate = 3 // frames before each file
+
 // delivered makes the files of a scene's shots and of its whole cut without loss, with
 // handles, and the papers that go with them.
 func delivered(t *testing.T, doc *scene.Document) (dir, whole string) {
 	t.Helper()
 	dir = t.TempDir()
-	r := scene.Recipe{Name: "edit", Pack: scene.FFV1, Quality: scene.Rough, Head: 8, Tail: 8, Slate: 3}
+	r := scene.Recipe{Name: "edit", Pack: scene.FFV1, Quality: scene.Rough, Head: 8, Tail: 8, Slate: slate}
 	items, err := turnover.Plan(doc, turnover.Order{Each: true, Whole: true}, &r)
 	require.NoError(t, err)
 	var made []turnover.Made
 	for _, i := range items {
-		own := r
-		if i.What == turnover.Whole {
-			own.Slate = 0
-		}
-		film, err := turnover.NewFilm(doc, picture.Files{}, i, own, turnover.Facts{Version: 1}, 2)
+		film, err := turnover.NewFilm(doc, picture.Files{}, i, r, turnover.Facts{Version: 1}, 2)
 		require.NoError(t, err)
 		m := turnover.Made{Item: i, File: turnover.Path(doc, &i, &r, turnover.Facts{Version: 1}) + ".mkv", Frames: film.Frames()}
 		file := filepath.Join(dir, m.File)
@@ -66,7 +64,7 @@ func TestASequenceIsRebuiltFromTheListAndTheFilesAlone(t *testing.T) {
 		events, err := Read(filepath.Join(dir, list), doc.Settings.Rate)
 		require.NoError(t, err, list)
 		require.Len(t, events, 4)
-		r, err := Compare(t.Context(), events, whole)
+		r, err := Compare(t.Context(), events, whole, slate)
 		require.NoError(t, err, list)
 		assert.Equal(t, 180, r.Frames, list)
 		assert.LessOrEqual(t, r.Largest, most, "%s: %+v", list, r)
@@ -77,11 +75,11 @@ func TestASequenceIsRebuiltFromTheListAndTheFilesAlone(t *testing.T) {
 	events, err := Read(filepath.Join(dir, "cut/cut_wide.otio"), doc.Settings.Rate)
 	require.NoError(t, err)
 	events[1].Source++
-	r, err := Compare(t.Context(), events, whole)
+	r, err := Compare(t.Context(), events, whole, slate)
 	require.NoError(t, err)
 	assert.Greater(t, r.Differ, 30)
 	events[1].Source = 2
-	_, err = Compare(t.Context(), events, whole)
+	_, err = Compare(t.Context(), events, whole, slate)
 	assert.ErrorContains(t, err, "begins 1 frames too late")
 
 	// A travel is between two cameras, where no file is.
@@ -89,7 +87,7 @@ func TestASequenceIsRebuiltFromTheListAndTheFilesAlone(t *testing.T) {
 	dir, whole = delivered(t, doc)
 	events, err = Read(filepath.Join(dir, "cut/cut_wide.otio"), doc.Settings.Rate)
 	require.NoError(t, err)
-	r, err = Compare(t.Context(), events, whole)
+	r, err = Compare(t.Context(), events, whole, slate)
 	require.NoError(t, err)
 	assert.Equal(t, []int{172, 8, 0}, []int{r.Frames, r.Beyond, r.Differ})
 }

@@ -346,7 +346,10 @@ type ManifestOutput struct {
 	Sha256 string `json:"sha256"`
 	Shot   string `json:"shot"`
 	Tail   *int   `json:"tail,omitempty"`
-	Width  int    `json:"width"`
+
+	// What shot, cut, camera or still
+	What  *string `json:"what,omitempty"`
+	Width int     `json:"width"`
 }
 
 // ModelInfo defines model for ModelInfo.

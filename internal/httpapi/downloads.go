@@ -147,8 +147,7 @@ func (a *API) stage(c *echo.Context) error {
 	}
 	h := c.Response().Header()
 	h.Set("Proscen-Notes", url.PathEscape(string(said)))
-	i := slices.IndexFunc(interchange.StageFormats, func(f interchange.CutFormat) bool { return f.ID == format })
-	f := interchange.StageFormats[i] // it has been written
+	f, _ := interchange.StageFormat(format) // it has been written
 	name := naming.Slug(doc.Settings.Title) + "_" + naming.Slug(doc.Assemblies[c.QueryParam("assembly")].Name) + f.Ending
 	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, f.Media, w.Data)

@@ -235,6 +235,16 @@ func TestOnlyWhatAnEditTouchesIsOutOfDate(t *testing.T) {
 	require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/deliveries", body, &again), "another recipe makes something else")
 	assert.Len(t, r.await(info.Id, again.Id).Outputs, 8)
 
+	// Another size is something else too; what is not known is refused.
+	recipe.Quality = scene.Rough
+	body["recipe"], body["width"], body["height"] = recipe, 32, 18
+	require.Equal(t, 201, r.call("POST", "/scenes/"+info.Id+"/deliveries", body, &again))
+	assert.Len(t, r.await(info.Id, again.Id).Outputs, 8)
+	for field, wrong := range map[string]string{"recipe": `{"name":"r","pack":"h264","quality":"check","handles":8}`, "order": `{"each":true,"shot":["s1"]}`} {
+		require.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", `{"assembly":"cut","`+field+`":`+wrong+`}`, &p))
+		assert.Contains(t, p.Title, "unknown field")
+	}
+
 	// What is not there any more is neither.
 	operate("shotRemove", m{"ids": []string{"s3"}})
 	out := look()

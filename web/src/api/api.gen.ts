@@ -1088,6 +1088,8 @@ export interface components {
             outputs: components["schemas"]["Output"][];
         };
         ManifestOutput: {
+            /** @description shot, cut, camera or still */
+            what?: string;
             shot: string;
             camera: string;
             file: string;

@@ -112,9 +112,9 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   /** Delivers the frame that is looked at as a picture. */
   async function still() {
     const frame = Math.floor(head.frame)
-    const camera = view.through || scene.cameras[0]?.id
+    const camera = view.through
     if (head.clock === 'story' && !camera)
-      return void ElMessage({ message: 'Put a camera first: N.', type: 'info', showClose: true })
+      return void ElMessage({ message: 'Look through a camera first: 1 to 9.', type: 'info', showClose: true })
     try {
       await turnover.still(head.clock === 'screen' ? { frame } : { camera, frame })
       ElMessage({ message: 'The frame is in the queue of Turnover, as a picture.', type: 'success' })

@@ -352,8 +352,13 @@ export const core = {
   planned: (order: Order, recipe: Recipe) => ask('planned', { order, recipe }),
   /** What would disappoint in a delivery, where the files of some blobs are lost. */
   doubts: (order: Order, recipe: Recipe, lost: string[]) => ask('doubts', { order, recipe, lost }),
-  /** What assemblies need of each camera, with handles. */
+  /** The doubts that were asked for, once more shots have been looked through. */
+  moreDoubts: () => ask('moreDoubts', {}),
+  /** What assemblies need of each camera, with handles, and what that saves. */
   pulls: (assemblies: string[], head: number, tail: number) => ask('pulls', { assemblies, head, tail }),
+  pullTable: (assemblies: string[], head: number, tail: number) => ask('pullTable', { assemblies, head, tail }),
+  /** What is wrong with a recipe, '' when nothing is. */
+  recipeWrong: (recipe: Recipe) => ask('recipeWrong', { recipe }),
   /** The recipes that every production has. */
   usualRecipes: () => ask('usualRecipes', {}),
   /** What the burn-ins of a recipe say at the beginning of what is delivered first. */

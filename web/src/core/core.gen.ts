@@ -558,7 +558,7 @@ export interface Calls {
       recipe: Recipe;
       lost: string[];
     };
-    gives: Doubt[];
+    gives: DoubtsNow;
     fails: true;
   };
   entrances: {
@@ -672,6 +672,11 @@ export interface Calls {
     gives: string[];
     fails: false;
   };
+  moreDoubts: {
+    takes: None;
+    gives: DoubtsNow;
+    fails: false;
+  };
   newID: {
     takes: None;
     gives: string;
@@ -737,13 +742,14 @@ export interface Calls {
     gives: Previewed;
     fails: false;
   };
+  pullTable: {
+    takes: Pulling;
+    gives: string;
+    fails: false;
+  };
   pulls: {
-    takes: {
-      assemblies: string[];
-      head: number;
-      tail: number;
-    };
-    gives: Needs[];
+    takes: Pulling;
+    gives: Pulled;
     fails: false;
   };
   receive: {
@@ -751,6 +757,13 @@ export interface Calls {
       edits: Edit[];
     };
     gives: Outcome;
+    fails: false;
+  };
+  recipeWrong: {
+    takes: {
+      recipe: Recipe;
+    };
+    gives: string;
     fails: false;
   };
   refused: {
@@ -1060,6 +1073,10 @@ export interface ProgramDifference {
   b: string;
   at: number;
 }
+export interface DoubtsNow {
+  doubts: Doubt[];
+  left: number;
+}
 export interface Doubt {
   text: string;
   assembly?: string;
@@ -1118,6 +1135,7 @@ export interface CutFormat {
   media: string;
   reads: boolean;
   lines: boolean;
+  stage: boolean;
 }
 export interface CameraSubjects {
   camera: string;
@@ -1244,6 +1262,17 @@ export interface PlannedFile {
 export interface Operation {
   name: string;
   args: unknown;
+}
+export interface Pulling {
+  assemblies: string[];
+  head: number;
+  tail: number;
+}
+export interface Pulled {
+  rate: string;
+  cameras: Needs[];
+  frames: number;
+  throughout: number;
 }
 export interface Needs {
   camera: string;

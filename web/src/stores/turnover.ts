@@ -63,10 +63,15 @@ export const useTurnover = defineStore('turnover', () => {
     const there = assemblies.value.filter((id) => scene.doc.assemblies[id])
     return there.length ? there : [scene.cut.assembly]
   })
+  /** The chosen shots: of another assembly than the one that is open, those of the same numbers. */
+  const shots = computed(() => {
+    const here = theAssemblies.value.length === 1 && theAssemblies.value[0] === scene.cut.assembly
+    return here ? chosen.value : chosen.value.map((id) => scene.doc.shots[id]!.number)
+  })
   const order = computed<Order>(() => ({
     assemblies: theAssemblies.value,
     formats: theFormats.value,
-    shots: theAssemblies.value.length === 1 && theAssemblies.value[0] === scene.cut.assembly ? chosen.value : [],
+    shots: shots.value,
     each: each.value,
     whole: whole.value,
     stills: stills.value,
@@ -86,7 +91,8 @@ export const useTurnover = defineStore('turnover', () => {
   })
   const name = useLocalStorage('proscen.recipe', '')
   const known = computed(
-    () => recipes.value.find((r) => r.recipe.name === name.value) ?? recipes.value.find((r) => !r.id)!,
+    () =>
+      recipes.value.find((r) => r.recipe.name === name.value) ?? recipes.value.find((r) => !r.id) ?? recipes.value[0]!,
   )
   const recipe = computed(() => known.value.recipe)
   /** Puts a recipe into the library of the production, in place of one or as a new one. */
@@ -124,16 +130,11 @@ export const useTurnover = defineStore('turnover', () => {
   }
   const stale = computed(() => new Set(outdated.value.outdated))
 
-  async function deliver(onlyShots?: string[]) {
-    const o = onlyShots
-      ? { assemblies: order.value.assemblies, formats: order.value.formats, shots: onlyShots, each: true }
-      : order.value
-    await deliveries.deliver(scene.cut.assembly, recipe.value, o, changed.value)
-  }
+  const deliver = () => deliveries.deliver(scene.cut.assembly, recipe.value, order.value, changed.value)
   /** Delivers one frame as it looks: of the cut on screen time, or of a camera on story time. */
   async function still(spot: { camera?: string; frame: number }) {
-    const usual = recipes.value.find((r) => r.recipe.pack === 'png') ?? recipes.value.find((r) => !r.id)!
-    const one = { ...usual.recipe, name: 'this frame', pack: 'png' as const }
+    const like = recipes.value.find((r) => r.recipe.pack === 'png')?.recipe ?? recipe.value
+    const one = { ...like, name: 'this frame', pack: 'png' as const }
     await deliveries.deliver(
       scene.cut.assembly,
       one,

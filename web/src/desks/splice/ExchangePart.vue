@@ -52,9 +52,8 @@ async function sheet(kind: Sheet) {
   }
   making.value = null
 }
-/** Formats of the set and the cameras: the server works them out. */
-const stages = new Set(['usda', 'gltf', 'moves'])
 const working = ref(false)
+/** Writes the set and the cameras: the server works them out. */
 async function stage(f: CutFormat) {
   working.value = true
   try {
@@ -74,7 +73,7 @@ async function write() {
   said.value = null
   const f = chosen.value
   if (!f) return sheet(format.value as Sheet)
-  if (stages.has(f.id)) return stage(f)
+  if (f.stage) return stage(f)
   const w = core.writeCut(scene.cut.assembly, f.id, clock.value, f.id === 'otio' || f.id === 'edl' ? await files() : {})
   if (w.error !== undefined || w.text === undefined)
     return void ElMessage({ message: sentence(w.error ?? 'it could not be written'), type: 'warning', showClose: true })

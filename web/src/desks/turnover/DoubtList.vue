@@ -1,9 +1,9 @@
 <script setup lang="ts">
 // What would disappoint in what is about to be delivered, each with a way to the place.
-import { computed, onMounted, ref } from 'vue'
+import { onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { core } from '@/core/bridge'
+import { core, type DoubtsNow as Found } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useTurnover } from '@/stores/turnover'
@@ -16,21 +16,44 @@ const view = useView()
 const head = usePlayhead()
 const router = useRouter()
 const lost = ref<string[]>([])
-onMounted(async () => {
-  try {
-    const facts = await ask(api.GET('/scenes/{scene}/facts', { params: { path: { scene: scene.id } } }))
-    lost.value = facts.files.filter((f) => f.bytes < 0).map((f) => f.blob)
-  } catch {
-    // The rest is told without it.
-  }
-})
-const found = computed(() => {
-  void scene.changes
-  return core.doubts(turnover.order, turnover.recipe, lost.value)
-})
-const list = computed(() => ('error' in found.value ? [] : found.value))
-const wrong = computed(() => ('error' in found.value ? sentence(found.value.error!) : ''))
-type Doubt = (typeof list.value)[number]
+const unasked = ref('')
+watch(
+  () => scene.id,
+  async (of) => {
+    lost.value = []
+    unasked.value = ''
+    try {
+      const facts = await ask(api.GET('/scenes/{scene}/facts', { params: { path: { scene: of } } }))
+      if (scene.id === of) lost.value = facts.files.filter((f) => f.bytes < 0).map((f) => f.blob)
+    } catch (e) {
+      unasked.value = `Whether files are lost is not known: ${sentence((e as Error).message)}`
+    }
+  },
+  { immediate: true },
+)
+type Doubt = Found['doubts'][number]
+const list = shallowRef<Doubt[]>([])
+const left = ref(0)
+const wrong = ref('')
+// Looking through cameras takes long: shot by shot, in between what else there is to do.
+let turn = 0
+function take(found: Found) {
+  list.value = found.doubts
+  left.value = found.left
+  const mine = turn
+  if (found.left) window.setTimeout(() => mine === turn && take(core.moreDoubts()), 20)
+}
+watch(
+  [() => scene.changes, () => turnover.order, () => turnover.recipe, lost],
+  () => {
+    turn++
+    const found = core.doubts(turnover.order, turnover.recipe, lost.value)
+    wrong.value = 'error' in found ? sentence(found.error!) : ''
+    take('error' in found ? { doubts: [], left: 0 } : found)
+  },
+  { immediate: true },
+)
+onUnmounted(() => turn++)
 async function go(d: Doubt) {
   if (d.assembly) {
     if (d.assembly !== scene.cut.assembly) scene.choose(d.assembly)
@@ -46,9 +69,12 @@ async function go(d: Doubt) {
 <template>
   <div class="doubts">
     <header class="head">
-      Before it starts <span class="dim">{{ list.length ? `${list.length} to look at` : '' }}</span>
+      Before it starts
+      <span class="dim">{{ list.length ? `${list.length} to look at` : '' }}</span>
+      <span v-if="left" class="dim" role="status">looking through {{ left }} more shots …</span>
     </header>
     <div class="scrolls">
+      <p v-if="unasked" class="why">{{ unasked }}</p>
       <p v-if="wrong" class="why">{{ wrong }}</p>
       <ul v-else-if="list.length">
         <li v-for="(d, i) in list" :key="i">
@@ -56,7 +82,7 @@ async function go(d: Doubt) {
           <button class="act" @click="go(d)">Go there</button>
         </li>
       </ul>
-      <div v-else class="empty">
+      <div v-else-if="!left" class="empty">
         <p>Nothing is doubtful.</p>
         <p class="dim">Every shot of it shows what it should, as far as can be told.</p>
       </div>

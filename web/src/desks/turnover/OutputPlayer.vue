@@ -140,11 +140,17 @@ function keepNote() {
   }
 }
 async function copyFolder() {
-  await navigator.clipboard.writeText(folder.value)
-  ElMessage({ message: 'The folder is copied: it lies below the store of the server.', type: 'success' })
+  try {
+    await navigator.clipboard.writeText(folder.value)
+    ElMessage({ message: 'The folder is copied: it lies below the store of the server.', type: 'success' })
+  } catch {
+    ElMessage({ message: `The browser lets nothing be copied here: ${folder.value}`, type: 'warning', showClose: true })
+  }
 }
+/** Fields that keys belong to, and not to the playback. */
+const typing = 'input:not([type=radio], [type=checkbox], [type=range])'
 function keys(e: KeyboardEvent) {
-  if (e.target instanceof HTMLInputElement || !plays.value) return
+  if ((e.target as HTMLElement).matches(typing) || !plays.value) return
   const done: Record<string, () => void> = {
     ' ': toggle,
     ArrowLeft: () => go(frame.value - 1),
@@ -155,7 +161,7 @@ function keys(e: KeyboardEvent) {
     End: () => go((props.watched?.frames ?? 1) - 1),
     ArrowUp: () => step(-1),
     ArrowDown: () => step(1),
-    w: () => (filled.value = !filled.value),
+    f: () => (filled.value = !filled.value),
   }
   if (e.ctrlKey || e.metaKey || e.altKey || !done[e.key]) return
   e.preventDefault()
@@ -168,7 +174,7 @@ watch([() => props.watched?.id, filled], () => nextTick(hold))
 // What is pressed with the mouse lets the focus go; the keys stay with the playback.
 useEventListener(window, 'click', (e) => {
   const t = e.target as HTMLElement
-  if (box.value?.contains(t) && !t.closest('input, .el-select')) hold()
+  if (box.value?.contains(t) && !t.matches(typing) && !t.closest('.el-select')) hold()
 })
 </script>
 <template>
@@ -180,7 +186,7 @@ useEventListener(window, 'click', (e) => {
           v-if="watched"
           class="icon"
           :aria-label="filled ? 'Beside the list' : 'Fill the desk'"
-          :title="filled ? 'Beside the list (W)' : 'Fill the desk (W)'"
+          :title="filled ? 'Beside the list (F)' : 'Fill the desk (F)'"
           @click="filled = !filled"
         >
           <Shrink v-if="filled" :size="15" /><Expand v-else :size="15" />

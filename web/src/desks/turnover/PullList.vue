@@ -10,53 +10,27 @@ import { save } from '@/ui/save'
 
 const scene = useScene()
 const turnover = useTurnover()
-const needs = computed(() => {
-  void scene.changes
-  return core.pulls(turnover.theAssemblies, turnover.recipe.head ?? 0, turnover.recipe.tail ?? 0)
+const asked = computed(() => {
+  const { head, tail } = turnover.recipe
+  return [turnover.theAssemblies, head ?? 0, tail ?? 0] as const
 })
-const frames = computed(() => needs.value.reduce((n, x) => n + x.frames, 0))
-const cameras = computed(() => scene.cameras.filter((c) => !c.camera.archived).length)
-/** Every camera over the whole story. */
-const all = computed(() => cameras.value * (scene.doc.settings.story.out - scene.doc.settings.story.in))
+const list = computed(() => {
+  void scene.changes
+  return core.pulls(...asked.value)
+})
+const saved = computed(() => 1 - list.value.frames / list.value.throughout)
 const code = (frame: number) => core.timecode('story', frame)
-
-function rows() {
-  return needs.value.flatMap((n) =>
-    n.ranges.map((r) => ({
-      camera: n.number,
-      name: n.name,
-      in: r.in,
-      out: r.out,
-      frames: r.out - r.in,
-      from: code(r.in),
-      to: code(r.out),
-    })),
-  )
-}
-function asCSV() {
-  const cell = (v: string | number) => {
-    const s = String(v)
-    const safe = typeof v === 'string' && /^[=+\-@\t\r]/.test(s) ? `'${s}` : s
-    return /[",\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
-  }
-  const head = ['camera', 'name', 'story in', 'story out', 'frames', 'from', 'to']
-  const lines = rows().map((r) => [r.camera, r.name, r.in, r.out, r.frames, r.from, r.to].map(cell).join(','))
-  save(`${scene.doc.settings.title} pull list.csv`, 'text/csv', [head.join(','), ...lines, ''].join('\r\n'))
-}
-const asJSON = () =>
-  save(
-    `${scene.doc.settings.title} pull list.json`,
-    'application/json',
-    JSON.stringify({ rate: scene.doc.settings.rate, cameras: needs.value }, null, 2),
-  )
+const called = (ending: string) => `${scene.doc.settings.title} pull list${ending}`
+const asCSV = () => save(called('.csv'), 'text/csv', core.pullTable(...asked.value))
+const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(list.value, null, 2))
 </script>
 <template>
   <div class="pull">
     <header class="head">
       Pull list
-      <span class="dim" :title="`Every camera throughout is ${all} frames`"
-        >{{ frames }} of {{ all }} frames<template v-if="all > frames && all"
-          >, {{ Math.round((100 * (all - frames)) / all) }} % saved</template
+      <span class="dim" :title="`Every camera throughout is ${list.throughout} frames`"
+        >{{ list.frames }} of {{ list.throughout }} frames<template v-if="saved > 0"
+          >, {{ Math.round(100 * saved) }} % saved</template
         ></span
       >
       <span class="grow"></span>
@@ -64,7 +38,7 @@ const asJSON = () =>
       <button class="act" @click="asJSON"><Download :size="14" /> JSON</button>
     </header>
     <div class="scrolls">
-      <table v-if="needs.length">
+      <table v-if="list.cameras.length">
         <thead>
           <tr>
             <th>Camera</th>
@@ -75,7 +49,7 @@ const asJSON = () =>
             <th>To</th>
           </tr>
         </thead>
-        <tbody v-for="n in needs" :key="n.camera">
+        <tbody v-for="n in list.cameras" :key="n.camera">
           <tr v-for="(r, i) in n.ranges" :key="r.in">
             <td>
               <span v-if="!i" class="cam"

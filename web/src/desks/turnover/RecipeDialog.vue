@@ -27,7 +27,10 @@ const said = computed(() => {
 })
 const planned = computed(() => core.planned(order.value, own.value))
 const example = computed(() => ('error' in planned.value ? '' : (planned.value.files[0]?.path.split('/').at(-1) ?? '')))
-const wrong = computed(() => ('error' in planned.value ? sentence(planned.value.error!) : ''))
+const wrong = computed(() => {
+  const why = core.recipeWrong(own.value)
+  return why && sentence(why)
+})
 const shape = computed(() => {
   const f = scene.doc.formats[turnover.theFormats[0] ?? '']
   return f ? f.width / f.height : 16 / 9
@@ -96,13 +99,11 @@ function moveName(i: number, by: -1 | 1) {
   list.splice(i + by, 0, one!)
   own.value.names = list
 }
-const whole = (v: number) => Math.max(0, Math.round(v))
+const whole = Math.round
 
 async function keep(as: 'same' | 'new') {
   busy.value = true
-  const r = { ...own.value, name: own.value.name.trim() }
-  if (as === 'new' && turnover.recipes.some((k) => k.id && k.recipe.name === r.name)) r.name += ' 2'
-  if (await turnover.keep(r, as === 'same' ? id : '')) emit('close')
+  if (await turnover.keep({ ...own.value, name: own.value.name.trim() }, as === 'same' ? id : '')) emit('close')
   busy.value = false
 }
 async function forget() {
@@ -134,7 +135,7 @@ async function forget() {
             unit="%"
             :digits="0"
             :value="Math.round((own.scale || 1) * 100)"
-            @change="own.scale = Math.min(4, Math.max(0.1, $event / 100))"
+            @change="own.scale = $event / 100"
           />
           <NumberField label="slate" unit="f" :digits="0" :value="own.slate ?? 0" @change="own.slate = whole($event)" />
           <NumberField label="before" unit="f" :digits="0" :value="own.head ?? 0" @change="own.head = whole($event)" />
@@ -208,7 +209,7 @@ async function forget() {
               unit="%"
               :digits="1"
               :value="(b.size || 0.03) * 100"
-              @change="b.size = Math.min(0.2, Math.max(0.01, $event / 100))"
+              @change="b.size = $event / 100"
             />
             <button class="icon" :aria-label="`Remove the burn-in ${says[b.says]}`" title="Remove" @click="unburn(i)">
               <X :size="13" />
@@ -261,8 +262,8 @@ async function forget() {
       <div class="foot">
         <button v-if="id" class="act" :disabled="busy" @click="forget"><Trash2 :size="13" /> Remove</button>
         <span class="dim">Recipes are the production's; its other scenes have them too.</span>
-        <button class="act" :disabled="busy || !own.name.trim()" @click="keep('new')">Keep as a new one</button>
-        <button v-if="id" class="act main" :disabled="busy || !own.name.trim()" @click="keep('same')">Keep</button>
+        <button class="act" :disabled="busy || !!wrong" @click="keep('new')">Keep as a new one</button>
+        <button v-if="id" class="act main" :disabled="busy || !!wrong" @click="keep('same')">Keep</button>
       </div>
     </template>
   </el-dialog>
@@ -371,7 +372,7 @@ h3 + .pieces {
 }
 .pieces li {
   display: grid;
-  grid-template-columns: 1fr 124px 24px;
+  grid-template-columns: 1fr 124px 28px;
   align-items: center;
   gap: 8px;
 }

@@ -2,6 +2,7 @@
 // What is delivered and how: the recipe, the order, and what comes of them.
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
+import { useLibrary } from '@/stores/library'
 import { useScene } from '@/stores/scene'
 import { useTurnover, type Moment } from '@/stores/turnover'
 import { rateName } from '@/ui/rates'
@@ -11,6 +12,7 @@ import { bytesOf, packs, secondsOf, timeOf } from './recipes'
 
 const scene = useScene()
 const turnover = useTurnover()
+const library = useLibrary()
 const starting = ref(false)
 const editing = ref(false)
 const recipe = computed(() => turnover.recipe)
@@ -78,6 +80,10 @@ async function deliver() {
       <button class="act" @click="editing = true">Edit…</button>
     </div>
     <p class="dim said">{{ summary }}</p>
+    <p v-if="library.failure" class="why">
+      {{ library.failure }} The recipes of the production are not here.
+      <button class="link" @click="library.load()">Try again</button>
+    </p>
     <h3>What</h3>
     <div class="ticks">
       <el-checkbox v-model="turnover.each" size="small" label="each shot" />

@@ -37,6 +37,10 @@ const newest = computed(() => {
   return out
 })
 const old = computed(() => shots.value.filter((s) => turnover.stale.has(newest.value.get(s.id)?.o.id ?? '')))
+/** Whether whole cuts are out of date besides. */
+const cut = computed(() =>
+  deliveries.newest.some((d) => d.outputs.some((o) => o.item?.what === 'cut' && turnover.stale.has(o.id))),
+)
 const refreshing = ref(false)
 async function refresh() {
   refreshing.value = true
@@ -68,8 +72,8 @@ const words: Record<Output['state'], string> = {
       <span v-if="turnover.outdated.waiting" class="dim" role="status"
         >looking at {{ turnover.outdated.waiting }} …</span
       >
-      <button v-if="old.length" class="act" :disabled="refreshing" @click="refresh">
-        Deliver what is out of date ({{ old.length }})
+      <button v-if="old.length || cut" class="act" :disabled="refreshing" @click="refresh">
+        Deliver what is out of date ({{ [old.length || '', cut ? 'the cut' : ''].filter(Boolean).join(' and ') }})
       </button>
     </header>
     <div class="scrolls" v-bind="rows.containerProps">
@@ -128,11 +132,11 @@ const words: Record<Output['state'], string> = {
                     v-else-if="newest.get(s.id)!.o.state === 'cancelled'"
                     :size="14"
                   /><CircleAlert v-else :size="14" /> v{{ newest.get(s.id)!.o.version }}
-                  {{ words[newest.get(s.id)!.o.state] }}
+                  <span v-if="turnover.stale.has(newest.get(s.id)!.o.id)" class="stale">out of date</span>
+                  <template v-else>{{ words[newest.get(s.id)!.o.state] }}</template>
                   <span v-if="newest.get(s.id)!.o.state === 'rendering'" class="mono"
                     >{{ newest.get(s.id)!.o.framesDone }}/{{ newest.get(s.id)!.o.frames }}</span
                   >
-                  <span v-else-if="turnover.stale.has(newest.get(s.id)!.o.id)" class="stale">out of date</span>
                 </span>
                 <span v-else class="dim">nothing yet</span>
                 <div v-if="newest.get(s.id)?.o.error" class="why" :title="newest.get(s.id)!.o.error">
@@ -236,6 +240,9 @@ td .why {
 }
 input[type='checkbox'] {
   accent-color: var(--brass);
+}
+.state svg {
+  flex: none;
 }
 .stale {
   color: var(--warning);

@@ -5,14 +5,14 @@ type Pack = Recipe['pack']
 type Quality = Recipe['quality']
 export type Says = NonNullable<Recipe['burns']>[number]['says']
 
-/** What packs are called, whether browsers play them, and about how many bits a pixel takes by quality. */
-export const packs: Record<Pack, { name: string; plays: boolean; bits: [number, number, number] }> = {
-  h264: { name: 'H.264 in mp4', plays: true, bits: [0.06, 0.09, 0.16] },
-  vp9: { name: 'VP9 in webm', plays: true, bits: [0.03, 0.06, 0.12] },
-  prores: { name: 'ProRes in mov', plays: false, bits: [1, 2.2, 3.3] },
-  ffv1: { name: 'FFV1 in mkv, lossless', plays: false, bits: [5, 5, 6] },
-  png: { name: 'PNG pictures', plays: false, bits: [6, 6, 7] },
-  jpeg: { name: 'JPEG pictures', plays: false, bits: [0.6, 1, 2] },
+/** What packs are called, and about how many bits a pixel takes by quality. */
+export const packs: Record<Pack, { name: string; bits: [number, number, number] }> = {
+  h264: { name: 'H.264 in mp4', bits: [0.06, 0.09, 0.16] },
+  vp9: { name: 'VP9 in webm', bits: [0.03, 0.06, 0.12] },
+  prores: { name: 'ProRes in mov', bits: [1, 2.2, 3.3] },
+  ffv1: { name: 'FFV1 in mkv, lossless', bits: [5, 5, 6] },
+  png: { name: 'PNG pictures', bits: [6, 6, 7] },
+  jpeg: { name: 'JPEG pictures', bits: [0.6, 1, 2] },
 }
 export const qualities: Record<Quality, string> = {
   rough: 'four samples a pixel, no shadows; the fastest',
