@@ -87,7 +87,7 @@ func init() {
 		// What is delivered.
 		"planned":      try((*Page).planned),
 		"doubts":       try((*Page).doubts),
-		"moreDoubts":   ask((*Page).moreDoubts),
+		"moreDoubts":   try((*Page).moreDoubts),
 		"pulls":        ask((*Page).pulls),
 		"pullTable":    ask((*Page).pullTable),
 		"recipeWrong":  anywhere(ask((*Page).recipeWrong)),

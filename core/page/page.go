@@ -18,15 +18,16 @@ import (
 
 // Page holds the open scene. It is not safe for use by several goroutines at once.
 type Page struct {
-	session *session.Session // what is seen: the scene, or a state of its history
-	copy    *local.Copy      // the scene, as it is kept together with others
-	live    *session.Session // the scene while a state of its history is seen, else nil
-	opened  int              // counts sessions, so that what is laid out in one is told from the next
-	past    []motion.CameraState
-	moved   []string // shots that previewed has named last
-	newID   func() string
-	doubter *turnover.Doubter // looks through cameras, call by call
-	doubted int               // what the scene was then
+	session  *session.Session // what is seen: the scene, or a state of its history
+	copy     *local.Copy      // the scene, as it is kept together with others
+	live     *session.Session // the scene while a state of its history is seen, else nil
+	opened   int              // counts sessions, so that what is laid out in one is told from the next
+	past     []motion.CameraState
+	moved    []string // shots that previewed has named last
+	newID    func() string
+	doubter  *turnover.Doubter // looks through cameras, call by call
+	doubting doubting          // what it was begun with
+	doubted  int               // what the scene was then
 }
 
 // New returns a page with no scene open. newID makes ids for new entities and edits.

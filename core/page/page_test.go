@@ -148,3 +148,32 @@ func TestMovedShotsAreNamedOnce(t *testing.T) {
 	assert.Equal(t, was, doc().Shots)
 	assert.Contains(t, d.ask("preview", `{"name":"shotTrim","args":{"id":"gone","edge":"out","by":1}}`), "error")
 }
+
+// TestDoubtsBeginAgainWhenTheSceneChanges asks for more doubts after an edit: they are
+// those of the scene as it is now, and none is lost.
+func TestDoubtsBeginAgainWhenTheSceneChanges(t *testing.T) {
+	d := open(t)
+	order := `{"order":{"each":true},"recipe":{"name":"a","pack":"h264","quality":"check"},"lost":[]}`
+	doubts := func(call, args string) (texts []string) {
+		var now page.DoubtsNow
+		said := d.ask(call, args)
+		require.NotContains(t, said, "error")
+		require.NoError(t, json.Unmarshal([]byte(said), &now))
+		for now.Left > 0 {
+			left := now.Left
+			require.NoError(t, json.Unmarshal([]byte(d.ask("moreDoubts", `{}`)), &now))
+			require.Less(t, now.Left, left)
+		}
+		for _, x := range now.Doubts {
+			texts = append(texts, x.Text)
+		}
+		return texts
+	}
+	before := doubts("doubts", order)
+	d.ask("run", `{"name":"shotTrim","args":{"id":"s1","edge":"out","by":-5}}`)
+	gap := "For 5 frames before shot 020 nothing plays; the picture is black there."
+	assert.NotContains(t, before, gap)
+	after := doubts("moreDoubts", `{}`)
+	assert.Contains(t, after, gap)
+	assert.GreaterOrEqual(t, len(after), len(before))
+}

@@ -68,26 +68,33 @@ type DoubtsNow struct {
 // doubtTime is how long looking through cameras may take at once.
 const doubtTime = 25 * time.Millisecond
 
-// doubts begins to look for what would disappoint in a delivery. Lost are the blobs of
-// files that are not there.
-func (p *Page) doubts(a struct {
+type doubting struct {
 	delivering
 	Lost []string `json:"lost"`
-}) (DoubtsNow, error) {
+}
+
+// doubts begins to look for what would disappoint in a delivery. Lost are the blobs of
+// files that are not there.
+func (p *Page) doubts(a doubting) (DoubtsNow, error) {
 	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
 	if err != nil {
 		return DoubtsNow{}, err
 	}
 	p.doubter = turnover.NewDoubter(p.session, items, func(blob string) bool { return slices.Contains(a.Lost, blob) })
-	p.doubted = p.session.Changes()
-	return p.moreDoubts(none{}), nil
+	p.doubting, p.doubted = a, p.session.Changes()
+	return p.goDoubting(), nil
 }
 
-// moreDoubts goes on with what doubts has begun, unless the scene has changed since.
-func (p *Page) moreDoubts(none) DoubtsNow {
+// moreDoubts goes on with what doubts has begun; when the scene has changed since, from
+// the beginning.
+func (p *Page) moreDoubts(none) (DoubtsNow, error) {
 	if p.doubter == nil || p.doubted != p.session.Changes() {
-		return DoubtsNow{Doubts: []turnover.Doubt{}}
+		return p.doubts(p.doubting)
 	}
+	return p.goDoubting(), nil
+}
+
+func (p *Page) goDoubting() DoubtsNow {
 	defer p.staying()()
 	until := time.Now().Add(doubtTime)
 	left := p.doubter.Go(func() bool { return time.Now().Before(until) })

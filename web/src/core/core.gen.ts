@@ -553,11 +553,7 @@ export interface Calls {
     fails: false;
   };
   doubts: {
-    takes: {
-      order: Order;
-      recipe: Recipe;
-      lost: string[];
-    };
+    takes: Doubting;
     gives: DoubtsNow;
     fails: true;
   };
@@ -675,7 +671,7 @@ export interface Calls {
   moreDoubts: {
     takes: None;
     gives: DoubtsNow;
-    fails: false;
+    fails: true;
   };
   newID: {
     takes: None;
@@ -1072,6 +1068,11 @@ export interface ProgramDifference {
   a: string;
   b: string;
   at: number;
+}
+export interface Doubting {
+  order: Order;
+  recipe: Recipe;
+  lost: string[];
 }
 export interface DoubtsNow {
   doubts: Doubt[];

@@ -3,7 +3,7 @@
 import { onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { core, type DoubtsNow as Found } from '@/core/bridge'
+import { core, type DoubtsNow } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useTurnover } from '@/stores/turnover'
@@ -31,13 +31,15 @@ watch(
   },
   { immediate: true },
 )
-type Doubt = Found['doubts'][number]
+type Doubt = DoubtsNow['doubts'][number]
 const list = shallowRef<Doubt[]>([])
 const left = ref(0)
 const wrong = ref('')
 // Looking through cameras takes long: shot by shot, in between what else there is to do.
 let turn = 0
-function take(found: Found) {
+function take(answer: ReturnType<typeof core.doubts>) {
+  wrong.value = 'error' in answer ? sentence(answer.error!) : ''
+  const found = 'error' in answer ? { doubts: [], left: 0 } : answer
   list.value = found.doubts
   left.value = found.left
   const mine = turn
@@ -47,9 +49,7 @@ watch(
   [() => scene.changes, () => turnover.order, () => turnover.recipe, lost],
   () => {
     turn++
-    const found = core.doubts(turnover.order, turnover.recipe, lost.value)
-    wrong.value = 'error' in found ? sentence(found.error!) : ''
-    take('error' in found ? { doubts: [], left: 0 } : found)
+    take(core.doubts(turnover.order, turnover.recipe, lost.value))
   },
   { immediate: true },
 )
