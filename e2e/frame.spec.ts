@@ -312,105 +312,108 @@ async function balls(page: Page, png: Buffer): Promise<Record<number, { x: numbe
   )
 }
 
-test('the lens view and the renderer agree to the pixel', async ({ page }) => {
-  const places = hues.map((_, i) => [
-    ((i * 7) % 10) * 0.62 - 2.8,
-    0.3 + ((i * 3) % 10) * 0.26,
-    -7 - ((i * 5) % 4) * 0.9,
-  ])
-  const nodes: Record<string, unknown> = Object.fromEntries(
-    hues.map((h, i) => [
-      `ball-${h}`,
-      {
-        kind: 'prop',
-        name: `Ball ${h}`,
-        position: places[i],
-        turn: [0, 0, 0],
-        piece: { stock: 'box', params: { width: 0.16, height: 0.16, depth: 0.16 }, color: hex(h) },
-      },
-    ]),
-  )
-  looks.forEach((l, i) => {
-    nodes[`camera-${i}`] = {
-      kind: 'camera',
-      name: `Look ${i}`,
-      position: [0.4 - i * 0.2, 1.5 + i * 0.1, 0],
-      turn: [i * 2 - 4, -2, l.roll],
-      camera: {
-        number: i + 1,
-        color: '#999999', // no hue of its own
-        support: 'sticks',
-        aim: 'free',
-        framing: [0, 0],
-        sensor: l.sensor,
-        focal: l.focal,
-        squeeze: l.squeeze,
-        shift: l.shift,
-        stop: 4,
-        focus: 8,
-      },
-    }
-  })
-  const scene = {
-    schema: 'proscen.scene/1',
-    settings: {
-      production: 'Check',
-      title: 'Balls',
-      rate: '24',
-      story: { in: 0, out: 48 },
-      format: 'wide',
-      sun: { heading: 0, height: 40, strength: 0, color: '#ffffff' },
-      sky: { zenith: '#8c8c8c', horizon: '#8c8c8c', ground: '#8c8c8c', strength: 1 },
-      haze: { distance: 0 },
-    },
-    formats: Object.fromEntries(looks.map((l) => [l.format, { name: l.format, width: l.width, height: l.height }])),
-    nodes,
-    assemblies: { cut: { name: 'cut' } },
-    lanes: { main: { assembly: 'cut', main: true, name: 'main' } },
-  }
-  const made = await server.post('/scenes', { production: 'Check', title: 'Balls', document: scene })
-  expect(made.status, await made.clone().text()).toBe(201)
-  const balled = ((await made.json()) as { id: string }).id
-  const dir = mkdtempSync(join(tmpdir(), 'proscen-balls-'))
-  await page.setViewportSize({ width: 1300, height: 808 })
-  await page.goto(`${server.url}/scenes/${balled}/frame`)
-  await saved(page)
-  await page.keyboard.press('1')
-  const pane = page.getByRole('application', { name: 'Lens view' })
-  await pane.hover({ position: { x: 60, y: 200 } })
-  await page.keyboard.press('f')
-  await expect.poll(async () => (await pane.boundingBox())!.width).toBe(1300)
-  await page.keyboard.press('g')
-  let checked = 0
-  for (const [i, l] of looks.entries()) {
-    const file = join(dir, `look-${i}.json`)
-    writeFileSync(file, JSON.stringify({ ...scene, settings: { ...scene.settings, format: l.format } }))
-    execFileSync(join(root, 'bin', 'proscen'), ['still', file, '--camera', String(i + 1), '--out', `${file}.png`])
-    if (i) await choose(page, 'Format', l.format)
-    await page.keyboard.press(String(i + 1))
-    const gate = page.locator('.gate.looked')
-    await expect
-      .poll(async () => {
-        const b = (await gate.boundingBox())!
-        return [Math.round(b.width), Math.round(b.height)]
-      }, `${l.format} fills the pane`)
-      .toEqual([l.width, l.height])
-    const rendered = await balls(page, readFileSync(`${file}.png`))
-    const inside = hues.filter((h) => (rendered[h]?.n ?? 0) >= 30)
-    await expect(async () => {
-      // The pane may still be drawn in its old size.
-      const b = (await gate.boundingBox())!
-      const clip = { x: b.x, y: b.y, width: l.width, height: l.height }
-      const shown = await balls(page, await page.screenshot({ clip }))
-      for (const h of inside) {
-        const [v, r] = [shown[h], rendered[h]!]
-        expect(v, `${l.format}: ball ${h} is in the view too`).toBeTruthy()
-        expect(Math.hypot(v!.x - r.x, v!.y - r.y), `${l.format}: ball ${h}`).toBeLessThan(1)
+test.describe('in every pixel', () => {
+  test.use({ deviceScaleFactor: 1 })
+  test('the lens view and the renderer agree to the pixel', async ({ page }) => {
+    const places = hues.map((_, i) => [
+      ((i * 7) % 10) * 0.62 - 2.8,
+      0.3 + ((i * 3) % 10) * 0.26,
+      -7 - ((i * 5) % 4) * 0.9,
+    ])
+    const nodes: Record<string, unknown> = Object.fromEntries(
+      hues.map((h, i) => [
+        `ball-${h}`,
+        {
+          kind: 'prop',
+          name: `Ball ${h}`,
+          position: places[i],
+          turn: [0, 0, 0],
+          piece: { stock: 'box', params: { width: 0.16, height: 0.16, depth: 0.16 }, color: hex(h) },
+        },
+      ]),
+    )
+    looks.forEach((l, i) => {
+      nodes[`camera-${i}`] = {
+        kind: 'camera',
+        name: `Look ${i}`,
+        position: [0.4 - i * 0.2, 1.5 + i * 0.1, 0],
+        turn: [i * 2 - 4, -2, l.roll],
+        camera: {
+          number: i + 1,
+          color: '#999999', // no hue of its own
+          support: 'sticks',
+          aim: 'free',
+          framing: [0, 0],
+          sensor: l.sensor,
+          focal: l.focal,
+          squeeze: l.squeeze,
+          shift: l.shift,
+          stop: 4,
+          focus: 8,
+        },
       }
-    }).toPass({ timeout: 30_000 })
-    checked += inside.length
-  }
-  expect(checked, 'points compared').toBeGreaterThanOrEqual(45)
+    })
+    const scene = {
+      schema: 'proscen.scene/1',
+      settings: {
+        production: 'Check',
+        title: 'Balls',
+        rate: '24',
+        story: { in: 0, out: 48 },
+        format: 'wide',
+        sun: { heading: 0, height: 40, strength: 0, color: '#ffffff' },
+        sky: { zenith: '#8c8c8c', horizon: '#8c8c8c', ground: '#8c8c8c', strength: 1 },
+        haze: { distance: 0 },
+      },
+      formats: Object.fromEntries(looks.map((l) => [l.format, { name: l.format, width: l.width, height: l.height }])),
+      nodes,
+      assemblies: { cut: { name: 'cut' } },
+      lanes: { main: { assembly: 'cut', main: true, name: 'main' } },
+    }
+    const made = await server.post('/scenes', { production: 'Check', title: 'Balls', document: scene })
+    expect(made.status, await made.clone().text()).toBe(201)
+    const balled = ((await made.json()) as { id: string }).id
+    const dir = mkdtempSync(join(tmpdir(), 'proscen-balls-'))
+    await page.setViewportSize({ width: 1300, height: 808 })
+    await page.goto(`${server.url}/scenes/${balled}/frame`)
+    await saved(page)
+    await page.keyboard.press('1')
+    const pane = page.getByRole('application', { name: 'Lens view' })
+    await pane.hover({ position: { x: 60, y: 200 } })
+    await page.keyboard.press('f')
+    await expect.poll(async () => (await pane.boundingBox())!.width).toBe(1300)
+    await page.keyboard.press('g')
+    let checked = 0
+    for (const [i, l] of looks.entries()) {
+      const file = join(dir, `look-${i}.json`)
+      writeFileSync(file, JSON.stringify({ ...scene, settings: { ...scene.settings, format: l.format } }))
+      execFileSync(join(root, 'bin', 'proscen'), ['still', file, '--camera', String(i + 1), '--out', `${file}.png`])
+      if (i) await choose(page, 'Format', l.format)
+      await page.keyboard.press(String(i + 1))
+      const gate = page.locator('.gate.looked')
+      await expect
+        .poll(async () => {
+          const b = (await gate.boundingBox())!
+          return [Math.round(b.width), Math.round(b.height)]
+        }, `${l.format} fills the pane`)
+        .toEqual([l.width, l.height])
+      const rendered = await balls(page, readFileSync(`${file}.png`))
+      const inside = hues.filter((h) => (rendered[h]?.n ?? 0) >= 30)
+      await expect(async () => {
+        // The pane may still be drawn in its old size.
+        const b = (await gate.boundingBox())!
+        const clip = { x: b.x, y: b.y, width: l.width, height: l.height }
+        const shown = await balls(page, await page.screenshot({ clip }))
+        for (const h of inside) {
+          const [v, r] = [shown[h], rendered[h]!]
+          expect(v, `${l.format}: ball ${h} is in the view too`).toBeTruthy()
+          expect(Math.hypot(v!.x - r.x, v!.y - r.y), `${l.format}: ball ${h}`).toBeLessThan(1)
+        }
+      }).toPass({ timeout: 30_000 })
+      checked += inside.length
+    }
+    expect(checked, 'points compared').toBeGreaterThanOrEqual(45)
+  })
 })
 
 /** How far two PNGs of one size are apart: the mean over their pixels, of 255. */
@@ -434,39 +437,42 @@ async function apart(page: Page, a: Buffer, b: Buffer): Promise<number> {
   )
 }
 
-test('lenses blur in the lens view as in the renderer', async ({ page }) => {
-  await page.setViewportSize({ width: 1300, height: 808 })
-  await open(page, 985)
-  await page.getByRole('button', { name: /Look through camera 10/ }).click()
-  await page.getByRole('button', { name: 'Scene settings' }).click()
-  await page.getByText('with the blur of lenses', { exact: false }).click()
-  await page.keyboard.press('Escape')
-  await saved(page)
-  const pane = page.getByRole('application', { name: 'Lens view' })
-  await pane.hover({ position: { x: 60, y: 200 } })
-  await page.keyboard.press('f')
-  await page.keyboard.press('g')
-  const gate = page.locator('.gate.looked')
-  await expect.poll(async () => Math.round((await gate.boundingBox())!.width)).toBe(1280)
-  const dir = mkdtempSync(join(tmpdir(), 'proscen-blur-'))
-  const scene = (await doc()) as unknown as { settings: { blur?: boolean } }
-  expect(scene.settings.blur).toBe(true)
-  const still = (name: string, blur: boolean) => {
-    const file = join(dir, `${name}.json`)
-    writeFileSync(file, JSON.stringify({ ...scene, settings: { ...scene.settings, blur } }))
-    const args = ['--camera', '10', '--story-frame', '985', '--size', '1280x720', '--out', `${file}.png`]
-    execFileSync(join(root, 'bin', 'proscen'), ['still', file, ...args])
-    return readFileSync(`${file}.png`)
-  }
-  const [blurred, sharp] = [still('blurred', true), still('sharp', false)]
-  await expect(async () => {
-    const b = (await gate.boundingBox())!
-    const shown = await page.screenshot({ clip: { x: b.x, y: b.y, width: 1280, height: 720 } })
-    const near = await apart(page, shown, blurred)
-    console.log(
-      `lens blur: ${near.toFixed(2)} of 255 from the renderer's, ${(await apart(page, shown, sharp)).toFixed(2)} from a sharp one`,
-    )
-    expect(near, 'like the blurred picture').toBeLessThan(1.5)
-    expect(await apart(page, shown, sharp), 'and not like the sharp one').toBeGreaterThan(2 * near)
-  }).toPass({ timeout: 30_000 })
+test.describe('in every pixel', () => {
+  test.use({ deviceScaleFactor: 1 })
+  test('lenses blur in the lens view as in the renderer', async ({ page }) => {
+    await page.setViewportSize({ width: 1300, height: 808 })
+    await open(page, 985)
+    await page.getByRole('button', { name: /Look through camera 10/ }).click()
+    await page.getByRole('button', { name: 'Scene settings' }).click()
+    await page.getByText('with the blur of lenses', { exact: false }).click()
+    await page.keyboard.press('Escape')
+    await saved(page)
+    const pane = page.getByRole('application', { name: 'Lens view' })
+    await pane.hover({ position: { x: 60, y: 200 } })
+    await page.keyboard.press('f')
+    await page.keyboard.press('g')
+    const gate = page.locator('.gate.looked')
+    await expect.poll(async () => Math.round((await gate.boundingBox())!.width)).toBe(1280)
+    const dir = mkdtempSync(join(tmpdir(), 'proscen-blur-'))
+    const scene = (await doc()) as unknown as { settings: { blur?: boolean } }
+    expect(scene.settings.blur).toBe(true)
+    const still = (name: string, blur: boolean) => {
+      const file = join(dir, `${name}.json`)
+      writeFileSync(file, JSON.stringify({ ...scene, settings: { ...scene.settings, blur } }))
+      const args = ['--camera', '10', '--story-frame', '985', '--size', '1280x720', '--out', `${file}.png`]
+      execFileSync(join(root, 'bin', 'proscen'), ['still', file, ...args])
+      return readFileSync(`${file}.png`)
+    }
+    const [blurred, sharp] = [still('blurred', true), still('sharp', false)]
+    await expect(async () => {
+      const b = (await gate.boundingBox())!
+      const shown = await page.screenshot({ clip: { x: b.x, y: b.y, width: 1280, height: 720 } })
+      const near = await apart(page, shown, blurred)
+      console.log(
+        `lens blur: ${near.toFixed(2)} of 255 from the renderer's, ${(await apart(page, shown, sharp)).toFixed(2)} from a sharp one`,
+      )
+      expect(near, 'like the blurred picture').toBeLessThan(1.5)
+      expect(await apart(page, shown, sharp), 'and not like the sharp one').toBeGreaterThan(2 * near)
+    }).toPass({ timeout: 30_000 })
+  })
 })

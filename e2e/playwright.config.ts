@@ -10,11 +10,12 @@ export default defineConfig({
   outputDir: 'test-results',
   projects: [
     { name: 'journeys', testMatch: /.*\.spec\.ts/ },
-    { name: 'screenshots', testMatch: /screenshots\.ts/ },
-    { name: 'profile', testMatch: /profile\.ts/, use: { trace: 'off' } }, // a trace would be measured too
+    { name: 'screenshots', testMatch: /screenshots\.ts/, use: { deviceScaleFactor: 1 } },
+    { name: 'profile', testMatch: /profile\.ts/, use: { trace: 'off', deviceScaleFactor: 1 } }, // a trace would be measured too
   ],
   use: {
     viewport: { width: 1280, height: 800 },
+    deviceScaleFactor: 0.5, // software draws a quarter of the pixels; what compares pictures takes them all
     actionTimeout: 30_000,
     trace: 'on-first-retry', // recording takes a third of the time
     launchOptions: {

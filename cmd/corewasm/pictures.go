@@ -12,20 +12,31 @@ import (
 	"proscen/core/card"
 	"proscen/core/curve"
 	"proscen/core/kit"
+	"proscen/core/motion"
 	"proscen/core/portrait"
 	"proscen/core/program"
 	"proscen/core/scene"
 )
 
-// between returns the numbers of a camera on its way between two others.
-func (h *host) between(args []js.Value) any {
-	var b program.Between
-	if err := json.Unmarshal([]byte(args[0].String()), &b); err != nil {
+// seen returns the numbers of the camera through which a shot on air is seen.
+func (h *host) seen(args []js.Value) any {
+	var p program.Playing
+	if err := json.Unmarshal([]byte(args[0].String()), &p); err != nil {
 		return failed(err)
 	}
-	view := h.Session().Between(b)
+	return numbers(h.Session().View(&p))
+}
+
+// inFormat returns the numbers of a camera as it makes the picture of a format:
+// arguments are the format, the shot or "", the camera and the frame.
+func (h *host) inFormat(args []js.Value) any {
+	view, _ := h.Session().InFormat(args[0].String(), args[1].String(), args[2].String(), args[3].Float())
+	return numbers(view)
+}
+
+func numbers(view *motion.CameraState) any {
 	if view == nil {
-		return failed(errors.New("a camera of the travel is not there any more"))
+		return failed(errors.New("the camera is not there any more"))
 	}
 	out := make([]float32, cameraFloats)
 	flatten(view, out)

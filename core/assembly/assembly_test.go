@@ -154,7 +154,7 @@ func TestAtAgreesWithASearchThroughAll(t *testing.T) {
 			var want []program.Playing
 			for id, s := range d.Shots {
 				if screen >= float64(s.ScreenIn) && screen < float64(s.ScreenOut) {
-					want = append(want, program.Playing{Shot: id, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1})
+					want = append(want, program.Playing{Shot: id, View: program.View{Camera: s.Camera, Story: s.StoryAt(screen)}, Weight: 1})
 				}
 			}
 			var air program.Air

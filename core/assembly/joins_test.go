@@ -126,9 +126,9 @@ func TestWhatIsOnAirInAJoin(t *testing.T) {
 	b := *a.Playing[0].Between
 	// (41 − 36 + ½)/8 = 0.6875 of the time; soft: 3s² − 2s³.
 	assert.InDelta(t, 3*0.6875*0.6875-2*0.6875*0.6875*0.6875, b.Share, 1e-12)
-	assert.Equal(t, [2]string{"a", "b"}, [2]string{b.FromCamera, b.ToCamera})
-	assert.InDelta(t, 1041, b.FromStory, 1e-12)
-	assert.InDelta(t, 2001, b.ToStory, 1e-12)
+	assert.Equal(t, [2]string{"a", "b"}, [2]string{b.From.Camera, b.To.Camera})
+	assert.InDelta(t, 1041, b.From.Story, 1e-12)
+	assert.InDelta(t, 2001, b.To.Story, 1e-12)
 }
 
 func TestLockedShotsOnlyMove(t *testing.T) {

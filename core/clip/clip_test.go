@@ -236,3 +236,25 @@ func BenchmarkCopyAndPaste500(b *testing.B) {
 		paste(b, other(), c.Encode(), 0)
 	}
 }
+
+// TestShotsArePastedWithTheCamerasOfTheirFormats takes a shot that has another camera in
+// one format.
+func TestShotsArePastedWithTheCamerasOfTheirFormats(t *testing.T) {
+	from, to := open(scenetest.Small(), "x"), other()
+	_, err := from.Run("reframe", json.RawMessage(`{"id":"s1","format":"wide","camera":"b","scale":0.5}`))
+	require.NoError(t, err)
+	c := take(t, from, clip.Selection{Shots: []string{"s1"}}, 0)
+	before := len(to.Doc.Shots)
+	paste(t, to, c, 100)
+	require.Len(t, to.Doc.Shots, before+1)
+	for _, e := range to.Doc.ShotsInOrder() {
+		if f, ok := e.Framed()["wide"]; ok {
+			assert.Equal(t, called(t, to.Doc, "B"), f.Camera)
+			assert.NotEqual(t, "b", f.Camera)
+			assert.Equal(t, 0.5, f.Scale)
+			assert.NotEqual(t, f.Camera, e.Camera)
+			return
+		}
+	}
+	t.Fatal("the pasted shot has lost its framing")
+}

@@ -203,6 +203,12 @@ func (p *pasting) shots(a pasteArgs) error {
 	for _, e := range order {
 		s := e.Shot
 		s.Camera, s.Card, s.Footage = p.to("nodes", s.Camera), p.to("cards", s.Card), p.to("footage", s.Footage)
+		framed := maps.Clone(s.Framed())
+		for format, f := range framed {
+			f.Camera = p.to("nodes", f.Camera)
+			framed[format] = f
+		}
+		s.Frame(framed)
 		one := assembly.IncomingShot{Shot: s}
 		for _, b := range boards[e.ID] {
 			one.Boards = append(one.Boards, src.Boards[b])

@@ -49,7 +49,13 @@ func Take(doc *scene.Document, sel Selection, frame float64, stage edit.Stage) (
 		t.node(id, frame)
 	}
 	for _, id := range sel.Shots {
-		t.node(doc.Shots[id].Camera, doc.Shots[id].StoryIn)
+		s := doc.Shots[id]
+		t.node(s.Camera, s.StoryIn)
+		for _, f := range s.Framed() {
+			if f.Camera != "" {
+				t.node(f.Camera, s.StoryIn)
+			}
+		}
 	}
 	loosen := edit.Op(func(d *edit.Draft, _ struct{}) (string, error) { return "", edit.Loosen(d, t.nodes) })
 	trial, err := edit.Catalog{"loosen": loosen}.Try(doc, "loosen", json.RawMessage("{}"), edit.Tools{Stage: stage})

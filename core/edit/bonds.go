@@ -55,6 +55,11 @@ func bondsOf(doc *scene.Document) *bonds {
 	list := doc.ShotsInOrder()
 	for i := range list {
 		shots(list[i].Camera, list[i].ID)
+		for _, f := range list[i].Framed() {
+			if f.Camera != list[i].Camera {
+				shots(f.Camera, list[i].ID)
+			}
+		}
 	}
 	return b
 }

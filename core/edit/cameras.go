@@ -269,7 +269,7 @@ func shotNumbers(doc *scene.Document, shots []string) (numbers []string) {
 func shotsOf(doc *scene.Document, camera string) []string {
 	var used []string
 	for _, s := range doc.Shots {
-		if s.Camera == camera {
+		if s.Uses(camera) {
 			used = append(used, s.Number)
 		}
 	}

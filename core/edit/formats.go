@@ -42,5 +42,17 @@ func formatRemove(d *Draft, a formatRemoveArgs) (string, error) {
 		return "", fmt.Errorf("%s is the format that is worked in; choose another one first", f.Name)
 	}
 	d.Delete("formats", a.ID)
+	for id, n := range d.Doc.Nodes {
+		if n.Camera != nil {
+			if _, ok := n.Camera.Formats[a.ID]; ok {
+				d.SetNode(id, framedNode(n, a.ID, scene.Reframe{}))
+			}
+		}
+	}
+	for id, s := range d.Doc.Shots {
+		if _, ok := s.Framed()[a.ID]; ok {
+			d.SetShot(id, framedShot(s, a.ID, scene.ShotFrame{}))
+		}
+	}
 	return "remove the format " + f.Name, nil
 }

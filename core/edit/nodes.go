@@ -21,6 +21,7 @@ func Core() Catalog {
 		"place":        Op(place),
 		"value":        Op(value),
 		"sceneRename":  Op(sceneRename),
+		"reframe":      Op(reframe),
 		"formatPut":    Op(formatPut),
 		"formatRemove": Op(formatRemove),
 		"markerAdd":    Op(markerAdd),

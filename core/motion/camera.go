@@ -18,17 +18,25 @@ func (s *Scene) camera(n *Node, frame float64, m geom.Mat4, yaw, pitch float64, 
 	k := n.Entity.Camera
 	c := &st.Cameras[n.camera]
 	c.Node = i
+	as := st.as
+	if as == nil {
+		as = &As{s.aspect, k.Formats[s.format]}
+	}
 	c.Focal = max(1, n.animated(focal, frame, k.Focal))
+	if as.Reframe.Focal > 0 {
+		c.Focal *= as.Reframe.Focal / k.Focal
+	}
 	c.Stop = n.animated(stop, frame, k.Stop)
 	c.Squeeze = k.Squeeze
 	if c.Squeeze == 0 {
 		c.Squeeze = 1
 	}
-	c.Gate = optics.CropGate(k.Sensor[0], k.Sensor[1], s.aspect, c.Squeeze)
+	c.Gate = optics.CropGate(k.Sensor[0], k.Sensor[1], as.Aspect, c.Squeeze)
 	c.HFov, c.VFov = c.Gate.FieldOfView(c.Focal, c.Squeeze)
 	c.Shift = [2]float64{n.animated(shiftX, frame, k.Shift[0]) * c.Squeeze / c.Focal, n.animated(shiftY, frame, k.Shift[1]) / c.Focal}
 	m = rigid(m)
-	at := m.Origin()
+	at := r3.Add(m.Origin(), m.Dir(as.Reframe.Move.R3()))
+	m = m.At(at)
 	switch {
 	case n.aimAt >= 0:
 		r := n.animated(roll, frame, n.Entity.Turn[2])
@@ -51,10 +59,24 @@ func (s *Scene) camera(n *Node, frame float64, m geom.Mat4, yaw, pitch float64, 
 		u := unrest(*k.Unrest, n.animated(restless, frame, k.Unrest.Amount), frame, s.rate)
 		m = m.Mul(&u)
 	}
+	// The part of the sensor is chosen after the camera has been aimed: it does not turn it.
+	if as.Reframe.Scale > 0 {
+		c.Gate.Width *= as.Reframe.Scale
+		c.Gate.Height *= as.Reframe.Scale
+		c.HFov, c.VFov = c.Gate.FieldOfView(c.Focal, c.Squeeze)
+	}
+	c.Shift[0] += as.Reframe.Shift[0] * c.Gate.Width * c.Squeeze / c.Focal
+	c.Shift[1] += as.Reframe.Shift[1] * c.Gate.Height / c.Focal
 	c.World = m
 	c.Pan, c.Tilt, c.Roll = m.Angles()
 	c.Focus = s.focusOf(n, frame, &m, st)
 	st.Worlds[i] = m
+}
+
+// As is how cameras make their pictures: the aspect, and what is framed otherwise.
+type As struct {
+	Aspect  float64
+	Reframe scene.Reframe
 }
 
 // rigid takes the scale of what carries a camera out of its matrix.
@@ -187,6 +209,14 @@ func (s *Scene) EvaluateCamera(camera int, frame float64, st *State) *CameraStat
 		s.node(i, frame, st)
 	}
 	return &st.Cameras[camera]
+}
+
+// EvaluateCameraAs is EvaluateCamera with another framing than that of the format that
+// is worked in.
+func (s *Scene) EvaluateCameraAs(as As, camera int, frame float64, st *State) *CameraState {
+	st.as = &as
+	defer func() { st.as = nil }()
+	return s.EvaluateCamera(camera, frame, st)
 }
 
 // Moves returns the story frames between which a camera is keyed, zeros when it

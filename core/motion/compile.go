@@ -117,6 +117,7 @@ type Scene struct {
 	Lamps     []int
 	index     map[string]int
 	aspect    float64
+	format    string
 	rate      float64
 	meshes    map[string]*kit.Mesh // cache over recompilations
 	paths     map[string]*curve.Path
@@ -318,7 +319,8 @@ func (s *Scene) compile(doc *scene.Document) {
 	s.Structure++
 	s.settings = doc.Settings
 	s.rate = doc.Settings.Rate.PerSecond()
-	s.aspect = doc.Formats[doc.Settings.Format].Aspect()
+	s.format = doc.Settings.Format
+	s.aspect = doc.Formats[s.format].Aspect()
 	order := s.order(doc)
 	s.index = make(map[string]int, len(order))
 	for i, id := range order {

@@ -49,6 +49,7 @@ type State struct {
 	bentFor   int // the Structure that Bent was made for
 	joints    [kit.Joints]geom.Mat4
 	late      *State // for operators that lag
+	as        *As    // how its cameras are framed, instead of for the format that is worked in
 }
 
 func resize[T any](b []T, n int) []T {

@@ -96,6 +96,7 @@ func init() {
 
 		// The scene as it is evaluated.
 		"structure": ask((*Page).structure),
+		"outlines":  ask((*Page).outlines),
 		"missing":   ask((*Page).missing),
 		"path":      try((*Page).path),
 		"handles":   ask((*Page).handles),

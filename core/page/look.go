@@ -13,6 +13,7 @@ import (
 	"proscen/core/optics"
 	"proscen/core/questions"
 	"proscen/core/scene"
+	"proscen/core/session"
 	"proscen/core/timing"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -379,6 +380,15 @@ func (p *Page) structure(a struct {
 		out.Lamps = append(out.Lamps, m.Nodes[i].ID)
 	}
 	return out
+}
+
+// outlines tells where the pictures of other formats lie in a camera's picture.
+func (p *Page) outlines(a struct {
+	Camera  string   `json:"camera"`
+	Frame   float64  `json:"frame"`
+	Formats []string `json:"formats"`
+}) []session.Outline {
+	return p.session.Outlines(a.Camera, a.Frame, a.Formats)
 }
 
 // missing lists the blobs of imported models that are used and have not been provided.

@@ -92,18 +92,23 @@ type Still struct {
 
 // Between is a camera on its way from one shot's camera to the next one's.
 type Between struct {
-	FromCamera string  `json:"fromCamera"`
-	FromStory  float64 `json:"fromStory"`
-	ToCamera   string  `json:"toCamera"`
-	ToStory    float64 `json:"toStory"`
-	Share      float64 `json:"share"` // 0 at the first, 1 at the second
+	From  View    `json:"from"`
+	To    View    `json:"to"`
+	Share float64 `json:"share"` // 0 at the first, 1 at the second
+}
+
+// View is what a shot is seen through: a camera at a story frame, framed as usual in
+// the format that is worked in or, with Reframe, as the shot has it.
+type View struct {
+	Camera  string         `json:"camera"` // "" when something else stands for it
+	Story   float64        `json:"story"`  // story frame
+	Reframe *scene.Reframe `json:"reframe,omitempty"`
 }
 
 // Playing is one shot on air with its share of the picture.
 type Playing struct {
-	Shot    string   `json:"shot"`            // id
-	Camera  string   `json:"camera"`          // "" when something else stands for it
-	Story   float64  `json:"story"`           // story frame
+	Shot string `json:"shot"` // id
+	View
 	Weight  float64  `json:"weight"`          // 0..1
 	Still   *Still   `json:"still,omitempty"` // what stands for the camera
 	Between *Between `json:"between,omitempty"`
@@ -122,6 +127,7 @@ type Program struct {
 	shots   []Entry
 	boards  map[string][]scene.Board
 	footage map[string]scene.Footage
+	format  string
 }
 
 // Compile prepares an assembly for At: its main lane, or what its cues say when
@@ -137,6 +143,7 @@ func Compile(doc *scene.Document, assembly string) *Program {
 // the order of shots that the document remembers. What Shots has returned before
 // does not hold any more.
 func (p *Program) Recompile(doc *scene.Document, assembly string) {
+	p.format = doc.Settings.Format
 	p.boards, p.footage = map[string][]scene.Board{}, doc.Footage
 	if clock := doc.Assemblies[assembly].Cues; clock != "" {
 		p.shots = FromCues(doc, assembly, clock)
@@ -211,10 +218,26 @@ func (p *Program) At(screen float64, air *Air) {
 	}
 }
 
+// ViewOf returns what a shot is seen through in a format at a screen frame.
+func ViewOf(s *scene.Shot, format string, screen float64) View {
+	out := View{Camera: s.Camera, Story: s.StoryAt(screen)}
+	f, ok := s.Framed()[format]
+	if !ok {
+		return out
+	}
+	if f.Camera != "" {
+		out.Camera = f.Camera
+	}
+	if f.Reframe != (scene.Reframe{}) {
+		out.Reframe = &f.Reframe
+	}
+	return out
+}
+
 // Show returns a shot of the program's document at a screen frame, which may lie
 // in its handles, as if it played alone.
 func (p *Program) Show(s *Entry, screen float64) Playing {
-	out := Playing{Shot: s.ID, Camera: s.Camera, Story: s.StoryAt(screen), Weight: 1}
+	out := Playing{Shot: s.ID, View: ViewOf(&s.Shot, p.format, screen), Weight: 1}
 	switch s.Plays {
 	case scene.PlaysBoard:
 		out.Camera, out.Still = "", &Still{Say: "This shot has no board yet."}
@@ -270,7 +293,7 @@ func (p *Program) join(air *Air, i int, j scene.Join, screen float64) {
 		if from.Still != nil || to.Still != nil {
 			return
 		}
-		now.Between = &Between{from.Camera, from.Story, to.Camera, to.Story, curve.Blend(j.Ease, share)}
+		now.Between = &Between{from.View, to.View, curve.Blend(j.Ease, share)}
 	}
 }
 

@@ -296,6 +296,24 @@ type Camera struct {
 	Focus    float64        `json:"focus"` // metres
 	FocusOn  string         `json:"focusOn,omitempty"`
 	Left     []LeftPosition `json:"left,omitempty"` // positions left while roaming; a smooth move runs through them
+
+	Formats map[string]Reframe `json:"formats,omitempty"` // how it makes its picture in a format, by the format's id
+}
+
+// Reframe is how a camera makes its picture in one format: taken from another part of
+// the sensor, through another lens, from another place. The zero value changes nothing.
+type Reframe struct {
+	Shift [2]float64 `json:"shift,omitzero"`  // shares of the picture's width and height by which it sees further right and up
+	Scale float64    `json:"scale,omitempty"` // how much of what fits on the sensor is seen: 0.5 for half the width and height; 0 for all
+	Focal float64    `json:"focal,omitempty"` // mm of another lens; where the camera's own is keyed, in proportion
+	Move  Vec        `json:"move,omitzero"`   // metres to the right, up and back, in the camera's own directions
+}
+
+// ShotFrame is how a shot is seen in one format, instead of as its camera makes that
+// format for all shots.
+type ShotFrame struct {
+	Camera string `json:"camera,omitempty"` // another one; "" for the shot's
+	Reframe
 }
 
 // Unrest is how a handheld camera moves by itself: the same for the same seed
@@ -545,6 +563,40 @@ type Shot struct {
 	Locked    bool       `json:"locked,omitempty"` // nothing but its place on the screen clock changes
 	Notes     string     `json:"notes,omitempty"`
 	Status    ShotStatus `json:"status,omitempty" jsonschema:"enum=idea,enum=blocked,enum=agreed"`
+
+	Formats *ShotFormats `json:"formats,omitempty"` // how it is seen in formats; shots are compared whole, so there is no map in them
+}
+
+// ShotFormats is how a shot is seen in formats, by the format's id.
+type ShotFormats map[string]ShotFrame
+
+// Framed returns how a shot is seen in formats. The caller does not change it.
+func (s *Shot) Framed() ShotFormats {
+	if s.Formats == nil {
+		return nil
+	}
+	return *s.Formats
+}
+
+// Frame makes a shot seen so in formats.
+func (s *Shot) Frame(f ShotFormats) {
+	s.Formats = nil
+	if len(f) > 0 {
+		s.Formats = &f
+	}
+}
+
+// Uses tells whether a shot needs a camera, for its picture in any format.
+func (s *Shot) Uses(camera string) bool {
+	if s.Camera == camera {
+		return true
+	}
+	for _, f := range s.Framed() {
+		if f.Camera == camera {
+			return true
+		}
+	}
+	return false
 }
 
 // ShotStatus says how far a shot is.

@@ -502,6 +502,28 @@ func (c *checker) node(n Node) {
 	}
 }
 
+// bound refuses entries for more formats than there can be.
+func (c *checker) bound(field string, n int) {
+	if n > maxFormats {
+		c.fail(field, "has entries for more than %d formats", maxFormats)
+	}
+}
+
+// maxFormats is for how many formats a camera or a shot can be framed.
+const maxFormats = 64
+
+func (c *checker) reframe(field string, r Reframe) {
+	c.number(field+"/shift", r.Shift[0], -20, 20)
+	c.number(field+"/shift", r.Shift[1], -20, 20)
+	if r.Scale != 0 {
+		c.number(field+"/scale", r.Scale, 0.05, 1)
+	}
+	if r.Focal != 0 {
+		c.number(field+"/focal", r.Focal, 1, 3000)
+	}
+	c.vec(field+"/move", r.Move)
+}
+
 func (c *checker) camera(n Node, k *Camera) {
 	c.number("camera/number", float64(k.Number), 1, 9999)
 	c.color("camera/color", k.Color)
@@ -547,6 +569,10 @@ func (c *checker) camera(n Node, k *Camera) {
 		c.number("camera/unrest/rate", u.Rate, 0.05, 12)
 		c.number("camera/unrest/seed", float64(u.Seed), 0, 1e6)
 		c.number("camera/unrest/from", u.From, -MaxFrame, MaxFrame)
+	}
+	c.bound("camera/formats", len(k.Formats))
+	for format, r := range k.Formats {
+		c.reframe("camera/formats/"+clip(format), r)
 	}
 	if len(k.Left) > maxLeft {
 		c.fail("camera/left", "holds more than %d positions", maxLeft)

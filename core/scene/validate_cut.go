@@ -186,6 +186,14 @@ func (c *checker) shot(s Shot) {
 	if s.Camera != "" || s.Plays == PlaysCamera {
 		c.refersNode("camera", s.Camera, KindCamera)
 	}
+	c.bound("formats", len(s.Framed()))
+	for format, f := range s.Framed() {
+		field := "formats/" + clip(format)
+		if f.Camera != "" {
+			c.refersNode(field+"/camera", f.Camera, KindCamera)
+		}
+		c.reframe(field, f.Reframe)
+	}
 	c.text("number", s.Number, true)
 	c.text("name", s.Name, false)
 	c.text("notes", s.Notes, false)

@@ -211,6 +211,11 @@ func (c *checker) left(gone map[reference]bool) {
 	}
 	if some("nodes", "lanes", "cards", "footage") {
 		again(c, "shots", d.Shots, func(s Shot) bool {
+			for _, f := range s.Framed() {
+				if refers(reference{"nodes", f.Camera}) {
+					return true
+				}
+			}
 			return refers(reference{"nodes", s.Camera}, reference{"lanes", s.Lane}, reference{"cards", s.Card}, reference{"footage", s.Footage})
 		}, c.shot)
 	}

@@ -119,6 +119,7 @@ var acts = map[string]func(g *large) m{
 	"focusPull":    func(g *large) m { return m{"id": "b", "frame": 5, "on": "box", "focus": 0} },
 	"footageAdd":   func(g *large) m { return m{"name": "f", "blob": g.blob(), "width": 8, "height": 8, "frames": 10} },
 	"formatPut":    func(g *large) m { return m{"name": "f", "width": 640, "height": 480} },
+	"reframe":      func(g *large) m { return m{"id": g.cameras[0], "format": "tall", "shift": [2]float64{0.1, 0}} },
 	"formatRemove": func(g *large) m { return m{"id": "tall"} },
 	"gapClose":     func(g *large) m { return m{"assembly": "cut", "at": 50, "all": true} },
 	"group":        func(g *large) m { return m{"ids": g.things, "name": "all", "frame": 0} },

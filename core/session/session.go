@@ -137,22 +137,35 @@ func (s *Session) View(p *program.Playing) *motion.CameraState {
 	if p.Between != nil {
 		return s.Between(*p.Between)
 	}
+	if p.Reframe != nil {
+		return s.through(p.View, &s.between[0])
+	}
 	if i := s.CameraIndex(p.Camera); i >= 0 {
 		return &s.State.Cameras[i]
 	}
 	return nil
 }
 
+// through evaluates what a shot is seen through; nil when there is no such camera.
+func (s *Session) through(v program.View, st *motion.State) *motion.CameraState {
+	i := s.CameraIndex(v.Camera)
+	if i < 0 {
+		return nil
+	}
+	if v.Reframe == nil {
+		return s.Motion.EvaluateCamera(i, v.Story, st)
+	}
+	return s.Motion.EvaluateCameraAs(motion.As{Aspect: s.Motion.Aspect(), Reframe: *v.Reframe}, i, v.Story, st)
+}
+
 // Between returns the camera on a travel; nil when one of its cameras is not
 // there.
 func (s *Session) Between(b program.Between) *motion.CameraState {
-	from, to := s.CameraIndex(b.FromCamera), s.CameraIndex(b.ToCamera)
-	if from < 0 || to < 0 {
+	from, to := s.through(b.From, &s.between[0]), s.through(b.To, &s.between[1])
+	if from == nil || to == nil {
 		return nil
 	}
-	s.Motion.Evaluate(b.FromStory, &s.between[0])
-	s.Motion.Evaluate(b.ToStory, &s.between[1])
-	out := motion.Between(&s.between[0].Cameras[from], &s.between[1].Cameras[to], b.Share)
+	out := motion.Between(from, to, b.Share)
 	return &out
 }
 
@@ -165,7 +178,9 @@ func (s *Session) refresh(p []scene.Touched) {
 		switch c.Collection {
 		case "shots", "lanes", "assemblies", "boards", "footage":
 			cut = true
-		case "markers", "settings":
+		case "settings":
+			cut = true // in another format other cameras may be on air
+		case "markers":
 			cut = cut || s.Doc.Assemblies[s.assembly].Cues != ""
 		}
 	}

@@ -367,7 +367,7 @@ func TestProgramAndTheTwoClocks(t *testing.T) {
 	do(t, s, "shotSpeed", m{"ids": []string{"s3"}, "speed": 0.5})
 	on := s.OnAir(60).Playing
 	require.Len(t, on, 1)
-	assert.Equal(t, program.Playing{Shot: "s2", Camera: "b", Story: 52, Weight: 1}, on[0])
+	assert.Equal(t, program.Playing{Shot: "s2", View: program.View{Camera: "b", Story: 52}, Weight: 1}, on[0])
 	assert.Empty(t, s.OnAir(90).Playing, "nothing is on air in a gap")
 	assert.Empty(t, s.OnAir(-1).Playing)
 	assert.Empty(t, s.OnAir(144).Playing)

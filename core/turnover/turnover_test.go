@@ -1,6 +1,7 @@
 package turnover_test
 
 import (
+	"encoding/json"
 	"image"
 	"math/rand/v2"
 	"slices"
@@ -263,6 +264,40 @@ func TestBurnInsTellWhatIsThere(t *testing.T) {
 	f, err := turnover.Unpainted(session.Open(doc, nil), item, r, turnover.Facts{})
 	require.NoError(t, err)
 	assert.Equal(t, 45, f.Number(7), "seven frames of which two are the slate")
+}
+
+// A framing for one format is seen in that format alone: as a lens that is shifted by as
+// many millimetres, and only its files are out of date.
+func TestFramingsAreOfOneFormat(t *testing.T) {
+	doc := scenetest.Small()
+	doc.Formats["tall"] = scene.Format{Name: "tall", Width: 1080, Height: 1920}
+	film := func(doc *scene.Document, format string) (print string, pix []byte) {
+		item := plan(t, doc, turnover.Order{Each: true, Shots: []string{"s1"}, Formats: []string{format}}, plain)[0]
+		item.Width, item.Height = item.Width/30, item.Height/30
+		f, err := turnover.NewFilm(doc, picture.Files{}, item, plain, turnover.Facts{}, 1)
+		require.NoError(t, err)
+		img := image.NewRGBA(image.Rect(0, 0, item.Width, item.Height))
+		require.NoError(t, f.Frame(20, img))
+		return f.Print(func() bool { return true }), img.Pix
+	}
+	s := session.Open(doc.Clone(), nil)
+	_, err := s.Run("reframe", json.RawMessage(`{"id":"a","format":"tall","shift":[0.5,0]}`))
+	require.NoError(t, err)
+	wide, widePix := film(doc, "wide")
+	tall, tallPix := film(doc, "tall")
+	nowWide, nowWidePix := film(s.Doc, "wide")
+	nowTall, nowTallPix := film(s.Doc, "tall")
+	assert.Equal(t, wide, nowWide)
+	assert.Equal(t, widePix, nowWidePix)
+	assert.NotEqual(t, tall, nowTall)
+	assert.NotEqual(t, tallPix, nowTallPix)
+	n := doc.Nodes["a"]
+	k := *n.Camera
+	k.Shift[0] = 0.5 * 13.5 // of 24 x 9/16 mm
+	n.Camera = &k
+	doc.Nodes["a"] = n
+	_, want := film(doc, "tall")
+	assert.Equal(t, want, nowTallPix)
 }
 
 // What is printed is the same only when every frame is, whatever has been changed.

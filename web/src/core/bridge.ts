@@ -20,7 +20,7 @@ import type {
   Patch,
   Path,
   Recipe,
-  Between,
+  Playing,
   Heard,
   Previewed as Shown,
   Refusal,
@@ -127,7 +127,8 @@ interface RawCore {
   texture(mesh: number): Uint8Array
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
   evaluate(frame: number, into: Record<string, Uint8Array>): void
-  between(b: string): Float32Array | string
+  seen(playing: string): Float32Array | string
+  inFormat(format: string, shot: string, camera: string, at: number): Float32Array | string
   trail(camera: string, frame: number, step: number, count: number): Float32Array
   ribbon(camera: string, subjects: string, from: number, step: number, count: number): Uint8Array
   curve(keys: string, from: number, to: number, steps: number): Float32Array
@@ -158,6 +159,8 @@ const lookFloats = 35
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
 
 /** Reads a camera from its numbers, of which the first sixteen are its matrix. */
+const known = (numbers: Float32Array | string) => (typeof numbers === 'string' ? null : numbers)
+
 export function readCamera(numbers: Float32Array): CameraNow {
   const [pan, tilt, roll, focal, squeeze, stop, focus, gateWidth, gateHeight, hfov, vfov, shiftX, shiftY, spread] =
     numbers.subarray(16) as unknown as number[]
@@ -320,11 +323,12 @@ export const core = {
   /** Selects the assembly that is edited and played. */
   choose: (assembly: string) => ask('choose', { assembly }),
   airOf: (assembly: string, screen: number) => ask('airOf', { assembly, screen }),
-  /** The numbers of a camera on a travel, or null. */
-  between: (b: Between) => {
-    const out = raw().between(JSON.stringify(b))
-    return typeof out === 'string' ? null : out
-  },
+  outlines: (camera: string, frame: number, formats: string[]) => ask('outlines', { camera, frame, formats }),
+  /** The numbers of the camera through which a shot on air is seen, or null. */
+  seen: (p: Playing) => known(raw().seen(JSON.stringify(p))),
+  /** The same of a camera, perhaps for a shot, as it makes the picture of a format; at is story time, with a shot screen time. */
+  inFormat: (format: string, shot: string, camera: string, at: number) =>
+    known(raw().inFormat(format, shot, camera, at)),
   rhythm: (assembly: string) => ask('rhythm', { assembly }),
   differences: (first: string, second: string) => ask('differences', { first, second }),
   joinLack: (shot: string, kind: Calls['joinLack']['takes']['kind'], frames: number, align: string) =>

@@ -193,6 +193,9 @@ export interface Camera {
   focus: number;
   focusOn?: string;
   left?: LeftPosition[];
+  formats?: {
+    [k: string]: Reframe;
+  };
 }
 export interface Unrest {
   amount: number;
@@ -205,6 +208,16 @@ export interface LeftPosition {
   position: Vec;
   turn: Vec;
   focal: number;
+}
+export interface Reframe {
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  shift?: [number, number];
+  scale?: number;
+  focal?: number;
+  move?: Vec;
 }
 export interface Lamp {
   color: string;
@@ -310,6 +323,7 @@ export interface Shot {
   locked?: boolean;
   notes?: string;
   status?: "idea" | "blocked" | "agreed";
+  formats?: ShotFormats;
 }
 export interface Join {
   kind: "dissolve" | "dip" | "travel";
@@ -317,6 +331,20 @@ export interface Join {
   after: number;
   color?: string;
   ease?: "hold" | "even" | "soft" | "shaped";
+}
+export interface ShotFormats {
+  [k: string]: ShotFrame;
+}
+export interface ShotFrame {
+  camera?: string;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  shift?: [number, number];
+  scale?: number;
+  focal?: number;
+  move?: Vec;
 }
 export interface Marker {
   assembly?: string;
@@ -458,11 +486,14 @@ export interface Brought {
   notes: string[];
 }
 export interface Between {
-  fromCamera: string;
-  fromStory: number;
-  toCamera: string;
-  toStory: number;
+  from: View;
+  to: View;
   share: number;
+}
+export interface View {
+  camera: string;
+  story: number;
+  reframe?: Reframe;
 }
 export interface Calls {
   aimAngles: {
@@ -698,6 +729,15 @@ export interface Calls {
   onAir: {
     takes: AtScreen;
     gives: Air;
+    fails: false;
+  };
+  outlines: {
+    takes: {
+      camera: string;
+      frame: number;
+      formats: string[];
+    };
+    gives: Outline[];
     fails: false;
   };
   overshoots: {
@@ -941,6 +981,7 @@ export interface Playing {
   shot: string;
   camera: string;
   story: number;
+  reframe?: Reframe;
   weight: number;
   still?: Still;
   between?: Between;
@@ -1233,6 +1274,24 @@ export interface Offered {
 }
 export interface AtScreen {
   screen: number;
+}
+export interface Outline {
+  format: string;
+  /**
+   * @minItems 8
+   * @maxItems 8
+   */
+  whole: [number, number, number, number, number, number, number, number];
+  /**
+   * @minItems 8
+   * @maxItems 8
+   */
+  action: [number, number, number, number, number, number, number, number];
+  /**
+   * @minItems 8
+   * @maxItems 8
+   */
+  title: [number, number, number, number, number, number, number, number];
 }
 export interface KeyOvershoot {
   channel: string;
@@ -1537,6 +1596,7 @@ export interface Operations {
   rangeClear: RangeArgs;
   rateChange: RateArgs;
   recipePut: RecipePutArgs;
+  reframe: ReframeArgs;
   remove: RemoveArgs;
   roughCut: RoughArgs;
   scatter: ScatterArgs;
@@ -2162,6 +2222,20 @@ export interface RecipePutArgs {
   first?: number;
   byStory?: boolean;
   id?: string;
+}
+export interface ReframeArgs {
+  id: string;
+  format: string;
+  camera?: string;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  shift?: [number, number];
+  scale?: number;
+  focal?: number;
+  move?: Vec;
+  within?: boolean;
 }
 export interface RemoveArgs {
   collection: string;

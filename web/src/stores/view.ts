@@ -30,6 +30,7 @@ export const useView = defineStore('view', () => {
   const autoKey = ref(false)
   const unlocked = ref('') // camera that may be moved from its lens view
   const guides = ref(true)
+  const shapes = ref(false) // all formats side by side take the place of the lens view
   const inset = ref('') // what the inset shows: '', scout, program or a camera
   const curves = ref(false) // curves are open above the rows of keys
   const full = ref<Pane | ''>('')
@@ -80,7 +81,7 @@ export const useView = defineStore('view', () => {
   return {
     ...selection,
     ...pointer,
-    ...{ desk, through, lastThrough, autoKey, unlocked, guides, inset, curves, full, gathering, history },
+    ...{ desk, through, lastThrough, autoKey, unlocked, guides, shapes, inset, curves, full, gathering, history },
     ...{ lookThrough, fill, back },
   }
 })

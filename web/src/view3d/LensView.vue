@@ -2,7 +2,7 @@
 // Through one camera: the picture in its gate, with guides over it. The frame
 // tells the three states: looked through, unlocked for moving, on air.
 import { useTip } from '@/stores/keys'
-import { Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
+import { Columns3, Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
 import { PerspectiveCamera, Vector2 } from 'three'
 import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -234,6 +234,16 @@ const picks = {
             ><input v-model="guides[g]" type="checkbox" :disabled="!view.guides" /> {{ title }}</label
           >
         </el-popover>
+        <button
+          v-if="view.desk === 'frame'"
+          class="icon"
+          aria-label="All shapes"
+          aria-pressed="false"
+          title="The picture in every format side by side, and how each is framed"
+          @click="view.shapes = true"
+        >
+          <Columns3 :size="15" />
+        </button>
         <button
           class="icon"
           aria-label="Inset"

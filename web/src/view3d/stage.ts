@@ -330,7 +330,7 @@ export class Stage extends World {
   /** Whether what is on air is one camera at the stage's moment. */
   private plain(air: Air) {
     const [p, second] = air.playing
-    return !!p && !second && !air.dip && !p.still && !p.between && p.story === this.story
+    return !!p && !second && !air.dip && !p.still && !p.between && !p.reframe && p.story === this.story
   }
   /** Brings the scene back to the stage's moment. */
   private settle() {
@@ -369,8 +369,8 @@ export class Stage extends World {
       return
     }
     let c: CameraNow
-    if (p.between) {
-      const numbers = core.between(p.between)
+    if (p.between || p.reframe) {
+      const numbers = core.seen(p)
       if (!numbers) return this.into(into)
       c = readCamera(numbers)
       aim(this.layerLens, numbers.subarray(0, 16), c)

@@ -2,6 +2,7 @@
 import { useView } from '@/stores/view'
 import LensView from '@/view3d/LensView.vue'
 import PlanView from '@/view3d/plan/PlanView.vue'
+import ShapesView from '@/view3d/shapes/ShapesView.vue'
 import ScoutView from '@/view3d/ScoutView.vue'
 import CameraProperties from '../CameraProperties.vue'
 import NodeProperties from '../NodeProperties.vue'
@@ -15,7 +16,8 @@ const view = useView()
     <template #left><Wall /></template>
     <el-splitter class="split">
       <el-splitter-panel :min="240" size="66%">
-        <LensView v-if="view.through" :camera="view.through" />
+        <ShapesView v-if="view.through && view.shapes" :camera="view.through" />
+        <LensView v-else-if="view.through" :camera="view.through" />
         <ScoutView v-else />
       </el-splitter-panel>
       <el-splitter-panel :min="160"><PlanView /></el-splitter-panel>

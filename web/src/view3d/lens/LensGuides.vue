@@ -4,12 +4,16 @@
 import { computed } from 'vue'
 import { core } from '@/core/bridge'
 import { useGuides } from '@/stores/guides'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { useTurnover } from '@/stores/turnover'
 import { useFrameTick } from '../useFrameTick'
 
 const props = defineProps<{ camera: string; width: number; height: number }>()
 const scene = useScene()
 const on = useGuides()
+const turnover = useTurnover()
+const head = usePlayhead()
 const { tick, stage } = useFrameTick()
 const now = computed(() => {
   void tick.value
@@ -22,6 +26,31 @@ const cast = computed(() =>
     .map(([id]) => id),
 )
 const framing = computed(() => (void tick.value, core.framing(props.camera, on.value.boxes ? cast.value : [])))
+/** Where the pictures of the other formats lie in this one; what is seen from elsewhere has no place in it. */
+const shapes = computed(() => {
+  void tick.value
+  if (!on.value.shapes) return []
+  const others = turnover.allFormats.slice(1)
+  const at = (c: number[]) =>
+    [0, 2, 4, 6].map((i) => [((c[i]! + 1) / 2) * props.width, ((1 - c[i + 1]!) / 2) * props.height] as const)
+  return core
+    .outlines(
+      props.camera,
+      head.story,
+      others.map((f) => f.id),
+    )
+    .map((o) => {
+      const whole = at(o.whole)
+      return {
+        id: o.format,
+        name: others.find((f) => f.id === o.format)!.name,
+        whole: whole.join(' '),
+        safe: [on.value.action && at(o.action).join(' '), on.value.title && at(o.title).join(' ')].filter((p) => !!p),
+        x: Math.max(4, whole[0]![0] + 5),
+        y: Math.min(props.height - 6, whole[0]![1] - 6) - 14 * i, // names may lie on one another
+      }
+    })
+})
 const states = ['outside', 'hidden', 'cut', 'small', 'seen']
 const boxes = computed(() =>
   framing.value.subjects
@@ -72,6 +101,11 @@ const horizon = computed(() => {
       :height="height * 0.9"
       class="safe title"
     />
+    <g v-for="s in shapes" :key="s.id" class="shape">
+      <polygon :points="s.whole" />
+      <polygon v-for="p in s.safe" :key="String(p)" :points="String(p)" class="safe" />
+      <text :x="s.x" :y="s.y">{{ s.name }}</text>
+    </g>
     <path v-if="on.centre" :d="`M${width / 2 - 8} ${height / 2}h16M${width / 2} ${height / 2 - 8}v16`" class="centre" />
     <g v-if="horizon" :transform="`translate(${horizon.x} ${horizon.y}) rotate(${horizon.roll})`">
       <path :d="`M${-width} ${horizon.up}H${width}`" class="horizon" />
@@ -109,6 +143,13 @@ const horizon = computed(() => {
 }
 .guides .title {
   stroke-dasharray: 1 4;
+}
+.guides .shape polygon {
+  fill: none;
+  stroke: rgb(239 233 220 / 0.55);
+}
+.guides .shape polygon.safe {
+  stroke: rgb(239 233 220 / 0.3);
 }
 .guides .centre {
   stroke: rgb(239 233 220 / 0.6);
