@@ -179,7 +179,9 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 	}
 	var worker *render.Worker
 	if !o.noWorker {
-		worker = s.worker(st, bucket, log)
+		if worker, err = s.worker(ctx, st, bucket, log); err != nil {
+			return err
+		}
 	}
 	queue, err := render.NewQueue(st, worker, quiet(log))
 	if err != nil {
@@ -256,8 +258,12 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 }
 
 // worker returns what renders deliveries.
-func (s *settings) worker(st *store.Store, bucket *blobs.Bucket, log *slog.Logger) *render.Worker {
-	return &render.Worker{Store: st, Bucket: bucket, Threads: s.threads, Timing: render.DefaultTiming, Log: log}
+func (s *settings) worker(ctx context.Context, st *store.Store, bucket *blobs.Bucket, log *slog.Logger) (*render.Worker, error) {
+	maker, err := render.Maker(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &render.Worker{Store: st, Bucket: bucket, Threads: s.threads, Timing: render.DefaultTiming, Maker: maker, Log: log}, nil
 }
 
 // sweep empties the bin of scenes that have been in it for long, now and then.
@@ -303,7 +309,11 @@ func workCommand() *cobra.Command {
 				return err
 			}
 			defer end()
-			q, err := render.NewQueue(st, s.worker(st, bucket, log), quiet(log))
+			w, err := s.worker(ctx, st, bucket, log)
+			if err != nil {
+				return err
+			}
+			q, err := render.NewQueue(st, w, quiet(log))
 			if err != nil {
 				return err
 			}

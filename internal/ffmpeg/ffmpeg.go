@@ -40,6 +40,17 @@ func OfFile(err error) bool {
 // Path returns where the encoder is, or ErrMissing.
 func Path() (string, error) { return find("ffmpeg") }
 
+// Version returns what the encoder says of itself in its first line.
+func Version(ctx context.Context) (string, error) {
+	path, err := Path()
+	if err != nil {
+		return "", err
+	}
+	out, err := exec.CommandContext(ctx, path, "-version").Output()
+	line, _, _ := strings.Cut(string(out), "\n")
+	return line, err
+}
+
 func find(name string) (string, error) {
 	path, err := exec.LookPath(name)
 	if err != nil {

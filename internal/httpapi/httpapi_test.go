@@ -54,7 +54,7 @@ func newRig(t *testing.T, worker bool) *rig {
 	require.NoError(t, err)
 	var w *render.Worker
 	if worker {
-		w = &render.Worker{Store: r.store, Bucket: r.bucket, Threads: 2, Timing: render.DefaultTiming, Log: quiet}
+		w = &render.Worker{Store: r.store, Bucket: r.bucket, Threads: 2, Timing: render.DefaultTiming, Maker: "test", Log: quiet}
 	}
 	q, err := render.NewQueue(r.store, w, quiet)
 	require.NoError(t, err)

@@ -26,7 +26,6 @@ import (
 
 	"proscen/core/picture"
 	"proscen/core/scene"
-	"proscen/core/timing"
 	"proscen/core/turnover"
 	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
@@ -39,12 +38,13 @@ import (
 // it stopped, so that every delivery has its turn. While it works it says that it
 // lives; when it no longer does, the output is given to another job (see Keep).
 const (
-	partPixels  = 24 * 1280 * 720  // pixels in one part, so that each takes seconds
-	mostFrames  = 24               // frames in one part
-	fewFrames   = 12               // at least: each part begins with a key frame, which is large
-	stalledTime = 10 * time.Minute // no single frame takes this long
-	showEvery   = 400 * time.Millisecond
-	maxAttempts = 8 // how often an output is tried when something outside fails
+	partPixels    = 24 * 1280 * 720  // pixels in one part, so that each takes seconds
+	mostFrames    = 24               // frames in one part
+	fewFrames     = 12               // at least: each part begins with a key frame, which is large
+	stalledTime   = 10 * time.Minute // no single frame takes this long
+	showEvery     = 400 * time.Millisecond
+	elsewhereTime = 5 * time.Second // how long an output that another version makes is left alone
+	maxAttempts   = 8               // how often an output is tried when something outside fails
 )
 
 // OutputArgs is the job that renders one output.
@@ -103,6 +103,9 @@ func NewQueue(st *store.Store, w *Worker, log *slog.Logger) (*Queue, error) {
 		if err := river.AddWorkerSafely(workers, w); err != nil {
 			return nil, err
 		}
+		if err := river.AddWorkerSafely(workers, &helper{w: w}); err != nil {
+			return nil, err
+		}
 		if err := river.AddWorkerSafely(workers, &coverWorker{store: w.Store, bucket: w.Bucket, threads: w.Threads}); err != nil {
 			return nil, err
 		}
@@ -157,6 +160,7 @@ type Worker struct {
 	Bucket  *blobs.Bucket
 	Threads int
 	Timing  Timing
+	Maker   string // the version of the program; only what one version has made is put together
 	Log     *slog.Logger
 
 	last *prepared // whose videos were worked on last
@@ -170,6 +174,8 @@ type prepared struct {
 	files  Files
 }
 
+func (d *prepared) form() Form { return Form{d.recipe.Pack, d.recipe.Quality, d.doc.Settings.Rate} }
+
 // NextRetry implements river.Worker: soon at first, as what fails is most often
 // over in a moment.
 func (w *Worker) NextRetry(job *river.Job[OutputArgs]) time.Time {
@@ -181,7 +187,14 @@ func (w *Worker) Timeout(*river.Job[OutputArgs]) time.Duration { return -1 }
 
 // Work renders an output for its turn.
 func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
-	wanted, err := w.Store.Begin(ctx, job.Args.Output, job.ID)
+	elsewhere, err := w.Store.Elsewhere(ctx, job.Args.Output, w.Maker)
+	if err != nil {
+		return err
+	}
+	if elsewhere { // what that version has made does not fit what this one makes
+		return river.JobSnooze(elsewhereTime)
+	}
+	wanted, err := w.Store.Begin(ctx, job.Args.Output, job.ID, w.Maker)
 	if err != nil {
 		return err
 	}
@@ -195,7 +208,7 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 	o.JobID = job.ID
 	working, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
-	go w.beat(working, stop, &store.Output{ID: o.ID, JobID: o.JobID})
+	go w.beat(working, stop, func() (bool, error) { return w.Store.Beat(working, job.Args.Output, job.ID) })
 	more, err := w.make(working, &o)
 	if cause := context.Cause(working); err != nil && errors.Is(cause, errUnwanted) || errors.Is(cause, errStalled) {
 		err = cause
@@ -223,9 +236,9 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 	return river.JobCancel(err)
 }
 
-// beat says that the job of an output lives until ctx ends, and stops it when the
-// output is no longer wanted of it. A database that does not answer is waited for.
-func (w *Worker) beat(ctx context.Context, stop context.CancelCauseFunc, o *store.Output) {
+// beat says until ctx ends that a job lives, and stops it when its output is no longer
+// wanted of it. A database that does not answer is waited for.
+func (w *Worker) beat(ctx context.Context, stop context.CancelCauseFunc, lives func() (wanted bool, err error)) {
 	every := time.NewTicker(w.Timing.Beat)
 	defer every.Stop()
 	for {
@@ -233,7 +246,7 @@ func (w *Worker) beat(ctx context.Context, stop context.CancelCauseFunc, o *stor
 		case <-ctx.Done():
 			return
 		case <-every.C:
-			if wanted, err := w.Store.Beat(ctx, o.ID, o.JobID); err == nil && !wanted && ctx.Err() == nil {
+			if wanted, err := lives(); err == nil && !wanted && ctx.Err() == nil {
 				stop(errUnwanted)
 			}
 		}
@@ -264,13 +277,24 @@ func (w *Worker) make(ctx context.Context, o *store.Output) (more bool, err erro
 	if !o.Film() {
 		return false, w.sheet(ctx, o)
 	}
-	if w.last == nil || w.last.ID != o.DeliveryID {
-		w.last = nil
-		if w.last, err = w.prepare(ctx, o.DeliveryID); err != nil {
-			return false, err
-		}
+	d, err := w.delivery(ctx, o.DeliveryID)
+	if err != nil {
+		return false, err
 	}
-	return w.render(ctx, o, w.last)
+	return w.render(ctx, o, d)
+}
+
+// delivery is prepare, but for the one that was worked on last.
+func (w *Worker) delivery(ctx context.Context, id string) (*prepared, error) {
+	if w.last == nil || w.last.ID != id {
+		w.last = nil
+		d, err := w.prepare(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		w.last = d
+	}
+	return w.last, nil
 }
 
 // prepare reads a delivery with all it needs.
@@ -348,25 +372,11 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	if err != nil {
 		return false, err
 	}
-	there, err := w.Bucket.Keys(ctx, partsOf(o.ID))
-	if err != nil {
-		return false, err
-	}
-	began, spent, made := time.Now(), o.Seconds, 0
-	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: Form{d.recipe.Pack, d.recipe.Quality, d.doc.Settings.Rate}}
+	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: d.form()}
+	began, spent := time.Now(), o.Seconds
 	m.seconds = func() float64 { return spent + time.Since(began).Seconds() }
-	for _, frames := range pieces(timing.Range{Out: film.Frames()}, partFrames(&film.Item, &film.Recipe)) {
-		m.parts = append(m.parts, frames)
-		if there[m.last(frames)] {
-			continue
-		}
-		if made > 0 && time.Since(began) > w.Timing.Turn {
-			return true, nil
-		}
-		made++
-		if err := m.part(ctx, frames); err != nil {
-			return false, err
-		}
+	if more, err := m.all(ctx); err != nil || more {
+		return more, err
 	}
 	o.Seconds = m.seconds()
 	if o.Print == "" {
@@ -376,14 +386,6 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 		return false, m.gather(ctx)
 	}
 	return false, m.join(ctx)
-}
-
-// pieces cuts a range into parts of so many frames, the last one of what is left.
-func pieces(all timing.Range, each int) (out []timing.Range) {
-	for in := all.In; in < all.Out; in += each {
-		out = append(out, timing.Range{In: in, Out: min(all.Out, in+each)})
-	}
-	return out
 }
 
 // show tells how far an output is, and reports whether it is still wanted.

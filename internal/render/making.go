@@ -33,17 +33,23 @@ type making struct {
 	film    *turnover.Film
 	form    Form
 	dir     string
-	parts   []timing.Range // frames of the output, those before it finished
+	parts   []timing.Range // of its frames, in order
+	made    int            // frames of the parts that are done, as far as known
+	helps   bool           // the output is another job's
+	seat    int            // which of the helpers this is; 0 is the output's own job
 	seconds func() float64 // how long it has taken so far
 }
 
 // key names a finished part in the store: a video of some frames, or the picture of one.
 func (m *making) key(frames timing.Range) string {
 	if m.form.Pack.Numbered() {
-		return fmt.Sprintf("%s/%06d.%s", partsOf(m.o.ID), frames.In, m.form.Pack.Ending())
+		return fmt.Sprintf("%s/%06d.%s", m.folder(), frames.In, m.form.Pack.Ending())
 	}
-	return fmt.Sprintf("%s/%06d-%d.%s", partsOf(m.o.ID), frames.In, frames.Count(), m.form.Pack.Ending())
+	return fmt.Sprintf("%s/%06d-%d.%s", m.folder(), frames.In, frames.Count(), m.form.Pack.Ending())
 }
+
+// folder is where the parts lie that this version of the program has made.
+func (m *making) folder() string { return partsOf(m.o.ID) + "/" + m.Maker }
 
 // last is the key that is there when a part is finished.
 func (m *making) last(frames timing.Range) string {
@@ -84,7 +90,10 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 			return
 		}
 		shown = time.Now()
-		m.o.FramesDone, m.o.Seconds = frames.In+done, m.seconds()
+		if m.helps {
+			return
+		}
+		m.o.FramesDone, m.o.Seconds = m.made+done, m.seconds()
 		if !m.show(ctx, m.o, img) {
 			stop(errUnwanted)
 		}
@@ -102,7 +111,7 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 		}
 		return err
 	}
-	return m.Store.PartDone(ctx, m.o)
+	return m.Store.PartDone(ctx, m.row(frames))
 }
 
 // pictures renders the frames of a part and stores each, in order.

@@ -133,12 +133,18 @@ var swift = Timing{Beat: 200 * time.Millisecond, Silent: time.Second, Look: 300 
 
 func work(t *testing.T, ctx context.Context, url, dir string) (*store.Store, *Queue) {
 	t.Helper()
+	return workAs(t, ctx, url, dir, "test")
+}
+
+// workAs works as a version of the program.
+func workAs(t *testing.T, ctx context.Context, url, dir, maker string) (*store.Store, *Queue) {
+	t.Helper()
 	st, err := store.Open(ctx, url)
 	require.NoError(t, err)
 	bucket, err := blobs.Open(ctx, dir)
 	require.NoError(t, err)
 	quiet := slog.New(slog.DiscardHandler)
-	q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 2, Timing: swift, Log: quiet}, quiet)
+	q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 2, Timing: swift, Maker: maker, Log: quiet}, quiet)
 	require.NoError(t, err)
 	require.NoError(t, q.Start(ctx))
 	go q.Keep(ctx, st, bucket, swift, quiet)
@@ -160,7 +166,7 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_010_cam01_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
 	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 
-	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "000000-24.mp4")
+	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "test", "000000-24.mp4")
 	victim := exec.Command(os.Args[0], "-test.run=^TestWorkerProcess$")
 	victim.Env = append(os.Environ(), "PROSCEN_TEST_WORKER="+url, "PROSCEN_TEST_BLOBS="+dir)
 	require.NoError(t, victim.Start())

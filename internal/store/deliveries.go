@@ -89,6 +89,7 @@ type Output struct {
 	Losses       int        // how often in a row its worker was lost
 	Parts        bool       // parts of it may lie in the store
 	First        bool       // before those that are not
+	Maker        string     // the version of the program that makes it
 }
 
 // Extra is a file besides the one that an output is called by: where it lies, and what
@@ -103,7 +104,7 @@ type Extra struct {
 var outputFields = []string{
 	"id", "delivery_id", "position", "kind", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
 	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
-	"subject", "item", "print", "beside", "first",
+	"subject", "item", "print", "beside", "first", "maker",
 }
 
 // TableName implements GORM's schema naming.
@@ -269,17 +270,21 @@ func own(tx *gorm.DB, id string, job int64, states []State) *gorm.DB {
 	return tx.Model(&Output{}).Where("id = ? and job_id = ? and state in ?", id, job, states)
 }
 
-// Begin marks an output as being rendered by a job, and reports whether that is to
-// render it: not when it is finished, cancelled or another one's.
-func (s *Store) Begin(ctx context.Context, id string, job int64) (bool, error) {
-	r := s.own(ctx, id, job, unfinished...).Updates(map[string]any{"state": Rendering, "error": "", "beat_at": gorm.Expr("now()")})
+// Begin marks an output as being rendered by a job of a version of the program, and
+// reports whether that is to render it: not when it is finished, cancelled or another
+// one's.
+func (s *Store) Begin(ctx context.Context, id string, job int64, maker string) (bool, error) {
+	r := s.own(ctx, id, job, unfinished...).Updates(map[string]any{"state": Rendering, "error": "", "beat_at": gorm.Expr("now()"), "maker": maker, "maker_at": gorm.Expr("now()")})
 	return r.RowsAffected > 0, r.Error
 }
 
 // Beat says that the job of an output lives, and reports whether the output is still
 // wanted of it.
 func (s *Store) Beat(ctx context.Context, id string, job int64) (bool, error) {
-	r := s.own(ctx, id, job, Rendering).Update("beat_at", gorm.Expr("now()"))
+	if err := s.beatParts(ctx, id, job); err != nil {
+		return false, err
+	}
+	r := s.own(ctx, id, job, Rendering).Updates(map[string]any{"beat_at": gorm.Expr("now()"), "maker_at": gorm.Expr("now()")})
 	return r.RowsAffected > 0, r.Error
 }
 
@@ -310,11 +315,6 @@ func (s *Store) Progress(ctx context.Context, o *Output, picture []byte) (bool, 
 		change["picture"] = picture
 	}
 	return s.changed(ctx, o, []State{Rendering}, change)
-}
-
-// PartDone notes that a part of an output lies in the store.
-func (s *Store) PartDone(ctx context.Context, o *Output) error {
-	return s.own(ctx, o.ID, o.JobID, Rendering).Updates(map[string]any{"losses": 0, "parts": true}).Error
 }
 
 // Yield says that the job of an output stops for now: it, or another attempt of it,
@@ -411,6 +411,7 @@ func (s *Store) First(ctx context.Context, delivery string) error {
 const (
 	FirstPriority = 1
 	UsualPriority = 2
+	HelpPriority  = 4 // only what has nothing else to do
 )
 
 // again gives outputs to new jobs.
@@ -527,7 +528,13 @@ func (s *Store) Parted(ctx context.Context) ([]string, error) {
 
 // Discarded notes that the parts of a finished output are gone.
 func (s *Store) Discarded(ctx context.Context, id string) error {
-	return s.db.WithContext(ctx).Model(&Output{}).Where("id = ? and state = ?", id, Done).Update("parts", false).Error
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		r := tx.Model(&Output{}).Where("id = ? and state = ?", id, Done).Update("parts", false)
+		if r.Error != nil || r.RowsAffected == 0 {
+			return r.Error
+		}
+		return tx.Where("output_id = ?", id).Delete(&Part{}).Error
+	})
 }
 
 // OutputCounts counts the outputs of all deliveries by state.

@@ -113,7 +113,7 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 	wanted, err := f.s.Progress(ctx, far(5, 1), nil)
 	require.NoError(t, err)
 	assert.False(t, wanted, "nothing that has not begun makes progress")
-	begun, err := f.s.Begin(ctx, id, 1)
+	begun, err := f.s.Begin(ctx, id, 1, "one")
 	require.NoError(t, err)
 	assert.True(t, begun)
 	wanted, err = f.s.Progress(ctx, far(12, 1.5), []byte("jpeg"))
@@ -123,19 +123,19 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 	require.NoError(t, err)
 	o := state(id)
 	assert.Equal(t, []any{store.Rendering, 24, 3.0, "jpeg"}, []any{o.State, o.FramesDone, o.Seconds, string(o.Picture)}, "no new picture keeps the last")
-	begun, _ = f.s.Begin(ctx, id, 1)
+	begun, _ = f.s.Begin(ctx, id, 1, "one")
 	assert.True(t, begun, "picked up again after its worker died")
 
 	o.State, o.Sha256, o.Bytes, o.FramesDone = store.Done, "abc", 77, 48
 	kept, err := f.s.Finish(ctx, &o)
 	require.NoError(t, err)
 	assert.True(t, kept)
-	begun, _ = f.s.Begin(ctx, id, 1)
+	begun, _ = f.s.Begin(ctx, id, 1, "one")
 	assert.False(t, begun, "what is finished is not begun again")
 
 	// One fails, one is cancelled; the finished one stays finished.
 	failed := d.Outputs[1]
-	_, _ = f.s.Begin(ctx, failed.ID, 2)
+	_, _ = f.s.Begin(ctx, failed.ID, 2, "one")
 	failed.State, failed.Error = store.Failed, "the disk is full"
 	_, err = f.s.Finish(ctx, &failed)
 	require.NoError(t, err)
@@ -165,10 +165,10 @@ func TestAnOutputBelongsToOneJob(t *testing.T) {
 	ctx, f := context.Background(), deliveries(t)
 	d := f.deliver("s1")
 	id := d.Outputs[0].ID
-	begun, err := f.s.Begin(ctx, id, 1)
+	begun, err := f.s.Begin(ctx, id, 1, "one")
 	require.NoError(t, err)
 	require.True(t, begun)
-	begun, err = f.s.Begin(ctx, id, 99)
+	begun, err = f.s.Begin(ctx, id, 99, "one")
 	require.NoError(t, err)
 	assert.False(t, begun, "another job does not get it")
 
@@ -179,7 +179,7 @@ func TestAnOutputBelongsToOneJob(t *testing.T) {
 	alive, err := f.s.Beat(ctx, id, 1)
 	require.NoError(t, err)
 	assert.False(t, alive, "who was taken for lost hears so when it comes back")
-	begun, err = f.s.Begin(ctx, id, 2)
+	begun, err = f.s.Begin(ctx, id, 2, "one")
 	require.NoError(t, err)
 	assert.True(t, begun)
 	late := store.Output{ID: id, JobID: 1, State: store.Done}
@@ -200,7 +200,7 @@ func TestWhatIsLostAgainAndAgainFailsAndCanBeResumed(t *testing.T) {
 	id, job := d.Outputs[0].ID, int64(1)
 	lose := func() store.Output {
 		t.Helper()
-		_, err := f.s.Begin(ctx, id, job)
+		_, err := f.s.Begin(ctx, id, job, "one")
 		require.NoError(t, err)
 		_, err = f.s.Lost(ctx, time.Minute, f.enqueue)
 		require.NoError(t, err)
@@ -212,9 +212,9 @@ func TestWhatIsLostAgainAndAgainFailsAndCanBeResumed(t *testing.T) {
 	for range store.MostLosses - 1 {
 		assert.Equal(t, store.Waiting, lose().State)
 	}
-	_, err := f.s.Begin(ctx, id, job)
+	_, err := f.s.Begin(ctx, id, job, "one")
 	require.NoError(t, err)
-	require.NoError(t, f.s.PartDone(ctx, &store.Output{ID: id, JobID: job}))
+	require.NoError(t, f.s.PartDone(ctx, store.Part{OutputID: id, JobID: job, Maker: "one"}))
 	for range store.MostLosses - 1 {
 		assert.Equal(t, store.Waiting, lose().State, "a part was finished: it begins to count anew")
 	}

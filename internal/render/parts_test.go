@@ -1,0 +1,152 @@
+package render
+
+import (
+	"context"
+	"crypto/sha256"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"proscen/core/scenetest"
+	"proscen/internal/blobs"
+	"proscen/internal/pgtest"
+	"proscen/internal/store"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// farm is a database and a folder of files with one delivery of one output of 144 frames.
+type farm struct {
+	t        *testing.T
+	url, dir string
+	st       *store.Store
+	output   string
+}
+
+func newFarm(t *testing.T) farm {
+	ctx := context.Background()
+	f := farm{t: t, url: pgtest.Database(t), dir: t.TempDir()}
+	st, err := store.Open(ctx, f.url)
+	require.NoError(t, err)
+	t.Cleanup(st.Close)
+	f.st = st
+	doc := scenetest.Cut([2]int{0, 144})
+	info, err := st.CreateScene(ctx, doc)
+	require.NoError(t, err)
+	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
+	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 144}}
+	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
+	f.output = d.Outputs[0].ID
+	return f
+}
+
+// made waits until the output is finished, and returns its bytes and how many jobs made
+// parts of it.
+func (f *farm) made() (body []byte, jobs int) {
+	f.t.Helper()
+	var o store.Output
+	require.Eventually(f.t, func() bool {
+		var n int
+		if f.st.Pool.QueryRow(context.Background(), "select count(distinct job_id) from parts where done").Scan(&n) == nil {
+			jobs = max(jobs, n)
+		}
+		var err error
+		o, err = f.st.Output(context.Background(), f.output)
+		return err == nil && o.State == store.Done
+	}, 2*time.Minute, 5*time.Millisecond, "the output is finished")
+	assert.Equal(f.t, 144, o.FramesDone)
+	body, err := os.ReadFile(filepath.Join(f.dir, o.File))
+	require.NoError(f.t, err)
+	return body, jobs
+}
+
+func (f *farm) work(ctx context.Context, maker string) *Queue {
+	st, q := workAs(f.t, ctx, f.url, f.dir, maker)
+	f.t.Cleanup(func() { q.Wait(); st.Close() })
+	return q
+}
+
+// TestSeveralWorkersMakeOneOutput makes an output by one worker and by three: they share
+// its parts, and it is the same to the bit.
+func TestSeveralWorkersMakeOneOutput(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	alone := newFarm(t)
+	alone.work(ctx, "test")
+	want, _ := alone.made()
+	together := newFarm(t)
+	for range 3 {
+		together.work(ctx, "test")
+	}
+	got, jobs := together.made()
+	assert.Greater(t, jobs, 1, "jobs that made parts")
+	assert.Equal(t, sha256.Sum256(want), sha256.Sum256(got))
+	var left int
+	require.Eventually(t, func() bool {
+		return together.st.Pool.QueryRow(ctx, "select count(*) from parts").Scan(&left) == nil && left == 0
+	}, 10*time.Second, 20*time.Millisecond, "nothing is left of the parts")
+	cancel()
+}
+
+// TestASlowWorkerIsOvertaken lets somebody hold a part for ever who lives: the output is
+// finished nevertheless.
+func TestASlowWorkerIsOvertaken(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	f := newFarm(t)
+	held, err := f.st.ClaimPart(ctx, store.Part{OutputID: f.output, First: 24, Frames: 24, Maker: "test", JobID: 99}, time.Minute)
+	require.NoError(t, err)
+	require.True(t, held)
+	go func() {
+		for ctx.Err() == nil {
+			_, _ = f.st.Helped(ctx, f.output, "test", 99)
+			time.Sleep(swift.Beat)
+		}
+	}()
+	f.work(ctx, "test")
+	body, _ := f.made()
+	assert.NotEmpty(t, body)
+	cancel()
+}
+
+// TestVersionsAreNotMixed begins an output by one version of the program, of which a part
+// is left: another version waits until nobody of that is at it, and makes all of it.
+func TestVersionsAreNotMixed(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	f := newFarm(t)
+	bucket, err := blobs.Open(ctx, f.dir)
+	require.NoError(t, err)
+	key := partsOf(f.output) + "/old/000000-24.mp4"
+	require.NoError(t, bucket.PutBytes(ctx, key, MediaType(key), []byte("of another version")))
+	o, err := f.st.Output(ctx, f.output)
+	require.NoError(t, err)
+	_, err = f.st.Begin(ctx, f.output, o.JobID, "old")
+	require.NoError(t, err)
+	require.NoError(t, f.st.Yield(ctx, f.output, o.JobID, ""))
+	f.work(ctx, "test")
+	time.Sleep(2 * time.Second)
+	o, err = f.st.Output(ctx, f.output)
+	require.NoError(t, err)
+	assert.Equal(t, "old", o.Maker, "it is left alone")
+	assert.Zero(t, o.FramesDone)
+	_, err = f.st.Pool.Exec(ctx, "update outputs set maker_at = now() - interval '2 minutes'")
+	require.NoError(t, err)
+	body, _ := f.made()
+	assert.NotContains(t, string(body), "of another version")
+	cancel()
+}
+
+func TestTheMakerIsThisProgram(t *testing.T) {
+	a, err := Maker(context.Background())
+	require.NoError(t, err)
+	b, err := Maker(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, a, b)
+	assert.Len(t, a, 16)
+}
