@@ -1,4 +1,4 @@
-.PHONY: start build test soak lint generate screenshots bench format
+.PHONY: start build test soak lint generate screenshots bench bench-farm format
 
 start:        ## install what is missing, build, start with the demonstration
 	@scripts/start.sh
@@ -19,3 +19,5 @@ screenshots:  ## docs/screenshots from the demonstration
 	@scripts/test.sh --screenshots
 bench:
 	@scripts/bench.sh
+bench-farm:   ## how well 1 to 100 workers share a delivery
+	@scripts/bench.sh --farm

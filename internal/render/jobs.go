@@ -26,6 +26,7 @@ import (
 
 	"proscen/core/picture"
 	"proscen/core/scene"
+	"proscen/core/timing"
 	"proscen/core/turnover"
 	"proscen/internal/blobs"
 	"proscen/internal/ffmpeg"
@@ -91,13 +92,19 @@ var DefaultTiming = Timing{Beat: 3 * time.Second, Silent: 10 * time.Second, Look
 // NewQueue connects to the queue. With a worker it also works in it once
 // started.
 func NewQueue(st *store.Store, w *Worker, log *slog.Logger) (*Queue, error) {
+	return newQueue(st, w, log, false)
+}
+
+// newQueue is NewQueue; one that polls does without a connection of its own on which it
+// hears of new jobs.
+func newQueue(st *store.Store, w *Worker, log *slog.Logger, polls bool) (*Queue, error) {
 	insert, err := river.NewClient(riverdatabasesql.New(nil), &river.Config{Logger: log})
 	if err != nil {
 		return nil, err
 	}
 	// The queue's own rescue is for the small pictures of scenes: outputs have no time
 	// limit, and it leaves those alone. See Keep.
-	cfg := &river.Config{Logger: log, RescueStuckJobsAfter: coverTime + 15*time.Second, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond}
+	cfg := &river.Config{Logger: log, RescueStuckJobsAfter: coverTime + 15*time.Second, SoftStopTimeout: time.Second, FetchPollInterval: 500 * time.Millisecond, PollOnly: polls}
 	if w != nil {
 		workers := river.NewWorkers()
 		if err := river.AddWorkerSafely(workers, w); err != nil {
@@ -163,7 +170,14 @@ type Worker struct {
 	Maker   string // the version of the program; only what one version has made is put together
 	Log     *slog.Logger
 
-	last *prepared // whose videos were worked on last
+	last  *prepared // whose videos were worked on last
+	craft craft
+}
+
+// craft is how parts are made and put together; the zero value does both for real.
+type craft struct {
+	part func(ctx context.Context, m *making, frames timing.Range) error
+	join func(ctx context.Context, m *making) error
 }
 
 // prepared is a delivery that is being worked on.
@@ -382,7 +396,10 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	if o.Print == "" {
 		o.Print = film.Print(func() bool { return ctx.Err() == nil })
 	}
-	if m.form.Pack.Numbered() {
+	switch {
+	case w.craft.join != nil:
+		return false, w.craft.join(ctx, &m)
+	case m.form.Pack.Numbered():
 		return false, m.gather(ctx)
 	}
 	return false, m.join(ctx)

@@ -99,7 +99,9 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 		}
 	}
 	var err error
-	if m.form.Pack.Numbered() {
+	if m.craft.part != nil {
+		err = m.craft.part(ctx, m, frames)
+	} else if m.form.Pack.Numbered() {
 		err = m.pictures(ctx, frames, progress)
 	} else if err = Encode(ctx, m.film, frames, m.form, m.local(frames), progress); err == nil {
 		key := m.key(frames)
