@@ -16,7 +16,9 @@ import (
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/timing"
+	"proscen/core/turnover"
 	"proscen/internal/blobs"
+	"proscen/internal/demo"
 	"proscen/internal/pgtest"
 	"proscen/internal/store"
 
@@ -149,4 +151,58 @@ func simulate(t *testing.T, workers int) {
 		q.Wait()
 	}
 	runtime.GC()
+}
+
+// TestTwoAgainstOne renders shots of the demonstration for real, with one thread for each
+// worker, by one and by two: all of one shot, and all of twelve.
+func TestTwoAgainstOne(t *testing.T) {
+	if !*farmFlag {
+		t.Skip("only with -farm")
+	}
+	doc := demo.Scene()
+	for _, shots := range [][]string{{"080"}, nil} {
+		recipe := scene.Recipe{Name: "farm", Pack: scene.H264, Quality: scene.Check}
+		items, err := turnover.Plan(doc, turnover.Order{Each: true, Shots: shots, Size: [2]int{640, 360}}, &recipe)
+		require.NoError(t, err)
+		took := func(workers int) (seconds float64) {
+			ctx, cancel := context.WithCancel(context.Background())
+			url, dir := pgtest.Database(t), t.TempDir()
+			st, err := store.Open(ctx, url)
+			require.NoError(t, err)
+			defer st.Close()
+			info, err := st.CreateScene(ctx, doc)
+			require.NoError(t, err)
+			quiet := slog.New(slog.DiscardHandler)
+			queue, err := NewQueue(st, nil, quiet)
+			require.NoError(t, err)
+			d := store.Delivery{SceneID: info.ID, Assembly: items[0].Assembly, Width: 640, Height: 360, Quality: "check", Rate: doc.Settings.Rate.String(), Document: []byte(doc.Encode())}
+			for i := range items {
+				it := &items[i]
+				d.Outputs = append(d.Outputs, store.Output{Kind: store.Video, Subject: it.Shot, Path: func(int) string { return it.Shot }, Ending: "mp4", ShotID: it.Shot, ShotNumber: it.Number, Frames: it.Frames(&recipe)})
+			}
+			require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
+			bucket, err := blobs.Open(ctx, dir)
+			require.NoError(t, err)
+			began := time.Now()
+			var queues []*Queue
+			for range workers {
+				q, err := NewQueue(st, &Worker{Store: st, Bucket: bucket, Threads: 1, Timing: DefaultTiming, Maker: "farm", Log: quiet}, quiet)
+				require.NoError(t, err)
+				require.NoError(t, q.Start(ctx))
+				queues = append(queues, q)
+			}
+			require.Eventually(t, func() bool {
+				n, err := st.OutputCounts(ctx)
+				return err == nil && n[store.Done] == len(items)
+			}, 10*time.Minute, 20*time.Millisecond)
+			seconds = time.Since(began).Seconds()
+			cancel()
+			for _, q := range queues {
+				q.Wait()
+			}
+			return seconds
+		}
+		one, two := took(1), took(2)
+		fmt.Printf("%d outputs: one worker %.1f s, two %.1f s: %.2f times\n", len(items), one, two, one/two)
+	}
 }

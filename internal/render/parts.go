@@ -41,7 +41,9 @@ func Maker(ctx context.Context) (string, error) {
 	if _, err := io.Copy(hash, f); err != nil {
 		return "", err
 	}
-	// Without an encoder there are no videos that could differ.
+	// Without an encoder that answers there are no videos that could differ.
+	ctx, cancel := context.WithTimeout(ctx, 3*time.Second)
+	defer cancel()
 	said, _ := ffmpeg.Version(ctx)
 	_, _ = fmt.Fprintf(hash, "%s %s %s", runtime.GOOS, runtime.GOARCH, said)
 	return hex.EncodeToString(hash.Sum(nil))[:16], nil
