@@ -122,7 +122,7 @@ func blockedWorker(t *testing.T) (path, told string) {
 	t.Helper()
 	dir := t.TempDir()
 	told = dir + "/pid"
-	script := "#!/bin/sh\necho $$ > " + told + "\nexec sleep 600\n"
+	script := "#!/bin/sh\n[ \"$1\" = -version ] && exit\necho $$ > " + told + "\nexec sleep 600\n"
 	require.NoError(t, os.WriteFile(dir+"/ffmpeg", []byte(script), 0o755))
 	return "PATH=" + dir + ":" + os.Getenv("PATH"), told
 }
