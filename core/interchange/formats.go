@@ -67,6 +67,9 @@ type Brought struct {
 func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
 	start := bytes.TrimSpace(bytes.TrimPrefix(data[:min(len(data), 4096)], []byte("\xef\xbb\xbf")))
 	switch {
+	case gltfBegins(data):
+		cameras, said, err := ReadGLTFCameras(doc, data)
+		return Brought{"cameraBring", cameras, said}, err
 	case bytes.HasPrefix(start, []byte("{")):
 		in, said, err := ReadOTIO(doc, data)
 		return Brought{"assemblyBring", in, said}, err
@@ -80,7 +83,7 @@ func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
 		in, said, err := ReadEDL(doc, data)
 		return Brought{"assemblyBring", in, said}, err
 	}
-	return Brought{}, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip, WebVTT nor a table of cameras", ErrCut)
+	return Brought{}, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip, WebVTT, glTF nor a table of cameras", ErrCut)
 }
 
 // edlBegins tells whether text has an event of an edit list among its first

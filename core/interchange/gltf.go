@@ -32,11 +32,14 @@ type gltf struct {
 	Images             []gltfImage      `json:"images"`
 	Skins              []gltfSkin       `json:"skins"`
 	Animations         []gltfAnimation  `json:"animations"`
+	Cameras            []gltfCamera     `json:"cameras"`
 }
 type gltfScene struct {
 	Nodes []int `json:"nodes"`
 }
 type gltfNode struct {
+	Name        string       `json:"name"`
+	Camera      *int         `json:"camera"`
 	Children    []int        `json:"children"`
 	Mesh        *int         `json:"mesh"`
 	Skin        *int         `json:"skin"`
@@ -113,22 +116,30 @@ type gltfAnimation struct {
 
 const maxJSONBytes = 24 << 20
 
-// readGLB splits the binary container into its JSON and its buffer.
+// readGLB reads the binary container.
 func readGLB(ctx context.Context, data []byte) (*kit.Bundle, error) {
+	text, buffer, err := glbChunks(data)
+	if err != nil {
+		return nil, err
+	}
+	return readGLTF(ctx, text, buffer, files{})
+}
+
+// glbChunks splits the binary container into its JSON and its buffer.
+func glbChunks(data []byte) (text, buffer []byte, err error) {
 	if len(data) < 20 {
-		return nil, refuse("the .glb file ends after %d bytes", len(data))
+		return nil, nil, refuse("the .glb file ends after %d bytes", len(data))
 	}
 	if v := binary.LittleEndian.Uint32(data[4:]); v != 2 {
-		return nil, refuse("it is glTF version %d; version 2 is read", v)
+		return nil, nil, refuse("it is glTF version %d; version 2 is read", v)
 	}
 	if n := binary.LittleEndian.Uint32(data[8:]); int64(n) != int64(len(data)) {
-		return nil, refuse("it says that it has %d bytes and has %d", n, len(data))
+		return nil, nil, refuse("it says that it has %d bytes and has %d", n, len(data))
 	}
-	var text, buffer []byte
 	for rest := data[12:]; len(rest) >= 8; {
 		n, kind := int64(binary.LittleEndian.Uint32(rest)), binary.LittleEndian.Uint32(rest[4:])
 		if n > int64(len(rest)-8) {
-			return nil, refuse("a chunk of %d bytes goes beyond the end of the file", n)
+			return nil, nil, refuse("a chunk of %d bytes goes beyond the end of the file", n)
 		}
 		body := rest[8 : 8+n]
 		switch {
@@ -140,9 +151,9 @@ func readGLB(ctx context.Context, data []byte) (*kit.Bundle, error) {
 		rest = rest[8+n:]
 	}
 	if text == nil {
-		return nil, refuse("it has no JSON chunk")
+		return nil, nil, refuse("it has no JSON chunk")
 	}
-	return readGLTF(ctx, text, buffer, files{})
+	return text, buffer, nil
 }
 
 // reader holds a glTF document while it is turned into a bundle.
@@ -157,12 +168,12 @@ type reader struct {
 	floats  int // read so far
 }
 
-// readGLTF reads a document. Its assets look to +Z (section 3.4), ours to −Z.
-func readGLTF(ctx context.Context, text, binaryChunk []byte, near files) (*kit.Bundle, error) {
+// newReader begins to read a document.
+func newReader(ctx context.Context, text []byte, near files) (*reader, error) {
 	if len(text) > maxJSONBytes {
 		return nil, refuse("its JSON has %d MB, more than %d", len(text)>>20, maxJSONBytes>>20)
 	}
-	r := &reader{ctx: ctx, files: near, out: &kit.Bundle{Root: geom.RotateY(180)}, images: map[int]int{}}
+	r := &reader{ctx: ctx, files: near, out: &kit.Bundle{}, images: map[int]int{}}
 	if err := json.Unmarshal(bytes.TrimRight(text, "\x00 \n\r\t"), &r.doc); err != nil {
 		return nil, refuse("its JSON is damaged (%s)", clip(err.Error()))
 	}
@@ -172,6 +183,16 @@ func readGLTF(ctx context.Context, text, binaryChunk []byte, near files) (*kit.B
 	if need := r.doc.ExtensionsRequired; len(need) > 0 {
 		return nil, refuse("it needs the extension %q, which is not read; export it without compression and extensions", clip(need[0]))
 	}
+	return r, nil
+}
+
+// readGLTF reads a document. Its assets look to +Z (section 3.4), ours to −Z.
+func readGLTF(ctx context.Context, text, binaryChunk []byte, near files) (*kit.Bundle, error) {
+	r, err := newReader(ctx, text, near)
+	if err != nil {
+		return nil, err
+	}
+	r.out.Root = geom.RotateY(180)
 	for _, step := range []func(binary []byte) error{r.loadBuffers, r.loadNodes, r.loadShapes, r.loadSkins, r.loadClips} {
 		if r.ctx.Err() != nil {
 			return nil, refuse("it takes too long to read")

@@ -12,8 +12,10 @@ import (
 	"strings"
 	"testing"
 
+	"proscen/core/edit"
 	"proscen/core/interchange"
 	"proscen/core/motion"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
@@ -131,6 +133,33 @@ func TestCamerasComeBackFromTheirTable(t *testing.T) {
 		_, _, err := interchange.ReadMoves(doc, []byte(text))
 		assert.ErrorContains(t, err, says, text)
 	}
+}
+
+// The camera that performs all shots comes back from the glTF file where it was.
+func TestCamerasComeBackFromGLTF(t *testing.T) {
+	s := staged()
+	brought, err := interchange.ReadCut(s.Doc, []byte(written(t, s, "glb")))
+	require.NoError(t, err)
+	in, ok := brought.Args.(edit.CameraBring)
+	require.True(t, ok)
+	names := []string{}
+	for _, c := range in.Cameras {
+		names = append(names, c.Name)
+	}
+	require.Equal(t, "cut", names[0])
+	require.Contains(t, names, "shot 020 B")
+	cut := s.ProgramOf("cut")
+	var air program.Air
+	for _, frame := range []int{0, 30, 60, 95, 130} {
+		cut.At(float64(frame), &air)
+		was := s.View(&air.Playing[0])
+		is := in.Cameras[0].Frames[frame]
+		at := was.World.Origin()
+		assert.InDeltaSlice(t, []float64{at.X, at.Y, at.Z}, is.Position[:], 1e-4, "frame %d", frame)
+		assert.InDeltaSlice(t, []float64{was.Pan, was.Tilt, was.Roll}, is.Turn[:], 1e-2, "frame %d", frame)
+	}
+	// 18 mm on the 36 mm that the wide format takes.
+	assert.InDelta(t, 18, in.Cameras[0].Frames[0].Focal, 1e-4)
 }
 
 func TestUSDHasTheSetAndTheCameras(t *testing.T) {

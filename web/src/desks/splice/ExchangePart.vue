@@ -128,7 +128,7 @@ async function read(e: Event) {
       ><Upload :size="14" /> Import…
       <input
         type="file"
-        accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv"
+        accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv,.glb,.gltf"
         aria-label="Import a cut or lines"
         @change="read"
     /></label>
