@@ -138,7 +138,7 @@ func TestCamerasComeBackFromTheirTable(t *testing.T) {
 // The camera that performs all shots comes back from the glTF file where it was.
 func TestCamerasComeBackFromGLTF(t *testing.T) {
 	s := staged()
-	brought, err := interchange.ReadCut(s.Doc, []byte(written(t, s, "glb")))
+	brought, err := interchange.ReadCut(s.Doc, []byte(written(t, s, "gltf")))
 	require.NoError(t, err)
 	in, ok := brought.Args.(edit.CameraBring)
 	require.True(t, ok)
