@@ -377,7 +377,6 @@ func fits(t *testing.T, d *scene.Document, op string, v any) {
 }
 
 func FuzzReadOTIO(f *testing.F) {
-	f.Add([]byte(`{"asset":{"version":"2.0"},"nodes":[{"camera":0,"translation":[1,2,3]}],"cameras":[{"type":"perspective","perspective":{"yfov":0.5}}]}`))
 	f.Add([]byte(foreign))
 	f.Add([]byte("camera,shot,frame,x,y,z,pan,tilt,roll,focal length\nA,010,0,0,1,2,0,0,0,35\n"))
 	f.Add(interchange.WriteOTIO(rich(), "cut", nil).Data)

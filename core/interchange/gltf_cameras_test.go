@@ -1,14 +1,17 @@
-package interchange
+package interchange_test
 
 import (
 	"encoding/base64"
 	"encoding/binary"
+	"encoding/json"
 	"fmt"
 	"math"
 	"strings"
 	"testing"
 
+	"proscen/core/interchange"
 	"proscen/core/scenetest"
+	"proscen/core/session"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -36,7 +39,7 @@ func byHand() string {
 func TestCamerasOfAFileByHand(t *testing.T) {
 	doc := scenetest.Small()
 	doc.Settings.Story.In = 10
-	in, said, err := ReadGLTFCameras(doc, []byte(byHand()))
+	in, said, err := interchange.ReadGLTFCameras(doc, []byte(byHand()))
 	require.NoError(t, err)
 	require.Len(t, in.Cameras, 2)
 	assert.Contains(t, strings.Join(said, "\n"), "“flat” has no perspective")
@@ -53,7 +56,7 @@ func TestCamerasOfAFileByHand(t *testing.T) {
 	assert.InDelta(t, 36*9/32.0/math.Tan(0.2), still.Frames[0].Focal, 1e-9, "without an aspect, that of the format that is worked in")
 	assert.Equal(t, still.Frames[0].Position, still.Frames[24].Position)
 
-	brought, err := ReadCut(doc, []byte(byHand()))
+	brought, err := interchange.ReadCut(doc, []byte(byHand()))
 	require.NoError(t, err)
 	assert.Equal(t, "cameraBring", brought.Operation)
 	for change, says := range map[[2]string]string{
@@ -66,11 +69,34 @@ func TestCamerasOfAFileByHand(t *testing.T) {
 	} {
 		text := strings.ReplaceAll(byHand(), change[0], change[1])
 		require.NotEqual(t, byHand(), text)
-		_, _, err := ReadGLTFCameras(doc, []byte(text))
+		_, _, err := interchange.ReadGLTFCameras(doc, []byte(text))
 		if says != "" {
 			assert.ErrorContains(t, err, says)
 		}
 	}
-	_, _, err = ReadGLTFCameras(doc, []byte("glTF and no more"))
+	_, _, err = interchange.ReadGLTFCameras(doc, []byte("glTF and no more"))
 	assert.ErrorContains(t, err, "ends after")
+}
+
+func FuzzReadGLTFCameras(f *testing.F) {
+	f.Add([]byte(byHand()))
+	f.Add([]byte(`{"asset":{"version":"2.0"},"nodes":[{"camera":0,"translation":[1,2,3]}],"cameras":[{"type":"perspective","perspective":{"yfov":0.5}}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		doc := scenetest.Small()
+		in, _, err := interchange.ReadGLTFCameras(doc, data)
+		if err != nil {
+			return
+		}
+		// What is read can be brought in, or is refused with a sentence.
+		body, err := json.Marshal(in)
+		require.NoError(t, err)
+		s := session.Open(doc, newIDs())
+		_, _ = s.Run("cameraBring", body)
+		require.Empty(t, s.Doc.Validate())
+	})
+}
+
+func newIDs() func() string {
+	n := 0
+	return func() string { n++; return fmt.Sprintf("new%d", n) }
 }
