@@ -88,6 +88,7 @@ func init() {
 		"planned":      try((*Page).planned),
 		"doubts":       try((*Page).doubts),
 		"moreDoubts":   try((*Page).moreDoubts),
+		"airNow":       try((*Page).airNow),
 		"pulls":        ask((*Page).pulls),
 		"pullTable":    ask((*Page).pullTable),
 		"recipeWrong":  anywhere(ask((*Page).recipeWrong)),

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"proscen/core/page"
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -176,4 +177,27 @@ func TestDoubtsBeginAgainWhenTheSceneChanges(t *testing.T) {
 	after := doubts("moreDoubts", `{}`)
 	assert.Contains(t, after, gap)
 	assert.GreaterOrEqual(t, len(after), len(before))
+}
+
+// TestWhatIsDeliveredIsShownAsItWouldBeNow asks for a frame of a shot's file before and
+// after an edit, in its handles, and beyond what there is.
+func TestWhatIsDeliveredIsShownAsItWouldBeNow(t *testing.T) {
+	d := open(t)
+	now := func(item, recipe string, frame int) (out program.Air) {
+		require.NoError(t, json.Unmarshal([]byte(d.ask("airNow", fmt.Sprintf(`{"item":%s,"recipe":%s,"frame":%d}`, item, recipe, frame))), &out))
+		return out
+	}
+	item := `{"what":"shot","assembly":"cut","shot":"s2","format":"wide","width":96,"height":54,"in":48,"out":96}`
+	recipe := `{"name":"a","pack":"h264","quality":"check","slate":2}`
+	assert.Empty(t, now(item, recipe, 1).Playing, "the slate")
+	first := now(item, recipe, 2)
+	require.Len(t, first.Playing, 1)
+	assert.Equal(t, "b", first.Playing[0].Camera)
+	assert.Equal(t, 40.0, first.Playing[0].Story)
+	assert.Empty(t, now(item, recipe, 2+48).Playing, "beyond its end")
+	d.ask("run", `{"name":"shotSet","args":{"ids":["s2"],"change":{"camera":"a"}}}`)
+	assert.Equal(t, "a", now(item, recipe, 2).Playing[0].Camera)
+	d.ask("run", `{"name":"shotTrim","args":{"id":"s2","edge":"out","by":4,"ripple":true}}`)
+	assert.NotEmpty(t, now(item, recipe, 2+48).Playing, "it is longer now")
+	assert.Empty(t, now(strings.ReplaceAll(item, "s2", "gone"), recipe, 2).Playing)
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"proscen/core/program"
 	"proscen/core/scene"
 	"proscen/core/turnover"
 )
@@ -99,6 +100,27 @@ func (p *Page) goDoubting() DoubtsNow {
 	until := time.Now().Add(doubtTime)
 	left := p.doubter.Go(func() bool { return time.Now().Before(until) })
 	return DoubtsNow{p.doubter.Found, left}
+}
+
+// airNow returns what a delivered file would show at one of its frames if it were made
+// now; nothing plays where it has no such frame any more.
+func (p *Page) airNow(a struct {
+	Item   turnover.Item `json:"item"`
+	Recipe scene.Recipe  `json:"recipe"`
+	Frame  int           `json:"frame"` // of the file
+}) (program.Air, error) {
+	out := program.Air{Playing: []program.Playing{}}
+	var plans turnover.Plans
+	now, there, err := plans.Again(p.session.Doc, a.Item, a.Recipe)
+	if err != nil || !there {
+		return out, err
+	}
+	f, err := turnover.Unpainted(p.session, now, a.Recipe, turnover.Facts{})
+	if err != nil || a.Frame < 0 || a.Frame >= f.Frames() {
+		return out, err
+	}
+	f.At(a.Frame, &out)
+	return out, nil
 }
 
 // staying returns what brings the scene back to the frame at which it is now.

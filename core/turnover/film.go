@@ -128,6 +128,15 @@ const (
 	lineSize = 0.045
 )
 
+// At fills air with what the output shows at one of its frames; false for a slate.
+func (f *Film) At(n int, air *program.Air) bool {
+	screen, slate := f.screenOf(n)
+	if !slate {
+		f.cut.At(float64(screen), air)
+	}
+	return !slate
+}
+
 // nowOf is what burn-ins tell of a frame of screen time but for its lens.
 func (f *Film) nowOf(screen int, air *program.Air) Now {
 	n := screen - f.screen.In + slateOf(&f.Item, &f.Recipe)

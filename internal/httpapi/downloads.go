@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"maps"
 	"mime"
@@ -42,7 +43,40 @@ func (a *API) deliveryFiles(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	switch sheet, err := render.Contact(ctx, a.Bucket, &d); {
+	case err == nil:
+		papers = append(papers, turnover.Paper{Name: render.ContactSheet, Data: sheet})
+	case !errors.Is(err, render.ErrStills):
+		return err
+	}
 	return a.zipped(c, naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")), d.Folder, keys, papers)
+}
+
+// contactRoom is about how many bytes making a contact sheet takes.
+const contactRoom = 120 << 20
+
+// contactSheet sends the finished stills of a delivery as pages to print.
+func (a *API) contactSheet(c *echo.Context) error {
+	ctx := c.Request().Context()
+	d, err := a.Store.Delivery(ctx, c.Param("delivery"))
+	if err != nil {
+		return err
+	}
+	done, err := turns.Take(ctx, contactRoom)
+	if err != nil {
+		return err
+	}
+	defer done()
+	sheet, err := render.Contact(ctx, a.Bucket, &d)
+	if errors.Is(err, render.ErrStills) {
+		return echo.NewHTTPError(http.StatusNotFound, err.Error())
+	}
+	if err != nil {
+		return err
+	}
+	name := naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")) + "_" + render.ContactSheet
+	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	return c.Blob(http.StatusOK, "application/pdf", sheet)
 }
 
 // filesOf lists the keys of what is finished of a delivery.

@@ -11,8 +11,10 @@ import (
 	"image/png"
 	"io"
 	"net/url"
+	"os"
 	"os/exec"
 	"path"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -278,4 +280,43 @@ func TestSetAndCamerasAreWrittenByTheServer(t *testing.T) {
 	require.NoError(t, r.store.Pool.QueryRow(t.Context(), "select count(*) from river_job where priority = 1 and kind = 'render_output'").Scan(&first))
 	assert.Equal(t, 3, first)
 	assert.Equal(t, 404, r.call("POST", "/deliveries/none/first", nil, &httpapi.Problem{}))
+}
+
+// TestStillsHaveAContactSheet delivers stills in two shapes, of which the sheet comes by
+// itself, in the folder and in the zip; a delivery of videos has none.
+func TestStillsHaveAContactSheet(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Formats["square"] = scene.Format{Name: "square", Width: 640, Height: 640}
+	info := r.scene(doc)
+	d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": m{"assemblies": []string{"cut"}, "formats": []string{"wide", "square"}, "stills": []string{"first", "last"}, "size": []int{64, 36}},
+		"recipe": m{"name": "stills", "pack": "png", "quality": "rough"}}).Id)
+	require.Len(t, d.Outputs, 12)
+	code, header, body := r.raw("/deliveries/" + d.Id + "/contact")
+	require.Equal(t, 200, code, string(body))
+	assert.Contains(t, header.Get("Content-Disposition"), "delivery-001_contact-sheet.pdf")
+	file := filepath.Join(t.TempDir(), "sheet.pdf")
+	require.NoError(t, os.WriteFile(file, body, 0o600))
+	text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	for _, o := range d.Outputs {
+		assert.Contains(t, string(text), strings.TrimSuffix(path.Base(o.File), ".png")[:12])
+	}
+	assert.Contains(t, string(text), "camera 2 B")
+	require.Eventually(t, func() bool { _, err := os.Stat(filepath.Join(r.dir, d.Folder, "contact-sheet.pdf")); return err == nil }, 10*time.Second, 50*time.Millisecond)
+	code, _, body = r.raw("/deliveries/" + d.Id + "/files")
+	require.Equal(t, 200, code)
+	z, err := zip.NewReader(bytes.NewReader(body), int64(len(body)))
+	require.NoError(t, err)
+	names := []string{}
+	for _, f := range z.File {
+		names = append(names, f.Name)
+	}
+	assert.Contains(t, names, "contact-sheet.pdf")
+
+	videos := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "shots": []string{"s1"}, "quality": "rough", "width": 64, "height": 36}).Id)
+	code, _, body = r.raw("/deliveries/" + videos.Id + "/contact")
+	assert.Equal(t, 404, code)
+	assert.Contains(t, string(body), "no finished stills")
+	assert.NoFileExists(t, filepath.Join(r.dir, videos.Folder, "contact-sheet.pdf"))
 }

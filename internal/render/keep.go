@@ -79,6 +79,12 @@ func list(ctx context.Context, st *store.Store, bucket *blobs.Bucket, delivery s
 	if err != nil {
 		return err
 	}
+	switch sheet, err := Contact(ctx, bucket, &d); {
+	case err == nil:
+		papers = append(papers, turnover.Paper{Name: ContactSheet, Data: sheet})
+	case !errors.Is(err, ErrStills):
+		return err
+	}
 	for _, p := range append(papers, turnover.Paper{Name: "manifest.json", Data: body}) {
 		if err := bucket.Put(ctx, d.Folder+"/"+p.Name, MediaType(p.Name), bytes.NewReader(p.Data)); err != nil {
 			return err

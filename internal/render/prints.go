@@ -132,7 +132,7 @@ func (p *Prints) look(ctx context.Context, r *look, id string, doc *scene.Docume
 			tell(func(l *Looked) { l.err = fmt.Errorf("what is out of date cannot be told: %v", broken) })
 		}
 	}()
-	plans := map[string]map[string]turnover.Item{}
+	var plans turnover.Plans
 	for i := range all {
 		d := &all[i]
 		recipe, err := recipeOf(d)
@@ -147,7 +147,7 @@ func (p *Prints) look(ctx context.Context, r *look, id string, doc *scene.Docume
 			}
 			now, there := was, false
 			if err == nil {
-				now, there, err = again(doc, plans, was, recipe)
+				now, there, err = plans.Again(doc, was, recipe)
 			}
 			print := ""
 			if err == nil && there {
@@ -171,47 +171,6 @@ func (p *Prints) look(ctx context.Context, r *look, id string, doc *scene.Docume
 			})
 		}
 	}
-}
-
-// again returns what an item is in a document of now, if it is there. Plans are those
-// that have been made, by recipe and format.
-func again(doc *scene.Document, plans map[string]map[string]turnover.Item, was turnover.Item, r scene.Recipe) (turnover.Item, bool, error) {
-	if was.What == turnover.Camera || was.What == turnover.Still && was.Shot == "" {
-		return was, doc.Nodes[was.Camera].Camera != nil, nil
-	}
-	if _, there := doc.Assemblies[was.Assembly]; !there {
-		return was, false, nil
-	}
-	if _, there := doc.Formats[was.Format]; !there {
-		return was, false, nil
-	}
-	key := string(scene.Canonical([]any{was.Assembly, was.Format, r}))
-	plan, made := plans[key]
-	if !made {
-		plan = map[string]turnover.Item{}
-		plans[key] = plan
-		items, err := turnover.Plan(doc, turnover.Order{
-			Assemblies: []string{was.Assembly}, Formats: []string{was.Format}, Each: true, Whole: true, Marked: true, Stills: []turnover.Moment{turnover.First, turnover.Middle, turnover.Last},
-		}, &r)
-		if err != nil { // there are no shots any more
-			return was, false, nil
-		}
-		for _, i := range items {
-			plan[i.Subject()] = i
-		}
-	}
-	now, there := plan[was.Subject()]
-	if was.What == turnover.Still && was.Moment == "" && was.Marker == "" { // at a frame of its shot
-		if now, there = plan[(&turnover.Item{What: turnover.Shot, Assembly: was.Assembly, Shot: was.Shot, Format: was.Format}).Subject()]; there {
-			now.What, now.Head, now.Tail, now.Offset = turnover.Still, 0, 0, was.Offset
-			now.In += was.Offset
-			now.Out, there = now.In+1, now.In < now.Out
-		}
-	}
-	if was.Fixed {
-		now.Width, now.Height, now.Fixed = was.Width, was.Height, true
-	}
-	return now, there, nil
 }
 
 // of returns the print of an item as it would be made now.

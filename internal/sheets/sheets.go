@@ -196,6 +196,22 @@ func printed(title string, rows []interchange.ShotRow, pictures [][]byte, column
 	if columns > 0 {
 		orientation = "L"
 	}
+	p := paper(title, orientation, pictures)
+	w, h := p.GetPageSize()
+	if columns == 0 {
+		list(p, rows, h)
+	} else {
+		storyboard(p, rows, w, h, columns)
+	}
+	var b bytes.Buffer
+	if err := p.Output(&b); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+// paper begins pages with a title, and takes up pictures.
+func paper(title, orientation string, pictures [][]byte) *fpdf.Fpdf {
 	p := fpdf.New(orientation, "mm", "A4", "")
 	p.AddUTF8FontFromBytes("go", "", goregular.TTF)
 	p.AddUTF8FontFromBytes("go", "B", gobold.TTF)
@@ -212,14 +228,43 @@ func printed(title string, rows []interchange.ShotRow, pictures [][]byte, column
 		p.Ln(2)
 	})
 	p.AddPage()
-	w, h := p.GetPageSize()
 	for i := range pictures {
 		p.RegisterImageOptionsReader(name(i), fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(pictures[i]))
 	}
-	if columns == 0 {
-		list(p, rows, h)
-	} else {
-		storyboard(p, rows, w, h, columns)
+	return p
+}
+
+// Still is a picture of a contact sheet with what is said below it.
+type Still struct {
+	JPEG        []byte
+	Title, Note string
+}
+
+// Contact returns a contact sheet, as pages to print (PDF): twelve pictures on each, of
+// any shapes.
+func Contact(title string, stills []Still) ([]byte, error) {
+	const columns, rows, gap, words = 4, 3, 5.0, 10.0
+	pictures := make([][]byte, len(stills))
+	for i := range stills {
+		pictures[i] = stills[i].JPEG
+	}
+	p := paper(title, "L", pictures)
+	width, height := p.GetPageSize()
+	top := p.GetY()
+	w := (width - 2*margin - gap*(columns-1)) / columns
+	h := (height-top-margin)/rows - words
+	for i, s := range stills {
+		k := i % (columns * rows)
+		if i > 0 && k == 0 {
+			p.AddPage()
+		}
+		x, y := margin+float64(k%columns)*(w+gap), top+float64(k/columns)*(h+words)
+		put(p, i, x, y, w, h)
+		p.SetXY(x, y+h+0.8)
+		p.SetFont("go", "B", 8)
+		p.CellFormat(w, 3.8, short(p, s.Title, w), "", 2, "L", false, 0, "")
+		p.SetFont("go", "", 6.5)
+		p.CellFormat(w, 3.2, short(p, s.Note, w), "", 0, "L", false, 0, "")
 	}
 	var b bytes.Buffer
 	if err := p.Output(&b); err != nil {

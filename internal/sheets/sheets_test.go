@@ -3,7 +3,9 @@ package sheets
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"image"
+	"image/jpeg"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -85,4 +87,25 @@ func TestPrintedListsCanBeRead(t *testing.T) {
 	stop()
 	_, err = Make(ctx, demo.Scene(), "first-cut", List, painted(t))
 	assert.ErrorIs(t, err, context.Canceled)
+}
+
+// A contact sheet has twelve pictures of any shape on a page.
+func TestContactSheetsCanBeRead(t *testing.T) {
+	var stills []Still
+	for i := range 13 {
+		var b bytes.Buffer
+		size := [2]int{64, 36}
+		if i%2 == 1 {
+			size = [2]int{36, 64}
+		}
+		require.NoError(t, jpeg.Encode(&b, image.NewRGBA(image.Rect(0, 0, size[0], size[1])), nil))
+		stills = append(stills, Still{b.Bytes(), fmt.Sprintf("%03d  camera 7 Küste", 10*(i+1)), fmt.Sprintf("still_%02d_v001.png", i)})
+	}
+	data, err := Contact("Last Car Down · delivery 3", stills)
+	require.NoError(t, err)
+	text, n := pages(t, data)
+	assert.Equal(t, 2, n)
+	for _, s := range []string{"Last Car Down · delivery 3", "010 camera 7 Küste", "130 camera 7 Küste", "still_12_v001.png", "2/2"} {
+		assert.Contains(t, strings.Join(strings.Fields(text), " "), s)
+	}
 }

@@ -529,6 +529,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/deliveries/{delivery}/contact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        /** The finished stills of a delivery as a contact sheet, pages to print */
+        get: operations["getContactSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/outputs/{output}/file": {
         parameters: {
             query?: never;
@@ -2053,6 +2072,29 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getContactSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Failed"];

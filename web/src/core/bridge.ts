@@ -12,6 +12,7 @@ import type {
   Document,
   Edit,
   EntityNow as Changed,
+  Item,
   Key,
   Opened,
   Order,
@@ -353,6 +354,8 @@ export const core = {
   /** What a file brings: an operation with its arguments. */
   readCut: (data: Uint8Array): OrRefusal<Brought> => answer(raw().readCut(data)),
   /** What a delivery would make. */
+  /** What a delivered file would show at a frame of it if it were made now. */
+  airNow: (item: Item, recipe: Recipe, frame: number) => ask('airNow', { item, recipe, frame }),
   planned: (order: Order, recipe: Recipe) => ask('planned', { order, recipe }),
   /** What would disappoint in a delivery, where the files of some blobs are lost. */
   doubts: (order: Order, recipe: Recipe, lost: string[]) => ask('doubts', { order, recipe, lost }),

@@ -515,6 +515,15 @@ export interface Calls {
     gives: Vec;
     fails: false;
   };
+  airNow: {
+    takes: {
+      item: Item;
+      recipe: Recipe;
+      frame: number;
+    };
+    gives: Air;
+    fails: true;
+  };
   airOf: {
     takes: {
       assembly: string;
@@ -972,6 +981,26 @@ export interface Calls {
     gives: WrittenCut;
     fails: true;
   };
+}
+export interface Item {
+  what: string;
+  assembly?: string;
+  shot?: string;
+  number?: string;
+  camera?: string;
+  cameraNumber?: number;
+  cameraName?: string;
+  format: string;
+  width: number;
+  height: number;
+  in: number;
+  out: number;
+  head?: number;
+  tail?: number;
+  offset?: number;
+  fixed?: boolean;
+  moment?: string;
+  marker?: string;
 }
 export interface Air {
   playing: Playing[];

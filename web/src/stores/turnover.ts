@@ -34,6 +34,8 @@ export const useTurnover = defineStore('turnover', () => {
   const cameras = ref(false)
   const portraits = ref(false)
   const marked = ref(false)
+  const only = ref<string[]>([]) // cameras to be delivered by themselves; none for all
+  const over = ref<{ in: number; out: number } | null>(null) // a stretch of the story; null for what the cut uses
   /** Only what has changed since it was delivered like this. */
   const changed = ref(false)
   const assemblies = ref<string[]>([])
@@ -43,6 +45,8 @@ export const useTurnover = defineStore('turnover', () => {
     () => {
       assemblies.value = []
       formats.value = []
+      only.value = []
+      over.value = null
       outdated.value = { outdated: [], gone: [], waiting: 0 }
     },
     { flush: 'sync' },
@@ -68,6 +72,12 @@ export const useTurnover = defineStore('turnover', () => {
     const here = theAssemblies.value.length === 1 && theAssemblies.value[0] === scene.cut.assembly
     return here ? chosen.value : chosen.value.map((id) => scene.doc.shots[id]!.number)
   })
+  /** The cameras that are delivered by themselves: those that were picked, or all. */
+  const theCameras = computed(() => {
+    const all = scene.cameras.filter((c) => !c.camera.archived).map((c) => c.id)
+    const there = only.value.filter((id) => all.includes(id))
+    return there.length ? there : all
+  })
   const order = computed<Order>(() => ({
     assemblies: theAssemblies.value,
     formats: theFormats.value,
@@ -77,7 +87,9 @@ export const useTurnover = defineStore('turnover', () => {
     stills: stills.value,
     portraits: portraits.value,
     marked: marked.value,
-    cameras: cameras.value ? scene.cameras.filter((c) => !c.camera.archived).map((c) => c.id) : [],
+    ...(cameras.value
+      ? { cameras: theCameras.value, ...(over.value ? { stretch: over.value } : {}) }
+      : { cameras: [] }),
   }))
 
   // Recipes: those of the production, and the usual ones whose names it has not used.
@@ -130,6 +142,14 @@ export const useTurnover = defineStore('turnover', () => {
   }
   const stale = computed(() => new Set(outdated.value.outdated))
 
+  /** Delivers cameras over what the cut needs of them, but for what would be the same. */
+  const deliverPulls = (cameras: string[]) =>
+    deliveries.deliver(
+      scene.cut.assembly,
+      recipe.value,
+      { assemblies: theAssemblies.value, formats: theFormats.value, cameras },
+      true,
+    )
   const deliver = () => deliveries.deliver(scene.cut.assembly, recipe.value, order.value, changed.value)
   /** Delivers one frame as it looks: of the cut on screen time, or of a camera on story time. */
   async function still(spot: { camera?: string; frame: number }) {
@@ -185,6 +205,9 @@ export const useTurnover = defineStore('turnover', () => {
     formats,
     allFormats,
     theFormats,
+    theCameras,
+    only,
+    over,
     theAssemblies,
     order,
     recipes,
@@ -198,6 +221,7 @@ export const useTurnover = defineStore('turnover', () => {
     stale,
     look,
     deliver,
+    deliverPulls,
     still,
     refresh,
   }

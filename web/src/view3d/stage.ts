@@ -194,19 +194,34 @@ export class Stage extends World {
     this.draw(lens, false, shot)
     r.setRenderTarget(null)
     this.moveTo(this.story)
-    // Read when the picture is there, so that nothing waits for it.
-    const pixels = new Uint8Array(width * height * 4)
-    await r.readRenderTargetPixelsAsync(target, 0, 0, width, height, pixels)
-    target.dispose()
     const canvas = document.createElement('canvas')
     canvas.width = width
     canvas.height = height
-    const context = canvas.getContext('2d', { willReadFrequently: true })!
+    await this.read(target, canvas)
+    return canvas.toDataURL('image/jpeg', 0.85)
+  }
+
+  /** Draws what is on air into a canvas; the views stay as they are. */
+  async paint(air: Air, into: HTMLCanvasElement) {
+    if (!this.works || !into.width || !into.height) return
+    const target = this.target(into.width, into.height)
+    this.compose(air, target)
+    this.into(null)
+    this.settle()
+    await this.read(target, into)
+  }
+
+  /** Reads a target into a canvas when the picture is there, so that nothing waits for it. */
+  private async read(target: WebGLRenderTarget, into: HTMLCanvasElement) {
+    const { width, height } = target
+    const pixels = new Uint8Array(width * height * 4)
+    await this.renderer.readRenderTargetPixelsAsync(target, 0, 0, width, height, pixels)
+    target.dispose()
+    const context = into.getContext('2d', { willReadFrequently: true })!
     const image = context.createImageData(width, height)
     for (let y = 0; y < height; y++)
       image.data.set(pixels.subarray((height - 1 - y) * width * 4, (height - y) * width * 4), y * width * 4)
     context.putImageData(image, 0, 0)
-    return canvas.toDataURL('image/jpeg', 0.85)
   }
 
   /** The ray from the eye, or from the picture of a plan, through a place from −1 to 1. */

@@ -120,6 +120,14 @@ async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
           download
           ><Download :size="14" /> Save as zip</a
         >
+        <a
+          v-if="d.outputs.some((o) => o.kind === 'picture' && o.state === 'done')"
+          class="act"
+          :href="`/api/deliveries/${d.id}/contact`"
+          title="The finished stills as pages to print"
+          download
+          ><Download :size="14" /> Contact sheet</a
+        >
         <button v-if="!active.includes(d) && stopped(d)" class="act" @click="change(d, 'resume')">Resume</button>
       </div>
     </article>

@@ -17,9 +17,11 @@ import { useEventListener, useRafFn } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Output } from '@/api/client'
+import type { Item, Recipe } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { perSecond } from '@/ui/rates'
+import LivePicture from './LivePicture.vue'
 
 const props = defineProps<{ watched: Output | null; playable: Output[] }>()
 const filled = defineModel<boolean>('filled', { required: true })
@@ -37,10 +39,7 @@ const wipe = ref(50)
 const failed = ref(false)
 
 /** Frames in a second of what is watched: the scene may have another rate by now. */
-const rate = computed(() => {
-  const of = [...deliveries.list, ...deliveries.newest].find((d) => d.outputs.some((o) => o.id === props.watched?.id))
-  return of ? perSecond(of.rate) : scene.rate
-})
+const rate = computed(() => (delivery.value ? perSecond(delivery.value.rate) : scene.rate))
 const address = (o: Output) => `/api/outputs/${o.id}/file`
 const name = computed(() => props.watched?.file.split('/').at(-1) ?? '')
 const isPicture = computed(() => props.watched?.kind === 'picture')
@@ -64,8 +63,23 @@ const earlier = computed(() => {
     .sort((a, b) => b.version - a.version)
 })
 const against = ref('')
-const second = computed(() => earlier.value.find((o) => o.id === against.value) ?? earlier.value[0])
-const comparing = computed(() => compare.value !== 'alone' && plays.value && !!second.value)
+/** The delivery of what is watched, with the recipe by which the live program is shown like it. */
+const delivery = computed(() =>
+  [...deliveries.list, ...deliveries.newest].find((d) => d.outputs.some((o) => o.id === props.watched?.id)),
+)
+/** The live program can be shown in the format that is worked in. */
+const live = computed(() => {
+  const item = props.watched?.item as Item | undefined
+  const recipe = delivery.value?.recipe as Recipe | undefined
+  return item && recipe && item.format === scene.doc.settings.format && item.what !== 'camera' ? { item, recipe } : null
+})
+const second = computed(() =>
+  against.value === 'live' && live.value
+    ? undefined
+    : (earlier.value.find((o) => o.id === against.value) ?? earlier.value[0]),
+)
+const withLive = computed(() => !!live.value && !second.value)
+const comparing = computed(() => compare.value !== 'alone' && plays.value && (!!second.value || withLive.value))
 
 watch(
   () => props.watched?.id,
@@ -200,8 +214,15 @@ useEventListener(window, 'click', (e) => {
         <div class="pictures" :class="comparing ? compare : 'alone'">
           <img v-if="isPicture" :src="address(watched)" :alt="name" />
           <template v-else-if="plays">
+            <LivePicture
+              v-if="comparing && withLive"
+              class="other"
+              :item="live!.item"
+              :recipe="live!.recipe"
+              :frame="frame"
+            />
             <video
-              v-if="comparing"
+              v-else-if="comparing"
               ref="other"
               :key="`other${second!.id}`"
               class="other"
@@ -258,16 +279,17 @@ useEventListener(window, 'click', (e) => {
             <output class="mono" aria-label="Frame of the file">{{ frame + 1 }} / {{ watched.frames }}</output>
             <el-checkbox v-model="on" size="small" label="go on" title="One shot after the other, as in the cut" />
           </div>
-          <div v-if="earlier.length" class="bar">
+          <div v-if="earlier.length || live" class="bar">
             <el-segmented v-model="compare" size="small" :options="['alone', 'beside', 'wiped']" aria-label="Compare" />
             <el-select
               v-if="comparing"
-              :model-value="second!.id"
+              :model-value="second?.id ?? 'live'"
               size="small"
               class="versions"
               aria-label="Against version"
               @change="against = String($event)"
             >
+              <el-option v-if="live" value="live" label="live" />
               <el-option v-for="o in earlier" :key="o.id" :value="o.id" :label="`v${o.version}`" />
             </el-select>
             <input
@@ -332,7 +354,7 @@ useEventListener(window, 'click', (e) => {
   flex: 1;
   min-height: 0;
 }
-.pictures > :is(video, img) {
+.pictures > :is(video, img, canvas) {
   width: 100%;
   min-width: 0;
   object-fit: contain;
@@ -340,7 +362,7 @@ useEventListener(window, 'click', (e) => {
 .pictures > .empty {
   flex: 1;
 }
-.pictures.beside > video {
+.pictures.beside > :is(video, canvas) {
   width: calc(50% - 2px);
 }
 .pictures.wiped > .other {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // What the cut needs of each camera, with handles, and what that saves.
 import { Download } from '@lucide/vue'
-import { computed } from 'vue'
+import { ElMessage } from 'element-plus'
+import { computed, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useTurnover } from '@/stores/turnover'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import { save } from '@/ui/save'
+import { sentence } from '@/ui/sentence'
 
 const scene = useScene()
 const turnover = useTurnover()
@@ -22,6 +24,17 @@ const saved = computed(() => 1 - list.value.frames / list.value.throughout)
 const code = (frame: number) => core.timecode('story', frame)
 const called = (ending: string) => `${scene.doc.settings.title} pull list${ending}`
 const asCSV = () => save(called('.csv'), 'text/csv', core.pullTable(...asked.value))
+const starting = ref(false)
+/** Delivers of each camera what the cut needs, unless it is there already. */
+async function missing() {
+  starting.value = true
+  try {
+    await turnover.deliverPulls(list.value.cameras.map((c) => c.camera))
+  } catch (e) {
+    ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true, duration: 6000 })
+  }
+  starting.value = false
+}
 const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(list.value, null, 2))
 </script>
 <template>
@@ -34,6 +47,14 @@ const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(li
         ></span
       >
       <span class="grow"></span>
+      <button
+        class="act"
+        :disabled="!list.cameras.length || starting"
+        title="Each camera over what is needed of it, by the recipe; what is there already and would be the same is left out"
+        @click="missing"
+      >
+        Deliver what is missing
+      </button>
       <button class="act" @click="asCSV"><Download :size="14" /> CSV</button>
       <button class="act" @click="asJSON"><Download :size="14" /> JSON</button>
     </header>

@@ -3,14 +3,17 @@
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useTurnover, type Moment } from '@/stores/turnover'
 import { rateName } from '@/ui/rates'
+import NumberField from '@/ui/NumberField.vue'
 import { sentence } from '@/ui/sentence'
 import RecipeDialog from './RecipeDialog.vue'
 import { bytesOf, packs, secondsOf, timeOf } from './recipes'
 
 const scene = useScene()
+const head = usePlayhead()
 const turnover = useTurnover()
 const library = useLibrary()
 const starting = ref(false)
@@ -53,6 +56,12 @@ const assemblies = computed(() =>
     .map(([id, a]) => ({ id, ...a }))
     .sort((a, b) => (a.order ?? 0) - (b.order ?? 0)),
 )
+/** Cameras over one stretch: that of the loop when it is one of the story, or all of it. */
+function stretch(kind: string) {
+  const loop = head.loop ? head.marked.story : null
+  const { story } = scene.doc.settings
+  turnover.over = kind === 'used' ? null : { in: loop?.in ?? story.in, out: loop?.out ?? story.out }
+}
 async function deliver() {
   starting.value = true
   try {
@@ -91,9 +100,48 @@ async function deliver() {
       <el-checkbox
         v-model="turnover.cameras"
         size="small"
-        label="cameras by the pull list"
-        title="Of each camera what the cut uses of it, with handles, whole and without cuts"
+        label="cameras by themselves"
+        title="Of each camera what the cut uses of it, with handles, or one stretch of the story; whole and without cuts"
       />
+    </div>
+    <div v-if="turnover.cameras" class="ticks cameras">
+      <el-select
+        v-model="turnover.only"
+        multiple
+        collapse-tags
+        size="small"
+        placeholder="all cameras"
+        aria-label="Cameras by themselves"
+      >
+        <el-option
+          v-for="c in scene.cameras.filter((c) => !c.camera.archived)"
+          :key="c.id"
+          :value="c.id"
+          :label="`${c.camera.number} ${c.node.name}`"
+        />
+      </el-select>
+      <el-select :model-value="turnover.over ? 'stretch' : 'used'" size="small" aria-label="Over" @change="stretch">
+        <el-option value="used" label="what the cut uses of them" />
+        <el-option value="stretch" label="one stretch of the story" />
+      </el-select>
+      <template v-if="turnover.over">
+        <NumberField
+          label="from ◷"
+          :digits="0"
+          :step="1"
+          :value="turnover.over.in"
+          @change="turnover.over = { ...turnover.over, in: Math.round($event) }"
+          @drag="turnover.over = { ...turnover.over, in: Math.round($event) }"
+        />
+        <NumberField
+          label="to ◷"
+          :digits="0"
+          :step="1"
+          :value="turnover.over.out"
+          @change="turnover.over = { ...turnover.over, out: Math.round($event) }"
+          @drag="turnover.over = { ...turnover.over, out: Math.round($event) }"
+        />
+      </template>
     </div>
     <div class="ticks">
       <span class="dim">stills</span>
@@ -169,6 +217,12 @@ async function deliver() {
 }
 .line .act {
   height: 24px;
+}
+.cameras {
+  padding-left: 18px;
+}
+.cameras > * {
+  flex: 1 1 45%;
 }
 .said {
   margin: 6px 0 0;

@@ -39,7 +39,7 @@ const shapes = computed(() => {
       head.story,
       others.map((f) => f.id),
     )
-    .map((o) => {
+    .map((o, i) => {
       const whole = at(o.whole)
       return {
         id: o.format,
