@@ -13,6 +13,14 @@ type Vec = [number, number, number]
 interface Camera {
   number: number
   left?: { frame: number; position: Vec }[]
+  formats?: Record<string, { shift?: [number, number]; scale?: number }>
+}
+interface Shot {
+  screenIn: number
+  screenOut: number
+  storyIn: number
+  camera: string
+  formats?: Record<string, { camera?: string }>
 }
 async function documentOf(title: string) {
   const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
@@ -28,9 +36,7 @@ async function documentOf(title: string) {
       }[]
       return { id, ...node, curves: curves.filter((c) => c.node === id) }
     },
-    shots: (
-      Object.values(document.shots!) as { screenIn: number; screenOut: number; storyIn: number; camera: string }[]
-    ).sort((a, b) => a.screenIn - b.screenIn),
+    shots: (Object.values(document.shots!) as unknown as Shot[]).sort((a, b) => a.screenIn - b.screenIn),
     end: (document.settings as unknown as { story: { out: number } }).story.out,
   }
 }
@@ -150,6 +156,71 @@ test('cuts past the end and from nothing leave no black, and a gap is shown as o
   await page.keyboard.up('a')
   await saved(page)
   expect((await documentOf('Cuts')).shots).toHaveLength(count + 1)
+})
+
+test('every shape is framed by itself, for a camera and for one shot', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'In hand', 'Shapes')
+  await desk(page, 'Frame')
+  for (let i = 0; i < 2; i++) await camera(page)
+  await desk(page, 'Splice')
+  await page.keyboard.press('1')
+  await desk(page, 'Frame')
+  await page.getByRole('button', { name: /^Look through camera 1/ }).click()
+  await page.getByRole('button', { name: 'All shapes' }).click()
+  const shapes = page.getByRole('region', { name: 'All shapes' })
+  await expect(shapes.getByRole('figure')).toHaveCount(4)
+  const tall = shapes.getByRole('figure', { name: 'tall 9:16' })
+  const b = (await tall.locator('.picture').boundingBox())!
+  const [x, y] = [b.x + b.width / 2, b.y + b.height / 2]
+  const framed = async () => {
+    await saved(page)
+    const now = await documentOf('Shapes')
+    return [now.camera(1).camera!.formats, now.shots[0]!.formats] as const
+  }
+  // Grabbed and drawn to the left it shows what is to the right, as far as the sensor goes.
+  await drag(page, { x, y }, { x: -b.width * 0.3, y: 0 })
+  const [[first]] = [await framed()]
+  expect(first!.tall!.shift![0]).toBeCloseTo(0.3, 1)
+  await drag(page, { x, y }, { x: -b.width * 9, y: 40 })
+  const [[edge]] = [await framed()]
+  expect(edge!.tall!.shift![1]).toBe(0)
+  expect(edge!.tall!.shift![0]).toBeGreaterThan(0.6)
+  await page.keyboard.press('Control+z')
+  expect((await framed())[0]).toEqual(first)
+  // A figure that the sensor does not have is refused with a sentence.
+  const figures = shapes.getByRole('form', { name: 'Framing in tall 9:16' })
+  const type = async (field: string, text: string) => {
+    await figures.getByRole('textbox', { name: field }).fill(text)
+    await figures.getByRole('textbox', { name: field }).press('Enter')
+  }
+  await type('up', '40')
+  await expect(page.getByText('beyond the sensor', { exact: false })).toBeVisible()
+  expect((await framed())[0]).toEqual(first)
+  await type('part', '50')
+  await type('up', '40')
+  await expect(tall).toContainText('50 % of the sensor')
+  expect((await framed())[0]!.tall).toMatchObject({ scale: 0.5, shift: [first!.tall!.shift![0], 0.4] })
+  // For one shot alone: through another camera, and back.
+  await shapes.getByText('in shot 010 alone').click()
+  await expect(tall).toContainText('as its camera is framed')
+  await figures.getByRole('combobox', { name: 'Seen through' }).click({ force: true })
+  await page.getByRole('option', { name: /^2 / }).click()
+  await expect(tall).toContainText('camera 2')
+  const [, own] = await framed()
+  expect(own).toEqual({ tall: { camera: (await documentOf('Shapes')).camera(2).id } })
+  // Worked in the tall format, camera 2 is on air.
+  await expect(page.getByText('beyond the sensor', { exact: false })).toBeHidden() // it lies over the top bar
+  await page.getByRole('combobox', { name: 'Format' }).click({ force: true })
+  await page.getByRole('option', { name: 'tall 9:16' }).click()
+  await desk(page, 'Splice')
+  await expect(page.getByRole('status', { name: 'On air' })).toContainText('2')
+  await desk(page, 'Frame')
+  await page.getByRole('button', { name: /^Look through camera 1/ }).click()
+  await tall.getByRole('button').click()
+  await shapes.getByText('in shot 010 alone').click()
+  await figures.getByRole('button', { name: 'As in all shots' }).click()
+  expect((await framed())[1]).toBeUndefined()
 })
 
 test('a live take is what was seen, however wildly cameras are pressed', async ({ page }) => {

@@ -211,6 +211,30 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   await expect(player.getByLabel('Version 1')).toBeVisible()
   await player.getByText('wiped', { exact: true }).click()
   await expect(player.getByRole('slider', { name: 'Wipe' })).toBeVisible()
+  // Against the live program: the same frame, but for how both are drawn.
+  await player.getByRole('combobox', { name: 'Against version' }).click({ force: true })
+  await page.getByRole('option', { name: 'live' }).click()
+  const alike = () =>
+    player.evaluate((box) => {
+      const live = box.querySelector('canvas')!
+      const pixels = (from: CanvasImageSource) => {
+        const c = document.createElement('canvas')
+        c.width = live.width
+        c.height = live.height
+        const g = c.getContext('2d')!
+        g.drawImage(from, 0, 0, c.width, c.height)
+        return g.getImageData(0, 0, c.width, c.height * 0.8).data // a burn-in stands below
+      }
+      const [a, b] = [pixels(live), pixels(box.querySelector('video')!)]
+      return a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length
+    })
+  await expect(player.getByRole('img', { name: 'The live program' })).toBeVisible()
+  await expect.poll(alike).toBeLessThan(5)
+  const [seventy] = Object.entries((await server.document(id)).document.shots!).find(([, s]) => s.number === '070')!
+  await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) + 300 }))
+  await expect.poll(alike, 'it follows an edit').toBeGreaterThan(7)
+  await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) - 300 }))
+  await expect.poll(alike).toBeLessThan(5)
   await player.getByText('alone', { exact: true }).click()
   // It fills the desk, and the next shot follows.
   await player.getByRole('button', { name: 'Fill the desk' }).click()
