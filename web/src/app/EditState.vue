@@ -12,6 +12,7 @@ const scene = useScene()
 const view = useView()
 const saying = computed(() => {
   if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
+  if (scene.saved === 'waiting' && !scene.written) return 'not saved · keeping it here'
   const waiting = `${scene.waiting} ${scene.waiting === 1 ? 'edit waits' : 'edits wait'}`
   return scene.saved === 'saving' ? (scene.waiting > 1 ? `saving · ${waiting}` : 'saving') : `not saved · ${waiting}`
 })

@@ -97,6 +97,10 @@ export async function leftIn(scene: string, tab: string): Promise<Edit[]> {
     return [] // a browser without a place to keep things in has kept nothing
   }
 }
+/** What waits in a scene of tabs that have ended; nothing where the browser does not tell which live. */
+export async function leftBehind(scene: string): Promise<Edit[]> {
+  return 'locks' in navigator ? leftIn(scene, '') : []
+}
 const inOrder = (list: Waiting[]) => list.sort((a, b) => a.tab.localeCompare(b.tab) || a.order - b.order)
 
 /** Forgets what has been taken over by another tab, or is in the log. */

@@ -2,8 +2,9 @@ import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { ElMessage } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { core } from '@/core/bridge'
+import { core, type Edit } from '@/core/bridge'
 import { FakeServer } from '@/testing/server'
+import { Keeper, leftIn } from './keeping'
 import { useScene } from './scene'
 import { sentence } from '@/ui/sentence'
 
@@ -37,6 +38,46 @@ describe('an open scene', () => {
     expect(scene.cutLength).toBe(144)
     expect(scene.rate).toBe(24)
     expect(scene.saved).toBe('saved')
+  })
+
+  it('takes over what another tab leaves that ends while it is open', async () => {
+    const living = ['proscen.tab.here', 'proscen.tab.there']
+    vi.stubGlobal('navigator', {
+      ...navigator,
+      locks: { query: async () => ({ held: living.map((name) => ({ name })) }) },
+    })
+    await scene.leave()
+    await scene.load('scene')
+    const there = new Keeper('scene', 'there', () => 'somebody')
+    const done = { name: 'markerAdd', args: { clock: 'screen', assembly: 'cut', frame: 77 } }
+    const edit = {
+      id: 'left-1',
+      base: 0,
+      label: 'add a marker',
+      kind: 'do',
+      operation: done.name,
+      arguments: done.args,
+    }
+    const patch = [
+      {
+        collection: 'markers',
+        id: 'left',
+        after: { clock: 'screen', assembly: 'cut', frame: 77, name: 'left', color: '#ffffff' },
+      },
+    ]
+    there.note(['left-1'], () => [{ ...edit, patch, author: 'somebody', tab: 'there' } as unknown as Edit], false)
+    await there.written()
+    await vi.advanceTimersByTimeAsync(11_000)
+    expect(scene.doc.markers.left, 'that tab lives').toBeUndefined()
+    scene.run('shotTrim', { id: 's1', edge: 'out', by: -4 })
+    living.pop()
+    await vi.advanceTimersByTimeAsync(11_000)
+    await vi.waitFor(() => expect(scene.doc.markers.left?.frame).toBe(77))
+    await scene.flushed()
+    expect(server.document.markers).toHaveProperty('left')
+    expect(scene.doc.shots.s1!.screenOut).toBe(44)
+    expect(server.posts.filter((p) => p.id === 'left-1')).toHaveLength(1)
+    await vi.waitFor(async () => expect(await leftIn('scene', '')).toEqual([]))
   })
 
   it('says so when it cannot be loaded', async () => {

@@ -173,6 +173,7 @@ export const useScene = defineStore('scene', () => {
         taken: (o, foreign) => sync === opened && taken(o, foreign),
         opened: (d, o) => sync === opened && show(d, o),
         waits: (waits) => sync === opened && (stuck.value = waits),
+        keeps: (is) => sync === opened && (written.value = is),
         heard: (e) => {
           if (sync === opened) for (const l of listeners) l(e)
         },
@@ -199,12 +200,13 @@ export const useScene = defineStore('scene', () => {
     loaded.value = false
     waiting.value = 0
     stuck.value = false
+    written.value = true
     undoable.value = redoable.value = []
     lost.value = []
     past.value = dragging.value = null
-    const written = left?.written() ?? Promise.resolve()
-    if (left) void written.then(() => sendLeft(who.tab, id.value))
-    return written
+    const all = left?.written() ?? Promise.resolve()
+    if (left) void all.then(() => sendLeft(who.tab, id.value))
+    return all
   }
   /** Shows a scene that has been read, for the first time or anew. */
   function show(d: Document, o: Outcome) {
@@ -238,6 +240,7 @@ export const useScene = defineStore('scene', () => {
   }
 
   const stuck = ref(false)
+  const written = ref(true) // what waits outlives the tab
   const saved = computed<SaveState>(() => (!waiting.value ? 'saved' : stuck.value ? 'waiting' : 'saving'))
   /** Takes over how this copy stands to the server's. */
   function stands(s: Synced | undefined) {
@@ -438,6 +441,7 @@ export const useScene = defineStore('scene', () => {
     loaded,
     failure,
     saved,
+    written,
     waiting,
     undoable,
     redoable,

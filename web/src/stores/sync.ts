@@ -3,13 +3,15 @@
 // restarts and sleep. What fits and what does not is decided by the core.
 import { api, ask, RequestFailed, type SceneEvent } from '@/api/client'
 import { core, type Document, type Edit, type Outcome } from '@/core/bridge'
-import { forget, Keeper, leftIn, post } from './keeping'
+import { forget, Keeper, leftBehind, leftIn, post } from './keeping'
 import { Line } from './line'
 
 const firstRetry = 500
 const lastRetry = 5000
 /** Events that come at once are taken in together. */
 const gather = 8
+/** How often it is looked whether a tab has ended and left something. */
+const lookAfter = 10_000
 
 interface Who {
   tab: string
@@ -23,6 +25,8 @@ interface Ears {
   opened(d: Document, o: Outcome): void
   /** Nothing can be sent now, or it can again. */
   waits(waits: boolean): void
+  /** What waits is written where it outlives the tab, or is being written. */
+  keeps(kept: boolean): void
   heard(e: SceneEvent): void
 }
 
@@ -33,6 +37,7 @@ export class Sync {
   private ended = false
   private posting = false
   private inbox: Edit[] = []
+  private looking?: ReturnType<typeof setInterval>
   private draining?: ReturnType<typeof setTimeout>
   private catching?: Promise<void>
   private newest = 0 // the newest revision that was heard of
@@ -59,13 +64,21 @@ export class Sync {
         if (up) this.wake?.()
       },
     )
+    this.looking = setInterval(() => void this.adopt(), lookAfter)
     void this.send()
+  }
+  /** Takes over what tabs have left in this scene that have ended since it was opened. */
+  private async adopt() {
+    if (this.catching) return
+    const left = await leftBehind(this.scene)
+    if (left.length && !this.ended) await this.readAnew(left)
   }
   /** Nothing is taken in any more; what waits stays kept. */
   end() {
     this.ended = true
     this.line?.end()
     clearTimeout(this.draining)
+    clearInterval(this.looking)
     this.wake?.()
   }
   say(what: object) {
@@ -79,9 +92,11 @@ export class Sync {
     return this.keeper.works
   }
 
-  private async read(waiting: Edit[], first: boolean) {
+  /** Reads the scene and lays what waits on top: what was left, and when it is open already what has been done here. */
+  private async read(left: Edit[], first: boolean) {
     const path = { scene: this.scene }
-    const ids = waiting.map((e) => e.id)
+    const waits = () => [...(first ? [] : core.pending()), ...left]
+    const ids = waits().map((e) => e.id)
     const [scene, mine] = await Promise.all([
       ask(api.GET('/scenes/{scene}', { params: { path } })),
       ask(api.GET('/scenes/{scene}/edits', { params: { path, query: { limit: 300, person: this.who.person } } })),
@@ -89,7 +104,7 @@ export class Sync {
     // Asked after the scene was read: whatever is in it is known.
     const known = ids.length ? await ask(api.POST('/scenes/{scene}/known', { params: { path }, body: ids })) : []
     if (this.ended) return
-    if (!first) waiting = core.pending() // more may have been done meanwhile
+    const waiting = waits() // more may have been done meanwhile
     const opened = core.open(scene.document)
     if (opened.error) throw new Error(opened.error)
     const { revision } = scene
@@ -111,6 +126,9 @@ export class Sync {
   note(o: Outcome, anew = false) {
     if (!o.synced) return
     this.keeper.note(o.synced.waiting, core.pending, anew)
+    const writing = this.keeper.written()
+    this.ears.keeps(false)
+    void writing.then(() => writing === this.keeper.written() && this.ears.keeps(true))
     if (o.synced.waiting.length && !this.posting && !this.ended) void this.send()
   }
   private take(o: Outcome, foreign: boolean) {
@@ -225,13 +243,13 @@ export class Sync {
       this.ears.waits(true) // the line tells when there is something again
     }
   }
-  private readAnew(): Promise<void> {
-    this.catching ??= this.anew().finally(() => (this.catching = undefined))
+  private readAnew(left: Edit[] = []): Promise<void> {
+    this.catching ??= this.anew(left).finally(() => (this.catching = undefined))
     return this.catching
   }
-  private async anew() {
+  private async anew(left: Edit[] = []) {
     try {
-      await this.read(core.pending(), false)
+      await this.read(left, false)
     } catch (e) {
       if (!(e instanceof RequestFailed)) throw e
       this.ears.waits(true)
