@@ -57,21 +57,6 @@ test('pictures of every desk', async ({ page }) => {
   await open('dress', 738)
   await page.getByLabel('In scene').getByRole('button', { name: 'Tomas cast' }).click()
   await picture(page, 'dress')
-  await open('dress', 60)
-  await page.getByRole('textbox', { name: 'Search the stock' }).fill('a')
-  const plan = (await page.getByRole('application', { name: 'Plan view' }).boundingBox())!
-  await page.mouse.move(plan.x + 150, plan.y + 230)
-  for (let i = 0; i < 5; i++) {
-    await page.mouse.wheel(0, -120)
-    await page.waitForTimeout(120)
-  }
-  await page.getByRole('button', { name: 'Wall with door' }).click()
-  await page.mouse.move(plan.x + 90, plan.y + 300)
-  await page.mouse.move(plan.x + 96, plan.y + 306)
-  await page.mouse.click(plan.x + 96, plan.y + 306)
-  await page.keyboard.press('Escape')
-  await picture(page, 'placing', { x: plan.x + 96, y: plan.y + 380 })
-  await page.keyboard.press('Control+z')
   await open('dress', 1090)
   await page.getByLabel('In scene').getByRole('button', { name: 'Ida cast' }).click()
   await page.getByRole('button', { name: 'Ida is to…' }).click()
@@ -92,34 +77,12 @@ test('pictures of every desk', async ({ page }) => {
   await page.getByRole('button', { name: 'cowboy', exact: true }).click()
   await page.waitForTimeout(2500)
   await picture(page, 'compose')
-  await open('frame', 270)
-  await page.getByRole('button', { name: /Look through camera 3/ }).click()
-  await leaf('move')
-  await page.keyboard.press('u')
-  await page.keyboard.press('y')
-  const lens = (await page.getByRole('application', { name: 'Lens view' }).boundingBox())!
-  const middle = { x: lens.x + lens.width / 2, y: lens.y + lens.height / 2 }
-  for (const [key, by] of [
-    ['Shift', { x: -200, y: 0 }],
-    ['o', { x: 100, y: 10 }],
-  ] as const) {
-    await page.keyboard.down(key)
-    await drag(page, middle, by)
-    await page.keyboard.up(key)
-    await page.keyboard.press('y')
-  }
-  await page.getByRole('button', { name: 'Even speed' }).click()
-  await page.getByRole('button', { name: 'soft at both ends' }).click()
-  const above = (await page.getByRole('application', { name: 'Plan view' }).boundingBox())!
-  await page.mouse.move(above.x + 60, above.y + 390)
-  for (let i = 0; i < 2; i++) {
-    await page.mouse.wheel(0, -120)
-    await page.waitForTimeout(120)
-  }
-  await timecode(page, 360)
-  await page.getByRole('button', { name: 'Curves', exact: true }).click()
-  await page.keyboard.press('Control+a')
-  await picture(page, 'curves')
+  await page.getByRole('button', { name: 'All shapes' }).click()
+  const tall = (await page.getByRole('figure', { name: 'tall 9:16' }).locator('.picture').boundingBox())!
+  await drag(page, { x: tall.x + tall.width / 2, y: tall.y + tall.height / 2 }, { x: tall.width * 0.25, y: 0 })
+  await picture(page, 'shapes')
+  await page.keyboard.press('Control+z')
+  await saved(page)
   await open('turnover', 0)
   for (const n of ['020', '030', '040']) await page.getByRole('checkbox', { name: `Choose shot ${n}` }).check()
   await page.getByRole('button', { name: /^Deliver 3 chosen/ }).click()
@@ -129,6 +92,9 @@ test('pictures of every desk', async ({ page }) => {
   await page.locator('video').evaluate((v: HTMLVideoElement) => v.pause())
   await picture(page, 'turnover')
   await page.getByText('pull list', { exact: true }).click()
+  await page.getByText('beside', { exact: true }).click()
+  await expect(page.getByRole('img', { name: 'The live program' })).toBeVisible()
+  await picture(page, 'compare')
   await recipe(page, 'For notes')
   await page.getByRole('button', { name: 'Edit…' }).click()
   await page.waitForTimeout(500)

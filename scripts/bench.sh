@@ -8,7 +8,7 @@ if [ "${1:-}" = --farm ]; then
   trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
   need_run
   start_postgres "$DATA"
-  go test ./internal/render -run '^TestFarm$' -farm -count=1 -timeout 20m -v | grep -v '^=== \|^ *---'
+  go test ./internal/render -run '^Test(Farm|TwoAgainstOne)$' -farm -count=1 -timeout 20m -v | grep -v '^=== \|^ *---'
   exit
 fi
 npm_ci web

@@ -76,5 +76,5 @@ func still(ctx context.Context, bucket *blobs.Bucket, key string) ([]byte, error
 	}
 	img := image.NewRGBA(image.Rectangle{Max: from.Bounds().Size()})
 	draw.Draw(img, img.Rect, from, from.Bounds().Min, draw.Src)
-	return small(img, 640), nil
+	return shrunk(img, 640), nil
 }

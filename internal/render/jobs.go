@@ -493,10 +493,10 @@ func (w *Worker) download(ctx context.Context, key, file string) error {
 }
 
 // thumbnail returns a small JPEG of a frame, at most 320 pixels on a side.
-func thumbnail(img *image.RGBA) []byte { return small(img, 320) }
+func thumbnail(img *image.RGBA) []byte { return shrunk(img, 320) }
 
-// small returns a JPEG of a picture with no side over so many pixels.
-func small(img *image.RGBA, most int) []byte {
+// shrunk returns a JPEG of a picture with no side over so many pixels.
+func shrunk(img *image.RGBA, most int) []byte {
 	w, h := img.Rect.Dx(), img.Rect.Dy()
 	scale := max(1, float64(max(w, h))/float64(most))
 	small := image.NewRGBA(image.Rect(0, 0, max(1, int(float64(w)/scale)), max(1, int(float64(h)/scale))))
