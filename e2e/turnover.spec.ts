@@ -223,7 +223,7 @@ test('what has been delivered is played, compared, noted on and saved', async ({
         c.height = live.height
         const g = c.getContext('2d')!
         g.drawImage(from, 0, 0, c.width, c.height)
-        return g.getImageData(0, 0, c.width, c.height * 0.8).data // a burn-in stands below
+        return g.getImageData(0, 0, c.width, Math.floor(c.height * 0.8)).data // a burn-in stands below
       }
       const [a, b] = [pixels(live), pixels(box.querySelector('video')!)]
       return a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length

@@ -195,16 +195,14 @@ export class Stage extends World {
     r.setRenderTarget(null)
     this.moveTo(this.story)
     const canvas = document.createElement('canvas')
-    canvas.width = width
-    canvas.height = height
     await this.read(target, canvas)
     return canvas.toDataURL('image/jpeg', 0.85)
   }
 
   /** Draws what is on air into a canvas; the views stay as they are. */
-  async paint(air: Air, into: HTMLCanvasElement) {
-    if (!this.works || !into.width || !into.height) return
-    const target = this.target(into.width, into.height)
+  async paint(air: Air, into: HTMLCanvasElement, width: number, height: number) {
+    if (!this.works) return
+    const target = this.target(width, height)
     this.compose(air, target)
     this.into(null)
     this.settle()
@@ -217,6 +215,7 @@ export class Stage extends World {
     const pixels = new Uint8Array(width * height * 4)
     await this.renderer.readRenderTargetPixelsAsync(target, 0, 0, width, height, pixels)
     target.dispose()
+    Object.assign(into, { width, height }) // which empties it
     const context = into.getContext('2d', { willReadFrequently: true })!
     const image = context.createImageData(width, height)
     for (let y = 0; y < height; y++)

@@ -40,11 +40,9 @@ const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(li
 <template>
   <div class="pull">
     <header class="head">
-      Pull list
-      <span class="dim" :title="`Every camera throughout is ${list.throughout} frames`"
-        >{{ list.frames }} of {{ list.throughout }} frames<template v-if="saved > 0"
-          >, {{ Math.round(100 * saved) }} % saved</template
-        ></span
+      <span class="still">Pull list</span>
+      <span v-if="saved > 0" class="dim still" :title="`${list.frames} frames instead of ${list.throughout}`"
+        >{{ Math.round(100 * saved) }} % saved</span
       >
       <span class="grow"></span>
       <button
@@ -105,6 +103,9 @@ const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(li
 }
 .head {
   border-bottom: 1px solid var(--line);
+}
+.still {
+  white-space: nowrap;
 }
 .grow {
   flex: 1;
