@@ -207,10 +207,14 @@ func (s *standing) json(method, path string, body, out any) int {
 type outcome struct {
 	ID      string
 	Number  int
+	Recipe  struct{ Pack scene.Pack }
 	Outputs []struct {
 		ID, File, State, Error, Number, Sha256 string
 	}
 }
+
+// made names what an output holds, whatever its version.
+func (d *outcome) made(number string) string { return fmt.Sprintf("%s %s", d.Recipe.Pack, number) }
 
 // fault is something that goes wrong for a moment.
 type fault struct {
@@ -346,13 +350,28 @@ func TestNothingIsLostWhateverFails(t *testing.T) {
 		return info.ID
 	}
 	delivered, saved := create("Delivered"), create("Saved")
-	want := map[string]string{} // the bytes of each shot, undisturbed
-	s.json("POST", "/scenes/"+delivered+"/deliveries", m{"assembly": "cut"}, nil)
-	for _, o := range s.ended(delivered)[0].Outputs {
-		require.Equal(t, "done", o.State)
-		want[o.Number] = o.Sha256
+	// Each round delivers another pack of files.
+	packs := []scene.Pack{scene.H264, scene.PNG, scene.VP9, scene.FFV1, scene.ProRes, scene.JPEG}
+	packs = packs[:min(len(packs), *rounds)]
+	deliver := func(pack scene.Pack) {
+		s.json("POST", "/scenes/"+delivered+"/deliveries", m{"assembly": "cut", "recipe": m{"name": "soak", "pack": pack, "quality": "check"}}, nil)
 	}
-	require.Len(t, want, 3)
+	want := map[string]string{} // the bytes of each shot, undisturbed
+	for i, pack := range packs {
+		deliver(pack)
+		all := s.ended(delivered)
+		require.Len(t, all, i+1)
+		for _, o := range all[0].Outputs {
+			require.Equal(t, "done", o.State)
+			made := all[0].made(o.Number)
+			want[made] = o.Sha256
+			if pack.Numbered() {
+				for name, hash := range s.pictures(o.File) {
+					want[made+name] = hash
+				}
+			}
+		}
+	}
 
 	marks, sounds, tried := 0, map[string]bool{}, map[string]int{}
 	began := time.Now()
@@ -360,7 +379,7 @@ func TestNothingIsLostWhateverFails(t *testing.T) {
 	for round := range *rounds {
 		// What goes on, and what goes wrong meanwhile.
 		var group sync.WaitGroup
-		group.Go(func() { s.json("POST", "/scenes/"+delivered+"/deliveries", m{"assembly": "cut"}, nil) })
+		group.Go(func() { deliver(packs[round%len(packs)]) })
 		group.Go(func() {
 			for range 40 {
 				id := fmt.Sprintf("mark-%d", marks)
@@ -402,6 +421,20 @@ func TestNothingIsLostWhateverFails(t *testing.T) {
 	}
 }
 
+// pictures returns the hashes of the numbered pictures in a folder, by how their names
+// end.
+func (s *standing) pictures(folder string) map[string]string {
+	out := map[string]string{}
+	all, err := os.ReadDir(filepath.Join(s.blobs, folder))
+	require.NoError(s.t, err)
+	for _, e := range all {
+		body, err := os.ReadFile(filepath.Join(s.blobs, folder, e.Name()))
+		require.NoError(s.t, err)
+		out[strings.TrimPrefix(e.Name(), filepath.Base(folder))] = sum(body)
+	}
+	return out
+}
+
 // whole looks at what lies on the disks when everything has come to an end: every
 // file that has a final name has the bytes of an undisturbed run, and nothing else is
 // left.
@@ -412,8 +445,17 @@ func (s *standing) whole(all []outcome, want map[string]string, sounds map[strin
 	for _, d := range all {
 		for _, o := range d.Outputs {
 			assert.Equal(t, "done", o.State, o.Error)
-			assert.Equal(t, want[o.Number], o.Sha256, "%s is told to be as undisturbed", o.File)
-			expected[o.File] = want[o.Number]
+			made := d.made(o.Number)
+			if d.Recipe.Pack.Numbered() {
+				for key, hash := range want {
+					if name, of := strings.CutPrefix(key, made); of && name != "" {
+						expected[o.File+"/"+filepath.Base(o.File)+name] = hash
+					}
+				}
+			} else {
+				assert.Equal(t, want[made], o.Sha256, "%s is told to be as undisturbed", o.File)
+				expected[o.File] = want[made]
+			}
 			cut := filepath.Dir(filepath.Dir(o.File))
 			for _, paper := range []string{"../manifest.json", "../checksums.sha256", "cut_small.otio", "cut_small.edl", "cut_small.csv"} {
 				expected[filepath.Join(cut, paper)] = ""
