@@ -36,7 +36,9 @@ part() {
   shift
   say ""
   say "== $name"
+  local began=$SECONDS
   "$@" || FAILED+=("$name")
+  say "$name took $((SECONDS - began)) s"
 }
 go_tests() { go test ./... -timeout 15m -json | node scripts/gototals.mjs; }
 part lint scripts/lint.sh
