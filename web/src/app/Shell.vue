@@ -44,12 +44,20 @@ const list = useShortcuts(() => strip.value, {
   preferences: () => open('preferences'),
   round: () => open('round'),
 })
-const pages = {
-  dress: defineAsyncComponent(() => import('@/desks/dress/DressDesk.vue')),
-  frame: defineAsyncComponent(() => import('@/desks/frame/FrameDesk.vue')),
-  splice: defineAsyncComponent(() => import('@/desks/splice/SpliceDesk.vue')),
-  turnover: defineAsyncComponent(() => import('@/desks/turnover/TurnoverDesk.vue')),
+const fetched = {
+  dress: () => import('@/desks/dress/DressDesk.vue'),
+  frame: () => import('@/desks/frame/FrameDesk.vue'),
+  splice: () => import('@/desks/splice/SpliceDesk.vue'),
+  turnover: () => import('@/desks/turnover/TurnoverDesk.vue'),
 }
+const pages = {
+  dress: defineAsyncComponent(fetched.dress),
+  frame: defineAsyncComponent(fetched.frame),
+  splice: defineAsyncComponent(fetched.splice),
+  turnover: defineAsyncComponent(fetched.turnover),
+}
+// The desk is fetched while the core and the scene are; one that fails is asked for again when it is shown.
+fetched[props.desk ?? 'dress']().catch(() => {})
 
 watch(
   () => props.sceneId,
