@@ -97,6 +97,9 @@ func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool
 	for a := range s.Doc.Assemblies {
 		for _, shot := range s.ProgramOf(a).Shots() {
 			used[shot.Camera] = true
+			for _, f := range shot.Framed() {
+				used[f.Camera] = true
+			}
 		}
 	}
 	for _, i := range s.Motion.Cameras {

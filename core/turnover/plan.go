@@ -305,8 +305,9 @@ func (o *Order) ofCameras() bool {
 // shotItem is a shot as an item.
 func shotItem(doc *scene.Document, base Item, s *program.Entry) Item {
 	base.What, base.Shot, base.Number, base.CameraName, base.In, base.Out = Shot, s.ID, s.Number, string(s.Plays), s.ScreenIn, s.ScreenOut
-	if n := doc.Nodes[s.Camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
-		base.Camera, base.CameraNumber, base.CameraName = s.Camera, n.Camera.Number, n.Name
+	camera := program.ViewOf(&s.Shot, base.Format, 0).Camera
+	if n := doc.Nodes[camera]; s.Plays == scene.PlaysCamera && n.Camera != nil {
+		base.Camera, base.CameraNumber, base.CameraName = camera, n.Camera.Number, n.Name
 	}
 	return base
 }
@@ -504,8 +505,17 @@ func Pull(doc *scene.Document, assemblies []string, head, tail int) []Needs {
 	by := map[string][]timing.Range{}
 	for _, a := range assemblies {
 		for _, s := range program.Compile(doc, a).Shots() {
-			if s.Plays == scene.PlaysCamera && doc.Nodes[s.Camera].Camera != nil {
-				by[s.Camera] = append(by[s.Camera], used(&s, head, tail))
+			if s.Plays != scene.PlaysCamera || doc.Nodes[s.Camera].Camera == nil {
+				continue
+			}
+			needed := map[string]bool{s.Camera: true} // in whatever format
+			for _, f := range s.Framed() {
+				if f.Camera != "" {
+					needed[f.Camera] = true
+				}
+			}
+			for id := range needed {
+				by[id] = append(by[id], used(&s, head, tail))
 			}
 		}
 	}

@@ -287,6 +287,18 @@ func TestFramingsAreOfOneFormat(t *testing.T) {
 	tall, tallPix := film(doc, "tall")
 	nowWide, nowWidePix := film(s.Doc, "wide")
 	nowTall, nowTallPix := film(s.Doc, "tall")
+	_, err = s.Run("reframe", json.RawMessage(`{"id":"s3","format":"tall","camera":"b"}`))
+	require.NoError(t, err)
+	cameras := func(format string) (out []string) {
+		for _, i := range plan(t, s.Doc, turnover.Order{Each: true, Formats: []string{format}}, plain) {
+			out = append(out, i.CameraName)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"A", "B", "A"}, cameras("wide"))
+	assert.Equal(t, []string{"A", "B", "B"}, cameras("tall"), "as names and burn-ins tell it")
+	pulls := turnover.Pull(s.Doc, []string{"cut"}, 0, 0)
+	assert.Equal(t, []timing.Range{{In: 40, Out: 128}}, pulls[1].Ranges, "camera B is needed for what it shows in one format, too")
 	assert.Equal(t, wide, nowWide)
 	assert.Equal(t, widePix, nowWidePix)
 	assert.NotEqual(t, tall, nowTall)

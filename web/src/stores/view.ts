@@ -57,6 +57,8 @@ export const useView = defineStore('view', () => {
     else selection.select('nodes', '')
   }
 
+  // A camera is moved in its own picture.
+  watch(unlocked, (camera) => camera && (shapes.value = false))
   // A camera is locked again when something else is selected.
   watch(selection.selected, (s) => unlocked.value !== s?.id && (unlocked.value = ''), { flush: 'sync' })
   // Another scene begins as if it were the first; copied keys can be pasted into it.
