@@ -55,6 +55,16 @@ test('axe-core finds nothing on any desk, with what is selected there', async ({
       await tab.click()
       await look(`${name}, ${await tab.textContent()}`)
     }
+    if (name === 'Frame') {
+      await page.getByRole('button', { name: 'All shapes' }).click()
+      await look('All shapes')
+      await page.getByRole('button', { name: 'All shapes' }).click()
+    }
+    if (name === 'Turnover') {
+      await page.getByText('cameras by themselves').click()
+      await page.getByText('pull list', { exact: true }).click()
+      await look('Turnover, pull list and cameras')
+    }
   }
   await desk(page, 'Dress')
   await page.getByRole('button', { name: 'Hide Tomas' }).click()
