@@ -448,7 +448,7 @@ func (w *Worker) finished(ctx context.Context, o *store.Output) error {
 		return errUnwanted
 	}
 	// What does not succeed of this is done by Keep.
-	if err := discard(ctx, w.Store, w.Bucket, o.ID); err != nil {
+	if err := discard(ctx, w.Store, w.Bucket, o.ID, w.Timing); err != nil {
 		w.Log.Warn("finished parts could not be removed, they will be later", "output", o.ID, "error", err)
 	}
 	if err := list(ctx, w.Store, w.Bucket, o.DeliveryID); err != nil {

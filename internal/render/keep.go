@@ -45,17 +45,17 @@ func (q *Queue) mend(ctx context.Context, st *store.Store, bucket *blobs.Bucket,
 	parted, failed := st.Parted(ctx)
 	err = errors.Join(err, failed)
 	for _, id := range parted {
-		err = errors.Join(err, discard(ctx, st, bucket, id))
+		err = errors.Join(err, discard(ctx, st, bucket, id, t))
 	}
 	return err
 }
 
 // discard removes the parts of a finished output.
-func discard(ctx context.Context, st *store.Store, bucket *blobs.Bucket, output string) error {
+func discard(ctx context.Context, st *store.Store, bucket *blobs.Bucket, output string, t Timing) error {
 	if err := bucket.DeleteAll(ctx, partsOf(output)); err != nil {
 		return err
 	}
-	return st.Discarded(ctx, output)
+	return st.Discarded(ctx, output, t.Silent)
 }
 
 // list writes the manifest of a delivery, unless something of it is not finished.

@@ -113,7 +113,11 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 		}
 		return err
 	}
-	return m.Store.PartDone(ctx, m.row(frames))
+	late, err := m.Store.PartDone(ctx, m.row(frames))
+	if late { // it was made twice, and the other one is used
+		err = errors.Join(m.Bucket.DeleteAll(ctx, partsOf(m.o.ID)), errUnwanted)
+	}
+	return err
 }
 
 // pictures renders the frames of a part and stores each, in order.

@@ -112,6 +112,7 @@ func (m *making) all(ctx context.Context) (more bool, err error) {
 		if err := m.part(ctx, next); err != nil {
 			return false, err
 		}
+		there[m.last(next)] = true // also when it is another one's still
 	}
 }
 
@@ -130,7 +131,7 @@ func (m *making) next(ctx context.Context, left []timing.Range, known map[int]st
 }
 
 // helpArgs is a job that helps to make an output. Seats are numbered, so that no more
-// are taken than there are parts: who takes seat n offers 2n and 2n+1.
+// are taken than there are parts: who takes seat n offers 2n+1 and 2n+2.
 type helpArgs struct {
 	Output string `json:"output" river:"unique"`
 	Seat   int    `json:"seat" river:"unique"`

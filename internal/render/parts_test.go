@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -102,8 +103,10 @@ func TestASlowWorkerIsOvertaken(t *testing.T) {
 	held, err := f.st.ClaimPart(ctx, store.Part{OutputID: f.output, First: 24, Frames: 24, Maker: "test", JobID: 99}, time.Minute)
 	require.NoError(t, err)
 	require.True(t, held)
+	var lives atomic.Bool
+	lives.Store(true)
 	go func() {
-		for ctx.Err() == nil {
+		for ctx.Err() == nil && lives.Load() {
 			_, _ = f.st.Helped(ctx, f.output, "test", 99)
 			time.Sleep(swift.Beat)
 		}
@@ -111,6 +114,16 @@ func TestASlowWorkerIsOvertaken(t *testing.T) {
 	f.work(ctx, "test")
 	body, _ := f.made()
 	assert.NotEmpty(t, body)
+	// Now it is ready, and is killed before it can say so: what it has stored does not stay.
+	late := filepath.Join(f.dir, "parts", f.output, "test", "000024-24.mp4")
+	require.NoError(t, os.MkdirAll(filepath.Dir(late), 0o700))
+	require.NoError(t, os.WriteFile(late, []byte("late"), 0o600))
+	lives.Store(false)
+	require.Eventually(t, func() bool {
+		_, err := os.Stat(late)
+		var left int
+		return os.IsNotExist(err) && f.st.Pool.QueryRow(ctx, "select count(*) from parts").Scan(&left) == nil && left == 0
+	}, 15*time.Second, 20*time.Millisecond)
 	cancel()
 }
 

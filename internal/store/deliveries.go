@@ -526,14 +526,17 @@ func (s *Store) Parted(ctx context.Context) ([]string, error) {
 	return ids, err
 }
 
-// Discarded notes that the parts of a finished output are gone.
-func (s *Store) Discarded(ctx context.Context, id string) error {
+// Discarded notes that the parts of a finished output have been removed. It stays among
+// those of Parted as long as somebody lives who has not heard that it is finished, and
+// may store a part still.
+func (s *Store) Discarded(ctx context.Context, id string, silent time.Duration) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		r := tx.Model(&Output{}).Where("id = ? and state = ?", id, Done).Update("parts", false)
-		if r.Error != nil || r.RowsAffected == 0 {
-			return r.Error
+		err := tx.Where("output_id = ? and (done or beat_at < now() - make_interval(secs => ?))", id, silent.Seconds()).Delete(&Part{}).Error
+		if err != nil {
+			return err
 		}
-		return tx.Where("output_id = ?", id).Delete(&Part{}).Error
+		return tx.Model(&Output{}).Where("id = ? and state = ?", id, Done).
+			Update("parts", gorm.Expr("exists (select from parts where output_id = ?)", id)).Error
 	})
 }
 

@@ -69,14 +69,23 @@ func (s *Store) ClaimPart(ctx context.Context, p Part, silent time.Duration) (bo
 	return r.RowsAffected > 0, r.Error
 }
 
-// PartDone notes that a part lies in the store, by whomever it was made.
-func (s *Store) PartDone(ctx context.Context, p Part) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Model(&Part{}).Where("output_id = ? and first = ? and maker = ?", p.OutputID, p.First, p.Maker).Update("done", true).Error; err != nil {
+// PartDone notes that a job's part lies in the store, and reports whether its output is
+// finished already, by those who did not wait for it.
+func (s *Store) PartDone(ctx context.Context, p Part) (late bool, err error) {
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Model(&Part{}).Where("output_id = ? and first = ? and maker = ? and job_id = ?", p.OutputID, p.First, p.Maker, p.JobID).Update("done", true).Error; err != nil {
 			return err
 		}
-		return tx.Model(&Output{}).Where("id = ? and state = ?", p.OutputID, Rendering).Updates(map[string]any{"losses": 0, "parts": true}).Error
+		r := tx.Model(&Output{}).Where("id = ? and state = ?", p.OutputID, Rendering).Updates(map[string]any{"losses": 0, "parts": true})
+		if r.Error != nil || r.RowsAffected > 0 {
+			return r.Error
+		}
+		var n int64
+		err := tx.Model(&Output{}).Where("id = ? and state = ?", p.OutputID, Done).Count(&n).Error
+		late = n > 0
+		return err
 	})
+	return late, err
 }
 
 // PartGone notes that a part that was done does not lie in the store.

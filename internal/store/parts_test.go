@@ -29,7 +29,13 @@ func TestAPartIsOneWorkers(t *testing.T) {
 	assert.False(t, claims(0, 2, "one"), "the first has it and lives")
 	assert.True(t, claims(0, 1, "one"), "and may ask again")
 	assert.True(t, claims(12, 2, "one"))
-	require.NoError(t, f.s.PartDone(ctx, store.Part{OutputID: id, First: 12, Maker: "one"}))
+	done := func(first int, job int64, maker string) (late bool) {
+		t.Helper()
+		late, err := f.s.PartDone(ctx, store.Part{OutputID: id, First: first, Maker: maker, JobID: job})
+		require.NoError(t, err)
+		return late
+	}
+	assert.False(t, done(12, 2, "one"))
 	assert.False(t, claims(12, 1, "one"), "it is made")
 
 	// Who is silent has lost it; who beats has not.
@@ -75,7 +81,7 @@ func TestAPartIsOneWorkers(t *testing.T) {
 	assert.Empty(t, parts)
 	assert.True(t, claims(12, 1, "two"), "it makes all parts anew")
 
-	require.NoError(t, f.s.PartDone(ctx, store.Part{OutputID: id, First: 12, Maker: "two"}))
+	assert.False(t, done(12, 1, "two"))
 	require.NoError(t, f.s.PartGone(ctx, id, 12))
 	assert.True(t, claims(12, 4, "two"), "its file is lost")
 	o, err := f.s.Output(ctx, id)
@@ -87,7 +93,24 @@ func TestAPartIsOneWorkers(t *testing.T) {
 	wanted, err = f.s.Helped(ctx, id, "two", 4)
 	require.NoError(t, err)
 	assert.False(t, wanted, "it is finished")
-	require.NoError(t, f.s.Discarded(ctx, id))
+	// Job 4 is at a part that is not waited for: until it says so, or is silent, something
+	// may come.
+	parted := func() []string {
+		t.Helper()
+		require.NoError(t, f.s.Discarded(ctx, id, time.Minute))
+		ids, err := f.s.Parted(ctx)
+		require.NoError(t, err)
+		return ids
+	}
+	old(2)
+	old(3)
+	assert.Equal(t, []string{id}, parted())
+	assert.True(t, done(12, 4, "two"), "too late")
+	assert.Empty(t, parted())
+	assert.True(t, claims(0, 5, "two"))
+	assert.Equal(t, []string{id}, parted())
+	old(5)
+	assert.Empty(t, parted())
 	parts, err = f.s.PartsOf(ctx, id, "two", time.Minute)
 	require.NoError(t, err)
 	assert.Empty(t, parts)
