@@ -50,11 +50,8 @@ func Take(doc *scene.Document, sel Selection, frame float64, stage edit.Stage) (
 	}
 	for _, id := range sel.Shots {
 		s := doc.Shots[id]
-		t.node(s.Camera, s.StoryIn)
-		for _, f := range s.Framed() {
-			if f.Camera != "" {
-				t.node(f.Camera, s.StoryIn)
-			}
+		for camera := range s.Cameras {
+			t.node(camera, s.StoryIn)
 		}
 	}
 	loosen := edit.Op(func(d *edit.Draft, _ struct{}) (string, error) { return "", edit.Loosen(d, t.nodes) })

@@ -54,11 +54,8 @@ func bondsOf(doc *scene.Document) *bonds {
 	shots := by(&b.shots)
 	list := doc.ShotsInOrder()
 	for i := range list {
-		shots(list[i].Camera, list[i].ID)
-		for _, f := range list[i].Framed() {
-			if f.Camera != list[i].Camera {
-				shots(f.Camera, list[i].ID)
-			}
+		for camera := range list[i].Cameras {
+			shots(camera, list[i].ID)
 		}
 	}
 	return b

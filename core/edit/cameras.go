@@ -269,8 +269,10 @@ func shotNumbers(doc *scene.Document, shots []string) (numbers []string) {
 func shotsOf(doc *scene.Document, camera string) []string {
 	var used []string
 	for _, s := range doc.Shots {
-		if s.Uses(camera) {
-			used = append(used, s.Number)
+		for id := range s.Cameras {
+			if id == camera {
+				used = append(used, s.Number)
+			}
 		}
 	}
 	slices.Sort(used)

@@ -18,9 +18,9 @@ func (s *Scene) camera(n *Node, frame float64, m geom.Mat4, yaw, pitch float64, 
 	k := n.Entity.Camera
 	c := &st.Cameras[n.camera]
 	c.Node = i
-	as := st.as
-	if as == nil {
-		as = &As{s.aspect, k.Formats[s.format]}
+	as := As{s.aspect, k.Formats[s.format]}
+	if st.as != nil && st.asOf == n.camera { // what carries it is as it always is
+		as = *st.as
 	}
 	c.Focal = max(1, n.animated(focal, frame, k.Focal))
 	if as.Reframe.Focal > 0 {
@@ -214,7 +214,7 @@ func (s *Scene) EvaluateCamera(camera int, frame float64, st *State) *CameraStat
 // EvaluateCameraAs is EvaluateCamera with another framing than that of the format that
 // is worked in.
 func (s *Scene) EvaluateCameraAs(as As, camera int, frame float64, st *State) *CameraState {
-	st.as = &as
+	st.as, st.asOf = &as, camera
 	defer func() { st.as = nil }()
 	return s.EvaluateCamera(camera, frame, st)
 }

@@ -49,7 +49,8 @@ type State struct {
 	bentFor   int // the Structure that Bent was made for
 	joints    [kit.Joints]geom.Mat4
 	late      *State // for operators that lag
-	as        *As    // how its cameras are framed, instead of for the format that is worked in
+	as        *As    // how one camera is framed, instead of for the format that is worked in
+	asOf      int    // which one
 }
 
 func resize[T any](b []T, n int) []T {

@@ -1,7 +1,9 @@
 package scene
 
 import (
+	"maps"
 	"math"
+	"slices"
 
 	"proscen/core/curve"
 	"proscen/core/timing"
@@ -586,17 +588,21 @@ func (s *Shot) Frame(f ShotFormats) {
 	}
 }
 
-// Uses tells whether a shot needs a camera, for its picture in any format.
-func (s *Shot) Uses(camera string) bool {
-	if s.Camera == camera {
-		return true
+// Cameras yields the cameras that a shot needs, each once: its own, and those that it has
+// in formats. A shot that is seen through none has "" among them.
+func (s *Shot) Cameras(yield func(id string) bool) {
+	if !yield(s.Camera) || s.Formats == nil {
+		return
 	}
-	for _, f := range s.Framed() {
-		if f.Camera == camera {
-			return true
+	seen := map[string]bool{s.Camera: true, "": true}
+	for _, format := range slices.Sorted(maps.Keys(s.Framed())) {
+		if id := s.Framed()[format].Camera; !seen[id] {
+			seen[id] = true
+			if !yield(id) {
+				return
+			}
 		}
 	}
-	return false
 }
 
 // ShotStatus says how far a shot is.

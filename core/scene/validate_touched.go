@@ -211,12 +211,12 @@ func (c *checker) left(gone map[reference]bool) {
 	}
 	if some("nodes", "lanes", "cards", "footage") {
 		again(c, "shots", d.Shots, func(s Shot) bool {
-			for _, f := range s.Framed() {
-				if refers(reference{"nodes", f.Camera}) {
+			for camera := range s.Cameras {
+				if refers(reference{"nodes", camera}) {
 					return true
 				}
 			}
-			return refers(reference{"nodes", s.Camera}, reference{"lanes", s.Lane}, reference{"cards", s.Card}, reference{"footage", s.Footage})
+			return refers(reference{"lanes", s.Lane}, reference{"cards", s.Card}, reference{"footage", s.Footage})
 		}, c.shot)
 	}
 	if some("nodes", "assemblies") {

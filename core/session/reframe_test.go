@@ -99,6 +99,31 @@ func TestAShiftDoesNotTurnTheCamera(t *testing.T) {
 	assert.InDelta(t, 0, math.Hypot(x, y), 1e-9, "from there it still aims at the box")
 }
 
+// TestWhatCarriesACameraIsAsItAlwaysIs mounts a camera on another one: moving its picture
+// of a format moves it once.
+func TestWhatCarriesACameraIsAsItAlwaysIs(t *testing.T) {
+	s := shapes(t)
+	n := s.Doc.Nodes["b"]
+	k := *n.Camera
+	k.Support, k.Aim, k.AimAt = scene.Sticks, scene.AimFree, ""
+	n.Path, n.Parent, n.Position, n.Camera = "", "a", scene.Vec{0, 1, 0}, &k
+	s.Doc.Nodes["b"] = n
+	s = Open(s.Doc, counter())
+	do(t, s, "reframe", m{"id": "b", "format": "tall", "move": []float64{2, 0, 0}})
+	view, _ := s.InFormat("tall", "", "b", 0)
+	assert.Equal(t, r3.Vec{X: 2, Y: 2.5}, view.World.Origin())
+}
+
+// TestLightDoesNotCompileTheCut changes the sun, and then the format.
+func TestLightDoesNotCompileTheCut(t *testing.T) {
+	s := shapes(t)
+	s.Program()
+	do(t, s, "set", m{"collection": "settings", "id": "settings", "merge": m{"sun": m{"height": 20}}})
+	assert.True(t, s.compiled)
+	workIn(t, s, "tall")
+	assert.False(t, s.compiled)
+}
+
 // TestAShotHasItsOwnFraming gives one of two shots of camera A another camera in the
 // tall format, and then a framing of its own.
 func TestAShotHasItsOwnFraming(t *testing.T) {
@@ -122,14 +147,17 @@ func TestAShotHasItsOwnFraming(t *testing.T) {
 	assert.InDelta(t, 0.3*13.5/18, s.State.Cameras[s.CameraIndex("a")].Shift[0], 1e-12, "which stays")
 	workIn(t, s, "wide")
 	assert.Zero(t, shown(100).Shift[0])
+	do(t, s, "reframe", m{"id": "s1", "format": "square", "camera": "b"})
 	view, camera := s.InFormat("tall", "s1", "", 10)
 	assert.Equal(t, "b", camera)
 	assert.InDelta(t, s.Evaluate(10).Cameras[s.CameraIndex("b")].World[3], view.World[3], 1e-12)
 
 	refused(t, s, "remove", m{"collection": "nodes", "ids": []string{"b"}}, "shot 010")
 	do(t, s, "shotSet", m{"ids": []string{"s2"}, "change": m{"camera": "a"}})
-	refused(t, s, "remove", m{"collection": "nodes", "ids": []string{"b"}}, "is used by shot 010")
+	refused(t, s, "remove", m{"collection": "nodes", "ids": []string{"b"}}, "is used by shot 010;")
 	do(t, s, "formatRemove", m{"id": "tall"})
+	assert.Equal(t, &scene.ShotFormats{"square": {Camera: "b"}}, s.Doc.Shots["s1"].Formats)
+	do(t, s, "formatRemove", m{"id": "square"})
 	assert.Nil(t, s.Doc.Shots["s1"].Formats)
 	assert.Nil(t, s.Doc.Nodes["a"].Camera.Formats)
 	do(t, s, "remove", m{"collection": "nodes", "ids": []string{"b"}})

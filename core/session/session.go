@@ -178,8 +178,9 @@ func (s *Session) refresh(p []scene.Touched) {
 		switch c.Collection {
 		case "shots", "lanes", "assemblies", "boards", "footage":
 			cut = true
-		case "settings":
-			cut = true // in another format other cameras may be on air
+		case "settings": // in another format other cameras may be on air
+			was, _ := c.Before.(scene.Settings)
+			cut = cut || was.Format != s.Doc.Settings.Format || s.Doc.Assemblies[s.assembly].Cues != ""
 		case "markers":
 			cut = cut || s.Doc.Assemblies[s.assembly].Cues != ""
 		}

@@ -96,9 +96,8 @@ func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool
 	used := map[string]bool{}
 	for a := range s.Doc.Assemblies {
 		for _, shot := range s.ProgramOf(a).Shots() {
-			used[shot.Camera] = true
-			for _, f := range shot.Framed() {
-				used[f.Camera] = true
+			for id := range shot.Cameras {
+				used[id] = true
 			}
 		}
 	}

@@ -508,13 +508,7 @@ func Pull(doc *scene.Document, assemblies []string, head, tail int) []Needs {
 			if s.Plays != scene.PlaysCamera || doc.Nodes[s.Camera].Camera == nil {
 				continue
 			}
-			needed := map[string]bool{s.Camera: true} // in whatever format
-			for _, f := range s.Framed() {
-				if f.Camera != "" {
-					needed[f.Camera] = true
-				}
-			}
-			for id := range needed {
+			for id := range s.Cameras {
 				by[id] = append(by[id], used(&s, head, tail))
 			}
 		}
