@@ -30,8 +30,7 @@ func (h *host) seen(args []js.Value) any {
 // inFormat returns the numbers of a camera as it makes the picture of a format:
 // arguments are the format, the shot or "", the camera and the frame.
 func (h *host) inFormat(args []js.Value) any {
-	view, _ := h.Session().InFormat(args[0].String(), args[1].String(), args[2].String(), args[3].Float())
-	return numbers(view)
+	return numbers(h.Session().InFormat(args[0].String(), args[1].String(), args[2].String(), args[3].Float()))
 }
 
 func numbers(view *motion.CameraState) any {

@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"maps"
@@ -11,46 +12,103 @@ import (
 )
 
 type reframeArgs struct {
-	ID     string `json:"id"` // of a camera, for all shots, or of a shot
-	Format string `json:"format"`
-	scene.ShotFrame
-	Within bool `json:"within,omitempty"` // what would lie beyond the sensor stops at its edge
+	ID     string      `json:"id"` // of a camera, for all shots, or of a shot
+	Format string      `json:"format"`
+	Clear  bool        `json:"clear,omitempty"` // begins with what there is without a framing
+	Shift  *[2]float64 `json:"shift,omitempty"` // as in scene.Reframe, what is left out stays
+	Scale  *float64    `json:"scale,omitempty"`
+	Lens   *float64    `json:"lens,omitempty"` // mm through which it is seen at Frame; keys go along in proportion
+	Frame  float64     `json:"frame,omitempty"`
+	Move   *scene.Vec  `json:"move,omitempty"`
+	Camera *string     `json:"camera,omitempty"` // of a shot: another one, "" for its own
+	Within bool        `json:"within,omitempty"` // what would lie beyond the sensor stops at its edge
 }
 
-// reframe says how a camera, or one shot, makes its picture in a format; without
-// anything said, as the camera does by itself.
+// reframe says how a camera, or one shot, makes its picture in a format.
 func reframe(d *Draft, a reframeArgs) (string, error) {
 	f, ok := d.Doc.Formats[a.Format]
 	if !ok {
 		return "", errors.New("the format is not there any more")
 	}
 	s, isShot := d.Doc.Shots[a.ID]
+	if isShot && s.Locked {
+		return "", fmt.Errorf("shot %s is locked", s.Number)
+	}
+	if !isShot && a.Camera != nil {
+		return "", errors.New("only a shot is given another camera in a format")
+	}
+	to := s.Framed()[a.Format]
+	if n := d.Doc.Nodes[a.ID]; !isShot && n.Camera != nil {
+		to.Reframe = n.Camera.Formats[a.Format]
+	}
+	if a.Clear {
+		to = scene.ShotFrame{}
+	}
+	if a.Camera != nil {
+		if to.Camera = *a.Camera; to.Camera == s.Camera {
+			to.Camera = ""
+		}
+	}
 	camera := a.ID
 	if isShot {
-		if s.Locked {
-			return "", fmt.Errorf("shot %s is locked", s.Number)
-		}
-		if camera = a.Camera; camera == "" {
-			camera = s.Camera
-		}
-	} else if a.Camera != "" {
-		return "", errors.New("only a shot is given another camera in a format")
+		camera = cmp.Or(to.Camera, s.Camera)
 	}
 	n, ok := d.Doc.Nodes[camera]
 	if !ok || n.Camera == nil {
 		return "", errors.New("there is no such camera or shot")
 	}
-	shift, err := onSensor(n.Camera, f, a.Reframe, a.Within)
-	if err != nil {
+	if err := a.change(d, camera, n.Camera, &to.Reframe); err != nil {
 		return "", err
 	}
-	a.Shift = shift
+	var err error
+	if to.Shift, err = onSensor(n.Camera, f, to.Reframe, a.Within); err != nil {
+		return "", err
+	}
+	said := a.Shift != nil || a.Scale != nil || a.Lens != nil || a.Move != nil
+	switch {
+	case isShot && said && to.Reframe == (scene.Reframe{}): // not as its camera is framed for all shots
+		to.Scale = 1
+	case !isShot && to.Scale == 1:
+		to.Scale = 0
+	}
 	if isShot {
-		d.SetShot(a.ID, framedShot(s, a.Format, a.ShotFrame))
+		d.SetShot(a.ID, framedShot(s, a.Format, to))
 		return fmt.Sprintf("frame shot %s in %s", s.Number, f.Name), nil
 	}
-	d.SetNode(a.ID, framedNode(n, a.Format, a.Reframe))
+	d.SetNode(a.ID, framedNode(n, a.Format, to.Reframe))
 	return fmt.Sprintf("frame camera %d in %s", n.Camera.Number, f.Name), nil
+}
+
+// leastPart is how much of what fits on the sensor a picture has at least.
+const leastPart = 0.05
+
+// change takes over what is said.
+func (a *reframeArgs) change(d *Draft, id string, k *scene.Camera, to *scene.Reframe) error {
+	if a.Shift != nil {
+		to.Shift = *a.Shift
+	}
+	if a.Move != nil {
+		to.Move = *a.Move
+	}
+	if a.Scale != nil {
+		if !(*a.Scale >= leastPart && *a.Scale <= 1) {
+			return fmt.Errorf("a picture has from %.0f to 100 %% of what fits on the sensor, not %.4g %%", 100*leastPart, 100**a.Scale)
+		}
+		to.Scale = *a.Scale
+	}
+	if a.Lens != nil {
+		if !(*a.Lens >= 1 && *a.Lens <= 3000) {
+			return fmt.Errorf("a lens has from 1 to 3000 mm, not %.4g mm", *a.Lens)
+		}
+		seen := k.Focal
+		for _, c := range d.Doc.CurvesOf(id) {
+			if c := d.Doc.Curves[c]; c.Channel == scene.Focal && len(c.Keys) > 0 {
+				seen = max(1, at(c, a.Frame))
+			}
+		}
+		to.Focal = k.Focal * *a.Lens / seen
+	}
+	return nil
 }
 
 // onSensor returns the shift with which a picture stays on the sensor. Beyond its edge

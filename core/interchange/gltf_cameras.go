@@ -105,11 +105,18 @@ func ReadGLTFCameras(doc *scene.Document, data []byte) (edit.CameraBring, []stri
 			moved[n] = true
 		}
 	}
-	play, seconds := -1, 0.0
+	play, seconds, others := -1, 0.0, 0
 	for i, c := range r.out.Clips {
-		if play < 0 && anyTrack(c.Tracks, moved) {
+		switch {
+		case !anyTrack(c.Tracks, moved):
+		case play < 0:
 			play, seconds = i, c.Seconds
+		default:
+			others++
 		}
+	}
+	if others > 0 {
+		said.add("Of %d animations that move cameras the first, “%s”, was taken.", others+1, clip(r.out.Clips[play].Name))
 	}
 	rate := doc.Settings.Rate.PerSecond()
 	frames := 1

@@ -56,6 +56,11 @@ func TestCamerasOfAFileByHand(t *testing.T) {
 	assert.InDelta(t, 36*9/32.0/math.Tan(0.2), still.Frames[0].Focal, 1e-9, "without an aspect, that of the format that is worked in")
 	assert.Equal(t, still.Frames[0].Position, still.Frames[24].Position)
 
+	two := strings.Replace(byHand(), `"animations":[{"ch`, `"animations":[{"name":"out","channels":[{"sampler":0,"target":{"node":1,"path":"translation"}}],"samplers":[{"input":0,"output":1}]},{"ch`, 1)
+	_, said, err = interchange.ReadGLTFCameras(doc, []byte(two))
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(said, "\n"), "Of 2 animations that move cameras the first, “out”, was taken.")
+
 	brought, err := interchange.ReadCut(doc, []byte(byHand()))
 	require.NoError(t, err)
 	assert.Equal(t, "cameraBring", brought.Operation)

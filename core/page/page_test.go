@@ -199,5 +199,6 @@ func TestWhatIsDeliveredIsShownAsItWouldBeNow(t *testing.T) {
 	assert.Equal(t, "a", now(item, recipe, 2).Playing[0].Camera)
 	d.ask("run", `{"name":"shotTrim","args":{"id":"s2","edge":"out","by":4,"ripple":true}}`)
 	assert.NotEmpty(t, now(item, recipe, 2+48).Playing, "it is longer now")
-	assert.Empty(t, now(strings.ReplaceAll(item, "s2", "gone"), recipe, 2).Playing)
+	gone := fmt.Sprintf(`{"item":%s,"recipe":%s,"frame":2}`, strings.ReplaceAll(item, "s2", "gone"), recipe)
+	assert.Contains(t, d.ask("airNow", gone), "not in the cut any more")
 }

@@ -1,6 +1,7 @@
 package page
 
 import (
+	"errors"
 	"slices"
 	"time"
 
@@ -103,7 +104,7 @@ func (p *Page) goDoubting() DoubtsNow {
 }
 
 // airNow returns what a delivered file would show at one of its frames if it were made
-// now; nothing plays where it has no such frame any more.
+// now. Where it has no such frame any more, nothing plays.
 func (p *Page) airNow(a struct {
 	Item   turnover.Item `json:"item"`
 	Recipe scene.Recipe  `json:"recipe"`
@@ -112,8 +113,11 @@ func (p *Page) airNow(a struct {
 	out := program.Air{Playing: []program.Playing{}}
 	var plans turnover.Plans
 	now, there, err := plans.Again(p.session.Doc, a.Item, a.Recipe)
-	if err != nil || !there {
+	if err != nil {
 		return out, err
+	}
+	if !there {
+		return out, errors.New("this is not in the cut any more")
 	}
 	f, err := turnover.Unpainted(p.session, now, a.Recipe, turnover.Facts{})
 	if err != nil || a.Frame < 0 || a.Frame >= f.Frames() {

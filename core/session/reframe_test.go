@@ -28,7 +28,7 @@ func workIn(t *testing.T, s *Session, format string) {
 
 // sees tells where in the picture of a format a camera sees a point.
 func sees(s *Session, format, shot, camera string, at float64, p r3.Vec) (x, y float64) {
-	view, _ := s.InFormat(format, shot, camera, at)
+	view := s.InFormat(format, shot, camera, at)
 	x, y, _ = view.Project(p)
 	return x, y
 }
@@ -53,13 +53,13 @@ func TestAFormatIsTakenFromAnotherPartOfTheSensor(t *testing.T) {
 	do(t, s, "reframe", m{"id": "a", "format": "tall", "shift": []float64{0.5, -0.25}, "scale": 0.5})
 	at("tall", point(3.375, -3), 0, 0) // of 6.75 x 12 mm
 	at("tall", point(6.75, 3), 1, 1)
-	do(t, s, "reframe", m{"id": "a", "format": "tall", "focal": 36})
+	do(t, s, "reframe", m{"id": "a", "format": "tall", "clear": true, "lens": 36})
 	at("tall", point(3.375, 6), 1, 1) // twice as long a lens
-	do(t, s, "reframe", m{"id": "a", "format": "tall", "move": []float64{2, 1, 5}})
+	do(t, s, "reframe", m{"id": "a", "format": "tall", "clear": true, "move": []float64{2, 1, 5}})
 	at("tall", r3.Vec{X: 2, Y: 2.5, Z: -1}, 0, 0)
-	view, _ := s.InFormat("tall", "", "a", 0)
+	view := s.InFormat("tall", "", "a", 0)
 	assert.Equal(t, r3.Vec{X: 2, Y: 2.5, Z: 5}, view.World.Origin())
-	do(t, s, "reframe", m{"id": "a", "format": "tall"})
+	do(t, s, "reframe", m{"id": "a", "format": "tall", "clear": true})
 	assert.Nil(t, s.Doc.Nodes["a"].Camera.Formats, "nothing said, nothing kept")
 }
 
@@ -69,10 +69,10 @@ func TestWorkingInAFormatShowsItAsItIsFramed(t *testing.T) {
 	s := shapes(t)
 	do(t, s, "keySet", m{"node": "a", "channels": []string{"lens.focal"}, "frame": 0})
 	do(t, s, "cameraTake", m{"id": "a", "frame": 40, "position": []float64{0, 1.5, 0}, "turn": []float64{0, 0, 0}, "focal": 36, "focus": 3, "key": true})
-	do(t, s, "reframe", m{"id": "a", "format": "tall", "focal": 27, "shift": []float64{0.2, 0}, "scale": 0.8})
+	do(t, s, "reframe", m{"id": "a", "format": "tall", "lens": 54, "frame": 40, "shift": []float64{0.2, 0}, "scale": 0.8})
 	before := *s.Evaluate(40)
 	wide := before.Cameras[s.CameraIndex("a")]
-	then, _ := s.InFormat("tall", "", "a", 40)
+	then := s.InFormat("tall", "", "a", 40)
 	want := *then
 	workIn(t, s, "tall")
 	got := s.Evaluate(40).Cameras[s.CameraIndex("a")]
@@ -85,14 +85,14 @@ func TestWorkingInAFormatShowsItAsItIsFramed(t *testing.T) {
 func TestAShiftDoesNotTurnTheCamera(t *testing.T) {
 	s := shapes(t)
 	turn := func() (pan, tilt float64) {
-		view, _ := s.InFormat("square", "", "b", 30)
+		view := s.InFormat("square", "", "b", 30)
 		return view.Pan, view.Tilt
 	}
 	pan, tilt := turn()
 	do(t, s, "reframe", m{"id": "b", "format": "square", "shift": []float64{0.25, 0}, "scale": 0.7})
 	p, q := turn()
 	assert.Equal(t, [2]float64{pan, tilt}, [2]float64{p, q})
-	do(t, s, "reframe", m{"id": "b", "format": "square", "move": []float64{-1, 0, 0}})
+	do(t, s, "reframe", m{"id": "b", "format": "square", "clear": true, "move": []float64{-1, 0, 0}})
 	p, _ = turn()
 	assert.NotEqual(t, pan, p)
 	x, y := sees(s, "square", "", "b", 30, s.Motion.Aimed(s.Motion.Cameras[s.CameraIndex("b")], s.Evaluate(30)))
@@ -110,7 +110,7 @@ func TestWhatCarriesACameraIsAsItAlwaysIs(t *testing.T) {
 	s.Doc.Nodes["b"] = n
 	s = Open(s.Doc, counter())
 	do(t, s, "reframe", m{"id": "b", "format": "tall", "move": []float64{2, 0, 0}})
-	view, _ := s.InFormat("tall", "", "b", 0)
+	view := s.InFormat("tall", "", "b", 0)
 	assert.Equal(t, r3.Vec{X: 2, Y: 2.5}, view.World.Origin())
 }
 
@@ -145,11 +145,15 @@ func TestAShotHasItsOwnFraming(t *testing.T) {
 	// Of camera A’s 13.5 mm, by 18 mm of focal length: the shot’s framing is instead of the camera’s.
 	assert.InDelta(t, -0.4*13.5/18, shown(100).Shift[0], 1e-12)
 	assert.InDelta(t, 0.3*13.5/18, s.State.Cameras[s.CameraIndex("a")].Shift[0], 1e-12, "which stays")
+	do(t, s, "reframe", m{"id": "s3", "format": "tall", "shift": []float64{0, 0}})
+	assert.Zero(t, shown(100).Shift[0], "in the middle, not where its camera has it for all shots")
+	do(t, s, "reframe", m{"id": "s3", "format": "tall", "clear": true})
+	assert.InDelta(t, 0.3*13.5/18, shown(100).Shift[0], 1e-12)
 	workIn(t, s, "wide")
 	assert.Zero(t, shown(100).Shift[0])
 	do(t, s, "reframe", m{"id": "s1", "format": "square", "camera": "b"})
-	view, camera := s.InFormat("tall", "s1", "", 10)
-	assert.Equal(t, "b", camera)
+	view := s.InFormat("tall", "s1", "", 10)
+	assert.Equal(t, "b", s.Motion.Nodes[view.Node].ID)
 	assert.InDelta(t, s.Evaluate(10).Cameras[s.CameraIndex("b")].World[3], view.World[3], 1e-12)
 
 	refused(t, s, "remove", m{"collection": "nodes", "ids": []string{"b"}}, "shot 010")
@@ -189,7 +193,9 @@ func TestFramingsStayOnTheSensor(t *testing.T) {
 	r := s.Doc.Nodes["a"].Camera.Formats["tall"]
 	assert.InDelta(t, -(36/(13.5*0.8)-1)/2, r.Shift[0], 1e-12)
 	assert.InDelta(t, 0.125, r.Shift[1], 1e-12)
-	refused(t, s, "reframe", m{"id": "a", "format": "tall", "scale": 1.5}, "scale")
+	refused(t, s, "reframe", m{"id": "a", "format": "tall", "scale": 1.5}, "from 5 to 100 %")
+	refused(t, s, "reframe", m{"id": "a", "format": "tall", "scale": 0}, "not 0 %")
+	refused(t, s, "reframe", m{"id": "a", "format": "tall", "lens": 0}, "not 0 mm")
 	refused(t, s, "reframe", m{"id": "a", "format": "gone"}, "format is not there")
 	refused(t, s, "reframe", m{"id": "box", "format": "tall"}, "no such camera or shot")
 	refused(t, s, "reframe", m{"id": "a", "format": "tall", "camera": "b"}, "only a shot")
@@ -216,7 +222,7 @@ func TestOutlinesLieWhereTheOtherPictureSees(t *testing.T) {
 	assert.InDelta(t, -0.93*13.5/36, got[0].Action[0], 1e-9)
 	assert.InDelta(t, 0.9*24/20.25, got[0].Title[5], 1e-9)
 	// From another place it has none, from another direction it has.
-	do(t, s, "reframe", m{"id": "a", "format": "square", "move": []float64{0.1, 0, 0}})
+	do(t, s, "reframe", m{"id": "a", "format": "square", "clear": true, "move": []float64{0.1, 0, 0}})
 	assert.Len(t, s.Outlines("a", 0, []string{"tall", "square", "gone"}), 1)
 	do(t, s, "set", m{"collection": "nodes", "id": "b", "merge": m{"camera": m{"framing": []float64{0.8, 0}}}})
 	assert.Len(t, s.Outlines("b", 0, []string{"tall"}), 1)

@@ -12,10 +12,10 @@ import (
 // InFormat returns a camera as it makes the picture of any format of the scene, for a
 // shot that is seen at a screen frame or, with "" for the shot, for all shots at a story
 // frame; nil when it has none. It holds until the next call.
-func (s *Session) InFormat(format, shot, camera string, at float64) (*motion.CameraState, string) {
+func (s *Session) InFormat(format, shot, camera string, at float64) *motion.CameraState {
 	f, ok := s.Doc.Formats[format]
 	if !ok {
-		return nil, ""
+		return nil
 	}
 	v := program.View{Camera: camera, Story: at}
 	if e, ok := s.Doc.Shots[shot]; ok {
@@ -23,13 +23,13 @@ func (s *Session) InFormat(format, shot, camera string, at float64) (*motion.Cam
 	}
 	i := s.CameraIndex(v.Camera)
 	if i < 0 {
-		return nil, ""
+		return nil
 	}
 	as := motion.As{Aspect: f.Aspect(), Reframe: s.Doc.Nodes[v.Camera].Camera.Formats[format]}
 	if v.Reframe != nil {
 		as.Reframe = *v.Reframe
 	}
-	return s.Motion.EvaluateCameraAs(as, i, v.Story, &s.between[0]), v.Camera
+	return s.Motion.EvaluateCameraAs(as, i, v.Story, &s.between[0])
 }
 
 // Outline is where the picture of another format lies in that of the format that is
@@ -60,7 +60,7 @@ func (s *Session) Outlines(camera string, frame float64, formats []string) []Out
 	}
 	here := *s.Motion.EvaluateCamera(i, frame, &s.between[1])
 	for _, f := range formats {
-		view, _ := s.InFormat(f, "", camera, frame)
+		view := s.InFormat(f, "", camera, frame)
 		if view == nil || r3.Norm(r3.Sub(view.World.Origin(), here.World.Origin())) > 1e-6 {
 			continue
 		}

@@ -43,7 +43,7 @@ func (a *API) deliveryFiles(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	switch sheet, err := render.Contact(ctx, a.Bucket, &d); {
+	switch sheet, err := a.contact(ctx, &d); {
 	case err == nil:
 		papers = append(papers, turnover.Paper{Name: render.ContactSheet, Data: sheet})
 	case !errors.Is(err, render.ErrStills):
@@ -55,6 +55,19 @@ func (a *API) deliveryFiles(c *echo.Context) error {
 // contactRoom is about how many bytes making a contact sheet takes.
 const contactRoom = 120 << 20
 
+// contact makes the contact sheet of a delivery, when it is its turn.
+func (a *API) contact(ctx context.Context, d *store.Delivery) ([]byte, error) {
+	if !render.HasStills(d) {
+		return nil, render.ErrStills
+	}
+	done, err := turns.Take(ctx, contactRoom)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	return render.Contact(ctx, a.Bucket, d)
+}
+
 // contactSheet sends the finished stills of a delivery as pages to print.
 func (a *API) contactSheet(c *echo.Context) error {
 	ctx := c.Request().Context()
@@ -62,12 +75,7 @@ func (a *API) contactSheet(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	done, err := turns.Take(ctx, contactRoom)
-	if err != nil {
-		return err
-	}
-	defer done()
-	sheet, err := render.Contact(ctx, a.Bucket, &d)
+	sheet, err := a.contact(ctx, &d)
 	if errors.Is(err, render.ErrStills) {
 		return echo.NewHTTPError(http.StatusNotFound, err.Error())
 	}

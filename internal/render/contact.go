@@ -27,8 +27,23 @@ const mostStills = 600
 // ErrStills says that there is nothing for a contact sheet.
 var ErrStills = errors.New("the delivery has no finished stills")
 
+func isStill(o *store.Output) bool { return o.Kind == store.Picture && o.State == store.Done }
+
+// HasStills tells whether there is something for a contact sheet.
+func HasStills(d *store.Delivery) bool {
+	for i := range d.Outputs {
+		if isStill(&d.Outputs[i]) {
+			return true
+		}
+	}
+	return false
+}
+
 // Contact makes a contact sheet of the finished stills of a delivery.
 func Contact(ctx context.Context, bucket *blobs.Bucket, d *store.Delivery) ([]byte, error) {
+	if !HasStills(d) {
+		return nil, ErrStills
+	}
 	doc, err := scene.Decode(d.Document)
 	if err != nil {
 		return nil, err
@@ -37,7 +52,7 @@ func Contact(ctx context.Context, bucket *blobs.Bucket, d *store.Delivery) ([]by
 	all := 0
 	for i := range d.Outputs {
 		o := &d.Outputs[i]
-		if o.Kind != store.Picture || o.State != store.Done {
+		if !isStill(o) {
 			continue
 		}
 		if all++; all > mostStills {
@@ -52,9 +67,6 @@ func Contact(ctx context.Context, bucket *blobs.Bucket, d *store.Delivery) ([]by
 			title = strings.TrimSpace(fmt.Sprintf("%s  camera %d %s", title, o.CameraNumber, o.CameraName))
 		}
 		stills = append(stills, sheets.Still{JPEG: small, Title: title, Note: path.Base(o.File)})
-	}
-	if len(stills) == 0 {
-		return nil, ErrStills
 	}
 	title := fmt.Sprintf("%s · delivery %d", doc.Settings.Title, d.Number)
 	if all > mostStills {

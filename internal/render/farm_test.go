@@ -8,7 +8,6 @@ import (
 	"math/rand/v2"
 	"os"
 	"path/filepath"
-	"runtime"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -150,7 +149,6 @@ func simulate(t *testing.T, workers int) {
 	for _, q := range queues {
 		q.Wait()
 	}
-	runtime.GC()
 }
 
 // TestTwoAgainstOne renders shots of the demonstration for real, with one thread for each

@@ -19,28 +19,29 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// farm is a database and a folder of files with one delivery of one output of 144 frames.
+// farm is a database and a folder of files with one delivery of one output.
 type farm struct {
 	t        *testing.T
 	url, dir string
 	st       *store.Store
 	output   string
+	frames   int
 }
 
-func newFarm(t *testing.T) farm {
+func newFarm(t *testing.T, frames int) farm {
 	ctx := context.Background()
-	f := farm{t: t, url: pgtest.Database(t), dir: t.TempDir()}
+	f := farm{t: t, url: pgtest.Database(t), dir: t.TempDir(), frames: frames}
 	st, err := store.Open(ctx, f.url)
 	require.NoError(t, err)
 	t.Cleanup(st.Close)
 	f.st = st
-	doc := scenetest.Cut([2]int{0, 144})
+	doc := scenetest.Cut([2]int{0, frames})
 	info, err := st.CreateScene(ctx, doc)
 	require.NoError(t, err)
 	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
-	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 144}}
+	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: frames}}
 	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
 	f.output = d.Outputs[0].ID
 	return f
@@ -60,7 +61,7 @@ func (f *farm) made() (body []byte, jobs int) {
 		o, err = f.st.Output(context.Background(), f.output)
 		return err == nil && o.State == store.Done
 	}, 2*time.Minute, 5*time.Millisecond, "the output is finished")
-	assert.Equal(f.t, 144, o.FramesDone)
+	assert.Equal(f.t, f.frames, o.FramesDone)
 	body, err := os.ReadFile(filepath.Join(f.dir, o.File))
 	require.NoError(f.t, err)
 	return body, jobs
@@ -77,10 +78,10 @@ func (f *farm) work(ctx context.Context, maker string) *Queue {
 func TestSeveralWorkersMakeOneOutput(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	alone := newFarm(t)
+	alone := newFarm(t, 144)
 	alone.work(ctx, "test")
 	want, _ := alone.made()
-	together := newFarm(t)
+	together := newFarm(t, 144)
 	for range 3 {
 		together.work(ctx, "test")
 	}
@@ -99,7 +100,7 @@ func TestSeveralWorkersMakeOneOutput(t *testing.T) {
 func TestASlowWorkerIsOvertaken(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	f := newFarm(t)
+	f := newFarm(t, 144)
 	held, err := f.st.ClaimPart(ctx, store.Part{OutputID: f.output, First: 24, Frames: 24, Maker: "test", JobID: 99}, time.Minute)
 	require.NoError(t, err)
 	require.True(t, held)
@@ -132,7 +133,7 @@ func TestASlowWorkerIsOvertaken(t *testing.T) {
 func TestVersionsAreNotMixed(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
-	f := newFarm(t)
+	f := newFarm(t, 144)
 	bucket, err := blobs.Open(ctx, f.dir)
 	require.NoError(t, err)
 	key := partsOf(f.output) + "/old/000000-24.mp4"

@@ -153,20 +153,9 @@ func workAs(t *testing.T, ctx context.Context, url, dir, maker string) (*store.S
 
 func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
-	url, dir := pgtest.Database(t), t.TempDir()
-	st, err := store.Open(ctx, url)
-	require.NoError(t, err)
-	defer st.Close()
-	doc := scenetest.Small()
-	info, err := st.CreateScene(ctx, doc)
-	require.NoError(t, err)
-	queue, err := NewQueue(st, nil, slog.New(slog.DiscardHandler))
-	require.NoError(t, err)
-	d := store.Delivery{SceneID: info.ID, Assembly: "cut", Width: 320, Height: 180, Quality: "fine", Rate: "24", Document: []byte(doc.Encode())}
-	d.Outputs = []store.Output{{Kind: store.Video, Subject: "s1", Path: func(int) string { return "small_010_cam01_v001" }, Ending: "mp4", ShotID: "s1", ShotNumber: "010", CameraNumber: 1, CameraName: "A", Frames: 48}}
-	require.NoError(t, st.CreateDelivery(ctx, &d, info, queue.Enqueue))
-
-	first := filepath.Join(dir, "parts", d.Outputs[0].ID, "test", "000000-24.mp4")
+	f := newFarm(t, 48)
+	st, url, dir := f.st, f.url, f.dir
+	first := filepath.Join(dir, "parts", f.output, "test", "000000-24.mp4")
 	victim := exec.Command(os.Args[0], "-test.run=^TestWorkerProcess$")
 	victim.Env = append(os.Environ(), "PROSCEN_TEST_WORKER="+url, "PROSCEN_TEST_BLOBS="+dir)
 	require.NoError(t, victim.Start())
@@ -176,7 +165,7 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 	_ = victim.Wait()
 	kept, err := os.Stat(first)
 	require.NoError(t, err, "killed after the first part and before the end")
-	o, err := st.Output(ctx, d.Outputs[0].ID)
+	o, err := st.Output(ctx, f.output)
 	require.NoError(t, err)
 	require.Equal(t, store.Rendering, o.State)
 
@@ -187,7 +176,7 @@ func TestKilledWorkerIsPickedUpAgain(t *testing.T) {
 		if now, err := os.Stat(first); err == nil && !now.ModTime().Equal(kept.ModTime()) {
 			renewed = true
 		}
-		o, err = st.Output(ctx, d.Outputs[0].ID)
+		o, err = st.Output(ctx, f.output)
 		return err == nil && o.State == store.Done
 	}, 2*time.Minute, 50*time.Millisecond, "another worker finishes it")
 	assert.False(t, renewed, "the finished part was not rendered again")

@@ -12,9 +12,10 @@ const scene = useScene()
 const view = useView()
 const saying = computed(() => {
   if (scene.saved === 'saved') return `saved · edit ${scene.revision}`
-  if (scene.saved === 'waiting' && !scene.written) return 'not saved · keeping it here'
   const waiting = `${scene.waiting} ${scene.waiting === 1 ? 'edit waits' : 'edits wait'}`
-  return scene.saved === 'saving' ? (scene.waiting > 1 ? `saving · ${waiting}` : 'saving') : `not saved · ${waiting}`
+  if (scene.saved === 'saving') return scene.waiting > 1 ? `saving · ${waiting}` : 'saving'
+  if (scene.written === undefined) return 'not saved · keeping it here'
+  return `not saved · ${waiting}${scene.written ? '' : ' in this tab alone'}`
 })
 </script>
 <template>

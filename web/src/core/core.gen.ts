@@ -2255,15 +2255,17 @@ export interface RecipePutArgs {
 export interface ReframeArgs {
   id: string;
   format: string;
-  camera?: string;
+  clear?: boolean;
   /**
    * @minItems 2
    * @maxItems 2
    */
   shift?: [number, number];
   scale?: number;
-  focal?: number;
+  lens?: number;
+  frame?: number;
   move?: Vec;
+  camera?: string;
   within?: boolean;
 }
 export interface RemoveArgs {

@@ -240,7 +240,7 @@ export const useScene = defineStore('scene', () => {
   }
 
   const stuck = ref(false)
-  const written = ref(true) // what waits outlives the tab
+  const written = ref<boolean | undefined>(true) // whether what waits outlives the tab; undefined while it is being written
   const saved = computed<SaveState>(() => (!waiting.value ? 'saved' : stuck.value ? 'waiting' : 'saving'))
   /** Takes over how this copy stands to the server's. */
   function stands(s: Synced | undefined) {

@@ -25,8 +25,8 @@ interface Ears {
   opened(d: Document, o: Outcome): void
   /** Nothing can be sent now, or it can again. */
   waits(waits: boolean): void
-  /** What waits is written where it outlives the tab, or is being written. */
-  keeps(kept: boolean): void
+  /** Whether what waits is written where it outlives the tab; undefined while it is being written. */
+  keeps(kept?: boolean): void
   heard(e: SceneEvent): void
 }
 
@@ -127,8 +127,8 @@ export class Sync {
     if (!o.synced) return
     this.keeper.note(o.synced.waiting, core.pending, anew)
     const writing = this.keeper.written()
-    this.ears.keeps(false)
-    void writing.then(() => writing === this.keeper.written() && this.ears.keeps(true))
+    this.ears.keeps()
+    void writing.then(() => writing === this.keeper.written() && this.ears.keeps(this.keeper.works))
     if (o.synced.waiting.length && !this.posting && !this.ended) void this.send()
   }
   private take(o: Outcome, foreign: boolean) {

@@ -67,11 +67,13 @@ const against = ref('')
 const delivery = computed(() =>
   [...deliveries.list, ...deliveries.newest].find((d) => d.outputs.some((o) => o.id === props.watched?.id)),
 )
-/** The live program can be shown in the format that is worked in. */
+/** The live program can be shown in the format that is worked in, and at the rate of the file. */
 const live = computed(() => {
   const item = props.watched?.item as Item | undefined
   const recipe = delivery.value?.recipe as Recipe | undefined
-  return item && recipe && item.format === scene.doc.settings.format && item.what !== 'camera' ? { item, recipe } : null
+  const { format, rate } = scene.doc.settings
+  const like = item?.format === format && delivery.value?.rate === rate
+  return item && recipe && like && item.what !== 'camera' ? { item, recipe } : null
 })
 const second = computed(() =>
   against.value === 'live' && live.value
@@ -354,7 +356,7 @@ useEventListener(window, 'click', (e) => {
   flex: 1;
   min-height: 0;
 }
-.pictures > :is(video, img, canvas) {
+.pictures > :is(video, img) {
   width: 100%;
   min-width: 0;
   object-fit: contain;
@@ -362,7 +364,7 @@ useEventListener(window, 'click', (e) => {
 .pictures > .empty {
   flex: 1;
 }
-.pictures.beside > :is(video, canvas) {
+.pictures.beside > * {
   width: calc(50% - 2px);
 }
 .pictures.wiped > .other {

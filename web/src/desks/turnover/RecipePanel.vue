@@ -131,7 +131,6 @@ async function deliver() {
           :step="1"
           :value="turnover.over.in"
           @change="turnover.over = { ...turnover.over, in: Math.round($event) }"
-          @drag="turnover.over = { ...turnover.over, in: Math.round($event) }"
         />
         <NumberField
           label="to ◷"
@@ -139,7 +138,6 @@ async function deliver() {
           :step="1"
           :value="turnover.over.out"
           @change="turnover.over = { ...turnover.over, out: Math.round($event) }"
-          @drag="turnover.over = { ...turnover.over, out: Math.round($event) }"
         />
       </template>
     </div>

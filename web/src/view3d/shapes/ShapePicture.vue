@@ -2,7 +2,7 @@
 // A camera's picture in one format: dragging takes it from another part of the sensor,
 // the wheel takes more or less of it.
 import { PerspectiveCamera } from 'three'
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { core, readCamera, type Reframe, type ReframeArgs } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
@@ -10,16 +10,14 @@ import { useEditDrag } from '@/ui/useEditDrag'
 import { presses } from '@/ui/useDrag'
 import { aim } from '../projection'
 import { fit, useStageView } from '../useStageView'
-import { amount } from './reframing'
+import { inWords } from './reframing'
 
 const props = defineProps<{
   format: string
   camera: string
   shot: string // "" for all shots
   at: number // of the story, of a shot the screen frame
-  /** What is framed now, and what frames it otherwise. */
   framed: Reframe
-  reframe: (to: Reframe) => ReframeArgs
 }>()
 const emit = defineEmits<{ pick: [] }>()
 const scene = useScene()
@@ -43,38 +41,42 @@ const stage = useStageView(
 watch([() => scene.changes, () => props.shot, () => props.camera, box], () => stage.invalidate(), { flush: 'post' })
 const drag = useEditDrag()
 const { told } = drag
-/** The same with other figures, as far as the sensor goes. */
-const so = (change: Partial<Reframe>) => ({ ...props.reframe({ ...props.framed, ...change }), within: true })
+/** Framed otherwise, as far as the sensor goes. */
+const so = (change: { shift?: [number, number]; scale?: number }): ReframeArgs => ({
+  id: props.shot || props.camera,
+  format: props.format,
+  within: true,
+  ...change,
+})
 function down(e: PointerEvent) {
   emit('pick')
   if (!presses(e)) return
   const [x, y] = props.framed.shift ?? [0, 0]
   const { width: w, height: h } = box.value
-  const part = amount(props.framed.scale)
   drag.begin(e, element.value!, (to) => {
     // What is grabbed stays under the pointer.
     const shift: [number, number] = [x - (to.clientX - e.clientX) / w, y + (to.clientY - e.clientY) / h]
-    return {
-      name: 'reframe',
-      args: so({ shift }),
-      text: `${Math.round(shift[0] * 100)} %  ${Math.round(shift[1] * 100)} %  of ${part}`,
-    }
+    return { name: 'reframe', args: so({ shift }), text: inWords(props.framed) }
   })
 }
-let rest = 0
-let scale = 0
+// Turning the wheel is one edit, done when it rests.
+let turning: { rest: number; scale: number } | undefined
 function wheel(e: WheelEvent) {
   emit('pick')
-  scale = Math.max(0.05, Math.min(1, (rest ? scale : props.framed.scale || 1) * Math.exp(e.deltaY / 1200)))
-  const to = so({ scale: Math.round(scale * 1000) / 1000 })
-  scene.preview('reframe', to)
-  window.clearTimeout(rest)
-  rest = window.setTimeout(() => {
-    rest = 0
-    scene.cancel()
-    scene.run('reframe', to)
-  }, 250)
+  clearTimeout(turning?.rest)
+  const scale = Math.max(0.05, Math.min(1, (turning?.scale ?? (props.framed.scale || 1)) * Math.exp(e.deltaY / 1200)))
+  turning = { rest: window.setTimeout(rest, 250), scale }
+  scene.preview('reframe', so({ scale }))
 }
+function rest() {
+  if (!turning) return
+  const { scale } = turning
+  clearTimeout(turning.rest)
+  turning = undefined
+  scene.cancel()
+  scene.run('reframe', so({ scale: Math.round(scale * 1000) / 1000 }))
+}
+onBeforeUnmount(rest)
 </script>
 <template>
   <div ref="element" class="picture" @pointerdown="down" @wheel.prevent="wheel">

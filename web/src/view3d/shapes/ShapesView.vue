@@ -76,16 +76,9 @@ function told(format: string) {
   return ''
 }
 const now = computed(() => framedIn(format.value.id))
-const reframe =
-  (id: string) =>
-  (to: Reframe & { camera?: string }): ReframeArgs => ({
-    id: of.value || props.camera,
-    format: id,
-    ...framedIn(id),
-    ...to,
-  })
-function set(change: Reframe & { camera?: string }, live = false) {
-  const args = reframe(format.value.id)(change)
+type Change = Omit<ReframeArgs, 'id' | 'format'>
+function set(change: Change, live = false) {
+  const args = { id: of.value || props.camera, format: format.value.id, ...change }
   if (live) scene.preview('reframe', { ...args, within: true })
   else scene.run('reframe', args)
 }
@@ -99,18 +92,13 @@ function move(axis: number, metres: number, live = false) {
   to[axis] = metres
   set({ move: to }, live)
 }
+const lens = (mm: number, live = false) => set({ lens: mm, frame: head.story }, live)
 /** The lens through which the picked picture is seen. */
 const focal = computed(() => {
   void tick.value
   const n = core.inFormat(format.value.id, of.value, props.camera, at.value)
   return n ? readCamera(n).focal : 0
 })
-/** Another lens is told for the camera as it stands by itself; keys go along in proportion. */
-const lens = (mm: number) => {
-  const own = scene.doc.nodes[now.value.camera || props.camera]?.camera?.focal ?? mm
-  const without = now.value.focal ? (focal.value * own) / now.value.focal : focal.value
-  return Math.max(1, Math.min(3000, (own * mm) / without))
-}
 </script>
 <template>
   <div v-bind="pane" class="shapes" tabindex="-1" role="region" aria-label="All shapes">
@@ -118,7 +106,7 @@ const lens = (mm: number) => {
       <template v-if="node?.camera">
         <CameraBadge :number="node.camera.number" :color="node.camera.color" />
         <span class="name">{{ node.name }}</span>
-        <el-radio-group v-model="alone" size="small" aria-label="Framed for">
+        <el-radio-group :model-value="!!of" size="small" aria-label="Framed for" @change="alone = !!$event">
           <el-radio-button :value="false">in all its shots</el-radio-button>
           <el-radio-button
             :value="true"
@@ -156,7 +144,6 @@ const lens = (mm: number) => {
               :shot="of"
               :at="at"
               :framed="framedIn(f.id)"
-              :reframe="reframe(f.id)"
               @pick="picked = f.id"
             />
           </div>
@@ -176,7 +163,7 @@ const lens = (mm: number) => {
         class="other"
         aria-label="Seen through"
         :empty-values="[null, undefined]"
-        @change="set({ camera: $event || undefined })"
+        @change="set({ camera: $event })"
       >
         <el-option value="" :label="`the shot’s camera`" />
         <el-option v-for="c in scene.wall" :key="c.id" :value="c.id" :label="`${c.camera.number} ${c.node.name}`" />
@@ -209,9 +196,9 @@ const lens = (mm: number) => {
         :digits="1"
         :step="0.2"
         :value="focal"
-        @drag="set({ focal: lens($event) }, true)"
+        @drag="lens(Math.max(1, $event), true)"
         @cancel="scene.cancel()"
-        @change="set({ focal: lens($event) })"
+        @change="lens($event)"
       />
       <NumberField
         v-for="(label, axis) in ['aside', 'higher', 'back']"
@@ -223,12 +210,7 @@ const lens = (mm: number) => {
         @cancel="scene.cancel()"
         @change="move(axis, $event)"
       />
-      <button
-        class="act"
-        type="button"
-        :disabled="!Object.keys(now).length"
-        @click="scene.run('reframe', { id: of || camera, format: format.id })"
-      >
+      <button class="act" type="button" :disabled="!Object.keys(now).length" @click="set({ clear: true })">
         {{ of ? 'As in all shots' : 'As it is by itself' }}
       </button>
     </form>
