@@ -52,8 +52,8 @@ func (p *Page) planned(a delivering) (Planned, error) {
 			continue
 		}
 		path := turnover.Path(doc, it, &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()})
-		if !a.Recipe.Pack.Numbered() || it.What == turnover.Still {
-			path += "." + a.Recipe.Pack.Ending()
+		if pack := turnover.RecipeFor(it, a.Recipe).Pack; !pack.Numbered() || it.What == turnover.Still {
+			path += "." + pack.Ending()
 		}
 		out.Files = append(out.Files, PlannedFile{path, n, it.Width, it.Height})
 	}

@@ -52,8 +52,18 @@ func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f
 	return out, nil
 }
 
+// RecipeFor returns how an item is made by a recipe: a still is a picture, PNG when the
+// recipe is for videos.
+func RecipeFor(i *Item, r scene.Recipe) scene.Recipe {
+	if i.What == Still && !r.Pack.Numbered() {
+		r.Pack = scene.PNG
+	}
+	return r
+}
+
 // Unpainted is a film of an open scene that only tells what it is made of.
 func Unpainted(s *session.Session, i Item, r scene.Recipe, f Facts) (*Film, error) {
+	r = RecipeFor(&i, r)
 	cut, screen, err := reel(s.Doc, s.ProgramOf, &i, &r)
 	if err != nil {
 		return nil, err

@@ -131,17 +131,18 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 		if err := (picture.Form{Width: i.Width, Height: i.Height}).Validate(); err != nil {
 			return err
 		}
+		pack := turnover.RecipeFor(&i, r).Pack
 		o := store.Output{
-			Kind: store.Video, Ending: r.Pack.Ending(), Subject: i.Subject(), Item: []byte(scene.Canonical(i)),
+			Kind: store.Video, Ending: pack.Ending(), Subject: i.Subject(), Item: []byte(scene.Canonical(i)),
 			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.CameraNumber, CameraName: i.CameraName, Frames: i.Frames(&r),
 		}
 		o.Path = func(version int) string {
 			return turnover.Path(doc, &i, &r, turnover.Facts{Version: version, Date: time.Now()})
 		}
 		switch {
-		case r.Pack.Numbered() && i.What == turnover.Still:
+		case i.What == turnover.Still:
 			o.Kind = store.Picture
-		case r.Pack.Numbered():
+		case pack.Numbered():
 			o.Kind, o.Ending = store.Pictures, ""
 		}
 		d.Outputs = append(d.Outputs, o)

@@ -314,6 +314,24 @@ func TestStillsHaveAContactSheet(t *testing.T) {
 	}
 	assert.Contains(t, names, "contact-sheet.pdf")
 
+	// A recipe for videos makes pictures of stills, too, and videos of shots.
+	mixed := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": m{"assemblies": []string{"cut"}, "shots": []string{"s1"}, "each": true, "stills": []string{"middle"}, "size": []int{64, 36}},
+		"recipe": m{"name": "to look at", "pack": "h264", "quality": "rough", "sound": true}}).Id)
+	kinds := map[httpapi.OutputKind]string{}
+	for _, o := range mixed.Outputs {
+		kinds[o.Kind] = path.Ext(o.File)
+		if o.Kind == httpapi.OutputKindPicture {
+			body, err := os.ReadFile(filepath.Join(r.dir, o.File))
+			require.NoError(t, err)
+			c, err := png.DecodeConfig(bytes.NewReader(body))
+			require.NoError(t, err)
+			assert.Equal(t, 64, c.Width)
+		}
+	}
+	assert.Equal(t, map[httpapi.OutputKind]string{httpapi.OutputKindVideo: ".mp4", httpapi.OutputKindPicture: ".png"}, kinds)
+	code, _, _ = r.raw("/deliveries/" + mixed.Id + "/contact")
+	assert.Equal(t, 200, code)
+
 	videos := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "shots": []string{"s1"}, "quality": "rough", "width": 64, "height": 36}).Id)
 	code, _, body = r.raw("/deliveries/" + videos.Id + "/contact")
 	assert.Equal(t, 404, code)

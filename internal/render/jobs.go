@@ -188,7 +188,14 @@ type prepared struct {
 	files  Files
 }
 
-func (d *prepared) form() Form { return Form{d.recipe.Pack, d.recipe.Quality, d.doc.Settings.Rate} }
+// form is how an output of a delivery is packed.
+func (d *prepared) form(o *store.Output) Form {
+	pack := d.recipe.Pack
+	if o.Kind == store.Picture && !pack.Numbered() {
+		pack = scene.PNG
+	}
+	return Form{pack, d.recipe.Quality, d.doc.Settings.Rate}
+}
 
 // NextRetry implements river.Worker: soon at first, as what fails is most often
 // over in a moment.
@@ -386,7 +393,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	if err != nil {
 		return false, err
 	}
-	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: d.form()}
+	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: d.form(o)}
 	began, spent := time.Now(), o.Seconds
 	m.seconds = func() float64 { return spent + time.Since(began).Seconds() }
 	if more, err := m.all(ctx); err != nil || more {
