@@ -46,15 +46,17 @@ watch([size, () => props.item, () => props.frame, () => scene.changes, () => sce
 </template>
 <style scoped>
 .live {
+  position: relative;
   display: grid;
   place-items: center;
   width: 100%;
   min-width: 0;
 }
 canvas {
+  position: absolute;
+  inset: 0;
   width: 100%;
   height: 100%;
-  min-width: 0;
   object-fit: contain;
 }
 </style>

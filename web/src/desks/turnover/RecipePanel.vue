@@ -104,7 +104,7 @@ async function deliver() {
         title="Of each camera what the cut uses of it, with handles, or one stretch of the story; whole and without cuts"
       />
     </div>
-    <div v-if="turnover.cameras" class="ticks cameras">
+    <div v-if="turnover.cameras" class="pair cameras">
       <el-select
         v-model="turnover.only"
         multiple
@@ -121,19 +121,19 @@ async function deliver() {
         />
       </el-select>
       <el-select :model-value="turnover.over ? 'stretch' : 'used'" size="small" aria-label="Over" @change="stretch">
-        <el-option value="used" label="what the cut uses of them" />
-        <el-option value="stretch" label="one stretch of the story" />
+        <el-option value="used" label="what is used" />
+        <el-option value="stretch" label="one stretch" />
       </el-select>
       <template v-if="turnover.over">
         <NumberField
-          label="from ◷"
+          label="from"
           :digits="0"
           :step="1"
           :value="turnover.over.in"
           @change="turnover.over = { ...turnover.over, in: Math.round($event) }"
         />
         <NumberField
-          label="to ◷"
+          label="to"
           :digits="0"
           :step="1"
           :value="turnover.over.out"
@@ -217,10 +217,10 @@ async function deliver() {
   height: 24px;
 }
 .cameras {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px 8px;
   padding-left: 18px;
-}
-.cameras > * {
-  flex: 1 1 45%;
 }
 .said {
   margin: 6px 0 0;
