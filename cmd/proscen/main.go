@@ -42,7 +42,7 @@ func run(ctx context.Context, args []string) int {
 	}
 	root.SetArgs(args)
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return inputError{err} })
-	root.AddCommand(serveCommand(), workCommand(), migrateCommand(), demoCommand(), inspectCommand(), renderCommand(), stillCommand(), exportCommand(), conformCommand(), importCommand(), packCommand(), unpackCommand())
+	root.AddCommand(serveCommand(), workCommand(), migrateCommand(), demoCommand(), inspectCommand(), renderCommand(), stillCommand(), exportCommand(), conformCommand(), importCommand(), packCommand(), unpackCommand(), benchCommand())
 	err := root.ExecuteContext(ctx)
 	if err == nil {
 		return 0

@@ -248,14 +248,18 @@ func Rigid(a, b *Mat4, share float64) Mat4 {
 		u, v = math.Sin(u*angle)/math.Sin(angle), math.Sin(v*angle)/math.Sin(angle)
 	}
 	r := quat.Add(quat.Scale(u, p), quat.Scale(v, q))
-	r = quat.Scale(1/quat.Abs(r), r)
-	w, x, y, z := r.Real, r.Imag, r.Jmag, r.Kmag
+	turn := Turned(quat.Scale(1/quat.Abs(r), r))
 	from, to := a.Origin(), b.Origin()
-	at := r3.Add(from, r3.Scale(share, r3.Sub(to, from)))
+	return turn.At(r3.Add(from, r3.Scale(share, r3.Sub(to, from))))
+}
+
+// Turned returns the rotation of a unit quaternion.
+func Turned(q quat.Number) Mat4 {
+	w, x, y, z := q.Real, q.Imag, q.Jmag, q.Kmag
 	return Mat4{
-		1 - 2*(y*y+z*z), 2 * (x*y - z*w), 2 * (x*z + y*w), at.X,
-		2 * (x*y + z*w), 1 - 2*(x*x+z*z), 2 * (y*z - x*w), at.Y,
-		2 * (x*z - y*w), 2 * (y*z + x*w), 1 - 2*(x*x+y*y), at.Z,
+		1 - 2*(y*y+z*z), 2 * (x*y - z*w), 2 * (x*z + y*w), 0,
+		2 * (x*y + z*w), 1 - 2*(x*x+z*z), 2 * (y*z - x*w), 0,
+		2 * (x*z - y*w), 2 * (y*z + x*w), 1 - 2*(x*x+y*y), 0,
 		0, 0, 0, 1,
 	}
 }

@@ -354,14 +354,14 @@ func (n *BundleNode) matrix() geom.Mat4 {
 	if l < 1e-9 {
 		q, l = quat.Number{Real: 1}, 1
 	}
-	w, x, y, z := q.Real/l, q.Imag/l, q.Jmag/l, q.Kmag/l
-	sx, sy, sz := float64(n.Scale[0]), float64(n.Scale[1]), float64(n.Scale[2])
-	return geom.Mat4{
-		(1 - 2*(y*y+z*z)) * sx, 2 * (x*y - z*w) * sy, 2 * (x*z + y*w) * sz, float64(n.Move[0]),
-		2 * (x*y + z*w) * sx, (1 - 2*(x*x+z*z)) * sy, 2 * (y*z - x*w) * sz, float64(n.Move[1]),
-		2 * (x*z - y*w) * sx, 2 * (y*z + x*w) * sy, (1 - 2*(x*x+y*y)) * sz, float64(n.Move[2]),
-		0, 0, 0, 1,
+	turn := geom.Turned(quat.Scale(1/l, q))
+	placed := turn.At(vec(float64(n.Move[0]), float64(n.Move[1]), float64(n.Move[2])))
+	for i := range 12 {
+		if k := i % 4; k < 3 {
+			placed[i] *= float64(n.Scale[k])
+		}
 	}
+	return placed
 }
 
 // Bend fills positions, normals and bounds of a skinned shape's mesh for a pose,

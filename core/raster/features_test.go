@@ -153,7 +153,11 @@ func TestDrawsAreSplitEvenlyAndWhole(t *testing.T) {
 		draws = append(draws, Draw{Mesh: &kit.Mesh{Indices: make([]uint32, 3*(1+i*i%17))}})
 	}
 	for _, n := range []int{1, 2, 3, 16, 100} {
-		b := split(draws, n)
+		order := make([]uint32, len(draws))
+		for i := range order {
+			order[i] = uint32(i)
+		}
+		b := split(draws, order, n)
 		require.Len(t, b, n+1)
 		assert.Equal(t, 0, b[0])
 		assert.Equal(t, len(draws), b[n])
@@ -161,7 +165,7 @@ func TestDrawsAreSplitEvenlyAndWhole(t *testing.T) {
 			assert.LessOrEqual(t, b[i], b[i+1])
 		}
 	}
-	assert.Equal(t, []int{0, 0, 0}, split(nil, 2))
+	assert.Equal(t, []int{0, 0, 0}, split(nil, nil, 2))
 }
 
 func TestFadeTableIsTheExponential(t *testing.T) {

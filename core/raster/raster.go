@@ -67,6 +67,12 @@ type Look struct {
 	HazeBase float64   // height in metres where it has its full density
 	Shadow   geom.Mat4 // world to the shadow map: x, y in −1..1, z in 0..1 growing away from the sun
 	ShadowPx int       // side of the shadow map, 0 for none
+
+	ShadowBias  float64     // metres along the normal by which lit points are moved, 0 for one and a half pixels
+	ShadowSlack float64     // depth in the map by which a lit point may lie behind, 0 for the usual
+	ShadowBack  bool        // only what is turned away from the sun casts shadow
+	Backdrop    *[3]float64 // one colour instead of the sky
+	Plain       bool        // light is shown as it is, up to 1, without a tone curve
 }
 
 // Input is everything that a frame shows.
@@ -78,17 +84,11 @@ type Input struct {
 }
 
 const (
-	tile     = 32 // pixels on a side
-	samples  = 4
-	subBits  = 4 // fixed-point bits below a pixel
+	subBits  = 8 // fixed-point bits below a pixel
 	sub      = 1 << subBits
 	nearClip = 0.05 // metres
 	guard    = 6    // how far beyond the picture triangles may reach, in half pictures
 )
-
-// Sample places inside a pixel in 1/16, the usual rotated grid.
-var sampleX = [samples]int32{6, 14, 2, 10}
-var sampleY = [samples]int32{2, 6, 10, 14}
 
 // Renderer renders frames of one size and keeps its buffers between them. It is
 // not safe for use by several goroutines at once.
@@ -96,7 +96,11 @@ type Renderer struct {
 	width, height  int
 	tilesX, tilesY int
 	threads        int
-	mostTriangles  int // of a chunk
+	grid           grid
+	mostTriangles  int      // of a chunk
+	placed         []placed // the draws of the frame
+	keys           []uint64
+	order          []uint32 // of the draws that can be seen
 	chunks         []chunk
 	scratch        []tileScratch
 	shadow         shadowMap
@@ -123,15 +127,32 @@ func New(width, height, threads int) (*Renderer, error) {
 		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
 	}
 	threads = max(1, min(threads, MaxThreads))
-	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 1}
+	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
 	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
+		r.scratch[i].r = r
 		r.chunks[i].bins = make([][]uint32, r.tilesX*r.tilesY)
 	}
 	return r, nil
 }
+
+// Sample sets how many samples a pixel has: 1 or 4, which is what a new renderer has.
+func (r *Renderer) Sample(n int) error {
+	switch n {
+	case 1:
+		r.grid = grid1
+	case 4:
+		r.grid = grid4
+	default:
+		return fmt.Errorf("%w: a pixel has 1 or 4 samples, not %d", ErrSize, n)
+	}
+	return nil
+}
+
+// Threads is how many threads the renderer uses.
+func (r *Renderer) Threads() int { return r.threads }
 
 // parallel runs work(worker, item) for all items, each once.
 func (r *Renderer) parallel(items int, work func(worker, item int)) {
@@ -165,12 +186,13 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	s := newShader(in, r.width, r.height)
 	if in.Look.ShadowPx > 0 && (in.Look.Sun != [3]float64{}) {
 		r.shadow.render(r, in)
-		s.shadow = &r.shadow
+		s.shadowed(&in.Look, &r.shadow)
 	}
 	project := projection(&in.View, r.width, r.height)
-	bounds := split(in.Draws, len(r.chunks))
+	order := r.arrange(in, &project)
+	bounds := split(in.Draws, order, len(r.chunks))
 	r.parallel(len(r.chunks), func(_, i int) {
-		r.chunks[i].geometry(in.Draws[bounds[i]:bounds[i+1]], &project, r)
+		r.chunks[i].geometry(in.Draws, order[bounds[i]:bounds[i+1]], r)
 	})
 	for i := range r.chunks {
 		if r.chunks[i].full {
@@ -182,7 +204,17 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	if blurred {
 		r.near = r.near[:r.width*r.height]
 	}
-	r.parallel(r.tilesX*r.tilesY, func(w, i int) { r.tile(&r.scratch[w], s, i, out) })
+	for i := range r.scratch {
+		r.scratch[i].forget()
+	}
+	r.parallel(r.tilesX*r.tilesY, func(w, i int) {
+		t := &r.scratch[w]
+		r.see(t, i)
+		t.shade(s, out)
+		if blurred {
+			t.nearness(r.near)
+		}
+	})
 	if blurred {
 		r.blur(in.View.Lens, out)
 	}
@@ -204,24 +236,24 @@ func projection(v *View, width, height int) geom.Mat4 {
 	return p.Mul(&view)
 }
 
-// split cuts draws into n runs of about equal numbers of triangles and returns
-// the n+1 borders.
-func split(draws []Draw, n int) []int {
+// split cuts the order of draws into n runs of about equal numbers of triangles and
+// returns the n+1 borders.
+func split(draws []Draw, order []uint32, n int) []int {
 	total := 0
-	for i := range draws {
+	for _, i := range order {
 		total += len(draws[i].Mesh.Indices)
 	}
 	out := make([]int, n+1)
 	done, k := 0, 1
-	for i := range draws {
+	for at, i := range order {
 		for k < n && done >= total*k/n {
-			out[k] = i
+			out[k] = at
 			k++
 		}
 		done += len(draws[i].Mesh.Indices)
 	}
 	for ; k <= n; k++ {
-		out[k] = len(draws)
+		out[k] = len(order)
 	}
 	return out
 }

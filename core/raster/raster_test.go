@@ -95,8 +95,8 @@ func TestAgainstRaysOnePixelAtATime(t *testing.T) {
 		for y := range h {
 			for x := range w {
 				sum := 0.0
-				for s := range samples {
-					sx, sy := float64(x)+float64(sampleX[s])/16, float64(y)+float64(sampleY[s])/16
+				for s := range most {
+					sx, sy := float64(x)+float64(grid4.x[s])/sub, float64(y)+float64(grid4.y[s])/sub
 					ray := r3.Vec{X: (sx/w*2 - 1) * tx, Y: (1 - sy/h*2) * ty, Z: -1}
 					best, color := math.Inf(1), float32(0)
 					for i, tri := range tris {
@@ -111,7 +111,7 @@ func TestAgainstRaysOnePixelAtATime(t *testing.T) {
 				}
 			}
 		}
-		// Corners are rounded to a sixteenth of a pixel, so edges may differ
+		// Corners are rounded to 1/256 of a pixel, so edges may differ
 		// here and there, and nothing else.
 		if wrong > (w+h)*len(tris)/3 {
 			t.Fatalf("%d of %d pixels differ", wrong, w*h)

@@ -1,379 +1,549 @@
 package raster
 
 import (
+	"encoding/binary"
 	"image"
 	"math"
+	"math/bits"
 
-	"proscen/core/geom"
+	"proscen/core/kit"
 )
 
-// shader holds a frame's light in the form that pixels need. All colours are
-// linear; docs/shading.md says what is computed, and the viewport's GLSL does
-// the same.
-type shader struct {
-	eye              [3]float32
-	ray0, rayX, rayY [3]float32 // view ray at pixel (0, 0) and its steps, depth 1
-	sun, sunDir      [3]float32
-	zenith, horizon  [3]float32
-	ground           [3]float32
-	haze             float32 // 1/metres
-	rise             float32 // 1/metres
-	base             float32 // metres
-	lamps            []lamp
-	shadow           *shadowMap
-	toShadow         [12]float32
-	bias             float32 // metres along the normal
-}
+// plane is a value over the picture: at + x·px + y·py, in pixels.
+type plane struct{ at, x, y float32 }
 
-type lamp struct {
-	at, color, dir [3]float32
-	reach2         float32 // 1/reach²
-	outer, sharp   float32 // cosine at the edge of the cone; 1/(inner − outer)
-	spot           bool
-}
+func (p *plane) of(px, py float32) float32 { return p.at + p.x*px + p.y*py }
 
-// Constants of the shading model.
-const (
-	exposure  = 1.4  // tone(x) = 1 − e^(−exposure·x)
-	glowGain  = 1.6  // how bright a glowing surface is
-	haloPower = 16   // sharpness of the glow around the sun
-	haloGain  = 0.35 // its strength
-)
-
-const toneSteps = 16384
-const toneRange = 4
-
-// tone maps linear light to sRGB bytes through the tone curve.
-var tone = func() (t [toneSteps]uint8) {
-	for i := range t {
-		x := (float64(i) + 0.5) * toneRange / toneSteps
-		v := 1 - math.Exp(-exposure*x)
-		if v <= 0.0031308 {
-			v *= 12.92
-		} else {
-			v = 1.055*math.Pow(v, 1/2.4) - 0.055
-		}
-		t[i] = uint8(v*255 + 0.5)
-	}
-	t[0] = 0 // black stays black
-	return t
-}()
-
-func toned(x float32) uint8 {
-	i := int(x * (toneSteps / toneRange))
-	if uint(i) >= toneSteps {
-		if i < 0 {
-			return tone[0]
-		}
-		return tone[toneSteps-1]
-	}
-	return tone[i]
-}
-
-func f3(c [3]float64) [3]float32 {
-	return [3]float32{float32(c[0]), float32(c[1]), float32(c[2])}
-}
-
-func newShader(in *Input, width, height int) *shader {
-	s := &shader{
-		sun: f3(in.Look.Sun), zenith: f3(in.Look.Zenith), horizon: f3(in.Look.Horizon), ground: f3(in.Look.Ground),
-		sunDir: f3([3]float64{in.Look.SunDir.X, in.Look.SunDir.Y, in.Look.SunDir.Z}),
-	}
-	w := &in.View.World
-	s.eye = f3([3]float64{w[3], w[7], w[11]})
-	tx, ty := math.Tan(geom.Radians(in.View.HFov/2)), math.Tan(geom.Radians(in.View.VFov/2))
-	for i := range 3 {
-		right, up, back := w[i*4], w[i*4+1], w[i*4+2]
-		s.ray0[i] = float32((in.View.Shift[0]-tx)*right + (in.View.Shift[1]+ty)*up - back)
-		s.rayX[i] = float32(2 * tx / float64(width) * right)
-		s.rayY[i] = float32(-2 * ty / float64(height) * up)
-	}
-	if in.Look.Haze > 0 {
-		s.haze = float32(1 / in.Look.Haze)
-		if in.Look.HazeRise > 0 {
-			s.rise, s.base = float32(1/in.Look.HazeRise), float32(in.Look.HazeBase)
-		}
-	}
-	for _, l := range in.Lamps {
-		if l.Color == [3]float64{} || l.Reach <= 0 {
-			continue
-		}
-		s.lamps = append(s.lamps, lamp{
-			at: f3([3]float64{l.At.X, l.At.Y, l.At.Z}), color: f3(l.Color), dir: f3([3]float64{l.Dir.X, l.Dir.Y, l.Dir.Z}),
-			reach2: float32(1 / (l.Reach * l.Reach)), outer: float32(l.Outer), sharp: float32(1 / max(1e-4, l.Inner-l.Outer)), spot: l.Inner > l.Outer,
-		})
-	}
-	for i := range 12 {
-		s.toShadow[i] = float32(in.Look.Shadow[i])
-	}
-	if in.Look.ShadowPx > 0 && in.Look.Shadow[0] != 0 {
-		// One and a half shadow pixels, in metres.
-		scale := math.Sqrt(in.Look.Shadow[0]*in.Look.Shadow[0] + in.Look.Shadow[1]*in.Look.Shadow[1] + in.Look.Shadow[2]*in.Look.Shadow[2])
-		s.bias = float32(1.5 * 2 / float64(in.Look.ShadowPx) / scale)
-	}
-	return s
-}
-
-// face is what is the same for all pixels of one triangle; of neighbouring
-// pixels most show the same one.
+// face is what is the same for all pixels of one triangle; neighbouring pixels mostly
+// show the same few.
 type face struct {
 	owner uint32
 	t     *triangle
-	ch    *chunk
-	near  float32 // smallest 1/w of its corners
-	flat  flatLight
+	flat  bool // one normal and one colour
+	fixed bool // one finished colour, whatever the place
+	split bool // one finished colour in the sun and one in its shadow
+	done  [2]uint32
+	light surfaceLight
+	moved [3]float32 // what the normal moves a place by in the shadow map
+	// In the block that was looked at last: whether all of it lies in the sun (1), in its
+	// shadow (0), or nobody knows (less); whether one finished colour does, and which.
+	block int32
+	sunny float32
+	ready bool
+	color uint32
+	// Where the corners differ: values over w, which are planes over the picture.
+	normal  [3]plane
+	colored bool
+	tint    [4]plane
+	w       plane
+	u, v    plane
+	texture *kit.Texture
+	texels  float32 // on a side, that a pixel covers
 }
 
-// flatLight is the light of a normal that does not depend on the place.
-type flatLight struct {
+// faceSlots is how many faces each thread keeps.
+const faceSlots = 64
+
+// surfaceLight is the colour of a surface and the light of a normal that does not
+// depend on the place.
+type surfaceLight struct {
 	n, base [3]float32
 	glow    float32
 	hemi    [3]float32
 	sunward float32
 }
 
-func (s *shader) flatLight(n [3]float32, base [4]float32) (f flatLight) {
-	f.n, f.glow = n, base[3]
-	f.base = [3]float32{base[0], base[1], base[2]}
+func (l *surfaceLight) turn(s *shader, n [3]float32) {
+	l.n = n
 	k := 0.5 + 0.5*n[1]
-	for i := range f.hemi {
-		f.hemi[i] = s.ground[i] + (s.zenith[i]-s.ground[i])*k
+	for i := range l.hemi {
+		l.hemi[i] = s.ground[i] + (s.zenith[i]-s.ground[i])*k
 	}
-	f.sunward = dot(n, s.sunDir)
+	l.sunward = dot(n, s.sunDir)
+}
+
+func (l *surfaceLight) paint(c [4]float32) {
+	l.base, l.glow = [3]float32{c[0], c[1], c[2]}, c[3]
+}
+
+// face returns what is known of a triangle.
+func (t *tileScratch) face(s *shader, owner uint32) *face {
+	f := &t.faces[owner%faceSlots]
+	if f.owner != owner {
+		f.begin(s, t.r, owner)
+	}
 	return f
 }
 
-// shade turns the owners of a tile's samples into pixels.
-func (r *Renderer) shade(t *tileScratch, s *shader, ox, oy, w, h int32, out *image.RGBA) {
-	f := face{owner: nobody}
-	for y := range h {
-		o := out.PixOffset(int(ox)+out.Rect.Min.X, int(oy+y)+out.Rect.Min.Y)
-		pix := out.Pix[o : o+int(w)*4]
-		for x := range w {
-			at := (y*tile + x) * samples
-			owner := (*[samples]uint32)(t.owner[at : at+samples])
-			px, py := float32(ox+x), float32(oy+y)
-			var rgb [3]uint8
-			if owner[0] == owner[1] && owner[0] == owner[2] && owner[0] == owner[3] {
-				rgb = r.surface(s, &f, owner[0], px+0.5, py+0.5)
-			} else {
-				rgb = r.mixed(s, &f, owner, px, py)
-			}
-			p := pix[x*4 : x*4+4 : x*4+4]
-			p[0], p[1], p[2], p[3] = rgb[0], rgb[1], rgb[2], 255
-		}
+// enter returns a face as it is in a block.
+func (t *tileScratch) enter(s *shader, owner uint32, b *block) *face {
+	f := t.face(s, owner)
+	if n := b.number(); f.block != n {
+		f.block = n
+		f.look(s, b)
+	}
+	return f
+}
+
+// look finds out what all places of the face in a block have in common.
+func (f *face) look(s *shader, b *block) {
+	f.sunny, f.ready = -1, f.fixed
+	if f.fixed || s.shadow == nil || f.flat && f.light.sunward <= 0 {
+		f.color = f.done[0]
+		return
+	}
+	// For a few pixels it is quicker to look at each.
+	t := f.t
+	wide, high := min(b.x+side, int32(t.maxX)+1)-max(b.x, int32(t.minX)), min(b.y+side, int32(t.maxY)+1)-max(b.y, int32(t.minY))
+	if wide*high < worthLooking {
+		return
+	}
+	f.sunny = f.lies(s, b)
+	if f.split && f.sunny >= 0 {
+		f.ready, f.color = true, f.done[1-int(f.sunny)]
 	}
 }
 
-// mixed shades each owner of a pixel once, at the middle of its samples, and
-// averages by the number of samples. The average is taken of finished bytes, as
-// a display's multisampling does, so that bright edges stay smooth.
-func (r *Renderer) mixed(s *shader, f *face, owner *[samples]uint32, px, py float32) [3]uint8 {
-	var sum [3]uint32
-	var done [samples]bool
-	for i := range samples {
-		if done[i] {
+// worthLooking is how many pixels make it pay to look at them together.
+const worthLooking = 24
+
+func (t *tileScratch) forget() {
+	for i := range t.faces {
+		t.faces[i].owner = nobody
+	}
+}
+
+func (f *face) begin(s *shader, r *Renderer, owner uint32) {
+	t := r.triangleOf(owner)
+	d, p := &s.draws[t.draw], &r.placed[t.draw]
+	m := d.Mesh
+	idx := m.Indices[t.index : t.index+3]
+	var n [3][3]float32
+	var c [3][4]float32
+	for i, k := range idx {
+		n[i] = [3]float32(m.Normals[3*k : 3*k+3])
+		c[i] = [4]float32(m.Colors[4*k : 4*k+4])
+	}
+	f.owner, f.t = owner, t
+	f.block, f.sunny = -1, -1
+	f.texture = nil
+	if len(m.UVs)/2 == len(m.Positions)/3 {
+		f.texture = m.Texture
+	}
+	f.colored = f.texture != nil || c[0] != c[1] || c[0] != c[2]
+	f.flat = !f.colored && n[0] == n[1] && n[0] == n[2]
+	// Normals turn with the world matrix; uniform scale leaves their direction.
+	for i := range n {
+		w := &d.World
+		x, y, z := float64(n[i][0]), float64(n[i][1]), float64(n[i][2])
+		for k := range 3 {
+			n[i][k] = float32(w[4*k]*x + w[4*k+1]*y + w[4*k+2]*z)
+		}
+		if i == 0 || !f.flat {
+			n[i] = unit(n[i])
+		}
+		if f.flat {
+			break
+		}
+	}
+	f.light.paint(c[0])
+	if f.flat {
+		f.light.turn(s, n[0])
+		f.settle(s)
+		return
+	}
+	f.fixed, f.split = false, false
+	shares := cornerShares(&p.corners[idx[0]], &p.corners[idx[1]], &p.corners[idx[2]])
+	over := func(a, b, e float32) plane {
+		return plane{
+			shares[0].at*a + shares[1].at*b + shares[2].at*e,
+			shares[0].x*a + shares[1].x*b + shares[2].x*e,
+			shares[0].y*a + shares[1].y*b + shares[2].y*e,
+		}
+	}
+	for i := range f.normal {
+		f.normal[i] = over(n[0][i], n[1][i], n[2][i])
+	}
+	if !f.colored {
+		return
+	}
+	f.w = over(1, 1, 1)
+	for i := range f.tint {
+		f.tint[i] = over(c[0][i], c[1][i], c[2][i])
+	}
+	if f.texture == nil {
+		return
+	}
+	var u, v [3]float32
+	for i, k := range idx {
+		u[i], v[i] = m.UVs[2*k], m.UVs[2*k+1]
+	}
+	f.u, f.v = over(u[0], u[1], u[2]), over(v[0], v[1], v[2])
+	// The root of the ratio of areas: on the texture against in the picture.
+	on := float64((u[1]-u[0])*(v[2]-v[0])-(u[2]-u[0])*(v[1]-v[0])) * float64(f.texture.Width) * float64(f.texture.Height)
+	seen := float64(t.x[1]-t.x[0])*float64(t.y[2]-t.y[0]) - float64(t.x[2]-t.x[0])*float64(t.y[1]-t.y[0])
+	f.texels = float32(math.Sqrt(math.Abs(on) * sub * sub / seen))
+}
+
+// cornerShares returns the share of each corner over w as planes over the picture (Olano
+// and Greer, "Triangle scan conversion using 2D homogeneous coordinates", 1997). They
+// hold for triangles that are cut by the near plane as well.
+func cornerShares(a, b, c *corner) (out [3]plane) {
+	cross := func(p, q *corner) [3]float64 {
+		px, py, pw, qx, qy, qw := float64(p.x), float64(p.y), float64(p.w), float64(q.x), float64(q.y), float64(q.w)
+		return [3]float64{py*qw - pw*qy, pw*qx - px*qw, px*qy - py*qx}
+	}
+	rows := [3][3]float64{cross(b, c), cross(c, a), cross(a, b)}
+	det := float64(a.x)*rows[0][0] + float64(a.y)*rows[0][1] + float64(a.w)*rows[0][2]
+	if det == 0 || det-det != 0 {
+		return [3]plane{{at: 1}}
+	}
+	for i, r := range rows {
+		out[i] = plane{float32(r[2] / det), float32(r[0] / det), float32(r[1] / det)}
+	}
+	return out
+}
+
+// settle finds the finished colours of a face whose light does not depend on the place.
+func (f *face) settle(s *shader) {
+	l := &f.light
+	for i := range f.moved {
+		f.moved[i] = dot(s.cast.bias[i], l.n)
+	}
+	even := len(s.lamps) == 0 && s.haze == 0
+	sunlit := l.sunward > 0 && s.shadow != nil
+	f.fixed, f.split = even && !sunlit, even && sunlit
+	if !even {
+		return
+	}
+	d := max(0, l.sunward)
+	f.done[0] = s.colored(l, l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
+	f.done[1] = s.colored(l, l.hemi[0], l.hemi[1], l.hemi[2])
+}
+
+// colored finishes a surface in light without haze.
+func (s *shader) colored(l *surfaceLight, r, g, b float32) uint32 {
+	lit, shine := 1-l.glow, l.glow*glowGain
+	return s.curve.finish(l.base[0]*(r*lit+shine), l.base[1]*(g*lit+shine), l.base[2]*(b*lit+shine))
+}
+
+// shade turns what is in front in a tile into pixels.
+func (t *tileScratch) shade(s *shader, out *image.RGBA) {
+	for i := range t.blocks {
+		b := &t.blocks[i]
+		w, h := min(side, int32(t.r.width)-b.x), min(side, int32(t.r.height)-b.y)
+		if w <= 0 || h <= 0 {
 			continue
 		}
-		n, cx, cy := uint32(0), int32(0), int32(0)
-		for k := i; k < samples; k++ {
-			if owner[k] == owner[i] {
-				done[k] = true
-				n++
-				cx += sampleX[k]
-				cy += sampleY[k]
+		if b.whole == several {
+			t.details(s, b, w, h, out)
+			continue
+		}
+		var f *face
+		ready, color := false, uint32(0)
+		if b.whole != nobody {
+			f = t.enter(s, b.whole, b)
+			ready, color = f.ready, f.color
+		} else if s.backdrop != nil {
+			ready, color = true, *s.backdrop
+		}
+		for y := range h {
+			row := rowOf(out, b, y, w)
+			py := float32(b.y+y) + 0.5
+			switch {
+			case ready:
+				for ; len(row) >= 4; row = row[4:] {
+					binary.LittleEndian.PutUint32(row, color)
+				}
+			case f != nil:
+				for x := range w {
+					binary.LittleEndian.PutUint32(row[4*x:], f.at(s, float32(b.x+x)+0.5, py))
+				}
+			default:
+				for x := range w {
+					binary.LittleEndian.PutUint32(row[4*x:], s.background(float32(b.x+x)+0.5, py))
+				}
 			}
 		}
-		c := r.surface(s, f, owner[i], px+float32(cx)/float32(n*sub), py+float32(cy)/float32(n*sub))
-		for k := range sum {
-			sum[k] += n * uint32(c[k])
-		}
 	}
-	return [3]uint8{uint8((sum[0] + 2) / 4), uint8((sum[1] + 2) / 4), uint8((sum[2] + 2) / 4)}
 }
 
-// surface shades the owner of a sample at a place in the picture; f remembers
-// the last one.
-func (r *Renderer) surface(s *shader, f *face, owner uint32, px, py float32) [3]uint8 {
+func rowOf(out *image.RGBA, b *block, y, w int32) []uint8 {
+	o := out.PixOffset(int(b.x)+out.Rect.Min.X, int(b.y+y)+out.Rect.Min.Y)
+	return out.Pix[o : o+int(w)*4 : o+int(w)*4]
+}
+
+// details shades a block whose samples have owners of their own.
+func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) {
+	last, f := nobody, (*face)(nil)
+	one := t.r.grid.n == 1
+	for y := range h {
+		row := rowOf(out, b, y, w)
+		py := float32(b.y + y)
+		for x := range w {
+			var o uint32
+			if one {
+				o = b.owner[y*side+x]
+			} else {
+				owner := (*[most]uint32)(b.owner[(y*side+x)*most:])
+				if o = owner[0]; o != owner[1] || o != owner[2] || o != owner[3] {
+					binary.LittleEndian.PutUint32(row[4*x:], t.mixed(s, b, owner, float32(b.x+x), py))
+					continue
+				}
+			}
+			if o != last || f != nil && f.owner != o { // others may have taken its place
+				if last, f = o, nil; o != nobody {
+					f = t.enter(s, o, b)
+				}
+			}
+			var c uint32
+			switch {
+			case f == nil:
+				c = s.background(float32(b.x+x)+0.5, py+0.5)
+			case f.ready:
+				c = f.color
+			default:
+				c = f.at(s, float32(b.x+x)+0.5, py+0.5)
+			}
+			binary.LittleEndian.PutUint32(row[4*x:], c)
+		}
+	}
+}
+
+// mixed shades each owner of a pixel once, at the middle of its samples, and averages by
+// the number of samples. Triangles over which one surface goes on count as one owner. The average is taken of finished bytes, as
+// a display's multisampling does, so that bright edges stay smooth.
+func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py float32) uint32 {
+	even, odd := uint32(2|2<<16), uint32(2) // red and blue, green, with room for four
+	for left := uint32(1<<most - 1); left != 0; {
+		o := owner[bits.TrailingZeros32(left)&(most-1)]
+		same := uint32(0)
+		for k, v := range owner {
+			if v == o {
+				same |= 1 << k
+			}
+		}
+		left &^= same
+		m := &middles[same&(1<<most-1)]
+		n := m.n
+		if left != 0 && o != nobody {
+			same = t.joined(s, o, owner, left)
+			left &^= same
+			n += uint32(bits.OnesCount32(same))
+		}
+		var c uint32
+		if o == nobody {
+			c = s.background(px+m.x, py+m.y)
+		} else if f := t.enter(s, o, b); f.ready {
+			c = f.color
+		} else {
+			c = f.at(s, px+m.x, py+m.y)
+		}
+		even += n * (c & 0xff00ff)
+		odd += n * (c >> 8 & 0xff)
+	}
+	return even>>2&0xff00ff | odd>>2<<8 | 255<<24
+}
+
+// joined returns which of some samples belong to triangles that share a vertex with
+// another one: the surface goes on over them with the same normals and colours.
+func (t *tileScratch) joined(s *shader, owner uint32, owners *[most]uint32, among uint32) (out uint32) {
+	tr := t.r.triangleOf(owner)
+	idx := (*[3]uint32)(s.draws[tr.draw].Mesh.Indices[tr.index:])
+	for k, o := range owners {
+		if among>>k&1 == 0 || o == nobody {
+			continue
+		}
+		other := t.r.triangleOf(o)
+		if other.draw != tr.draw {
+			continue
+		}
+		for _, v := range s.draws[tr.draw].Mesh.Indices[other.index : other.index+3] {
+			if v == idx[0] || v == idx[1] || v == idx[2] {
+				out |= 1 << k
+				break
+			}
+		}
+	}
+	return out
+}
+
+// middles are the number of samples of each choice of them and where their middle is in
+// the pixel.
+var middles = func() (out [1 << most]struct {
+	n    uint32
+	x, y float32
+}) {
+	for choice := 1; choice < len(out); choice++ {
+		m := &out[choice]
+		for k := range most {
+			if choice>>k&1 == 1 {
+				m.n++
+				m.x += float32(grid4.x[k]) / sub
+				m.y += float32(grid4.y[k]) / sub
+			}
+		}
+		m.x /= float32(m.n)
+		m.y /= float32(m.n)
+	}
+	return out
+}()
+
+// background returns the finished colour where nothing is.
+func (s *shader) background(px, py float32) uint32 {
+	if s.backdrop != nil {
+		return *s.backdrop
+	}
+	c := s.sky([3]float32{
+		s.ray0[0] + s.rayX[0]*px + s.rayY[0]*py,
+		s.ray0[1] + s.rayX[1]*px + s.rayY[1]*py,
+		s.ray0[2] + s.rayX[2]*px + s.rayY[2]*py,
+	})
+	return s.curve.finish(c[0], c[1], c[2])
+}
+
+// lies tells whether what a block may show of a face lies in the sun (1), in its shadow
+// (0), or in neither as far as can be told quickly.
+func (f *face) lies(s *shader, b *block) float32 {
+	c := &s.cast
+	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
+	for i := range 4 {
+		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
+		iw := f.t.at(x, y)
+		if iw <= 0 {
+			return -1
+		}
+		depth := 1 / iw
+		for k := range lo {
+			v := (c.ray0[k] + c.rayX[k]*float32(x) + c.rayY[k]*float32(y)) * depth
+			lo[k], hi[k] = min(lo[k], v), max(hi[k], v)
+		}
+	}
+	for k := range lo {
+		from, to := f.moved[k], f.moved[k]
+		if !f.flat { // the normal may have any direction
+			to = length(c.bias[k])
+			from = -to
+		}
+		lo[k] += c.eye[k] + from
+		hi[k] += c.eye[k] + to
+	}
+	return s.shadow.lie(lo[0], hi[0], lo[1], hi[1], lo[2], hi[2])
+}
+
+// number tells a block from the others of the picture.
+func (b *block) number() int32 { return b.y<<16 | b.x }
+
+// depth is how far away a place on the face is along the view.
+func (f *face) depth(px, py float32) float32 {
+	t := f.t
+	iw := t.z + t.zx*(px-float32(t.x[0])/sub) + t.zy*(py-float32(t.y[0])/sub)
+	return 1 / max(iw, t.far)
+}
+
+// sun is the share of the sun that reaches a place.
+func (f *face) sun(s *shader, px, py float32) float32 {
+	if f.sunny >= 0 {
+		return f.sunny
+	}
+	return s.lit(f.depth(px, py), px, py, &f.moved)
+}
+
+// at returns the finished colour of the face at a place in the picture.
+func (f *face) at(s *shader, px, py float32) uint32 {
+	l := &f.light
+	if f.split {
+		switch d := f.sun(s, px, py); d {
+		case 1:
+			return f.done[0]
+		case 0:
+			return f.done[1]
+		default:
+			d *= l.sunward
+			return s.colored(l, l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
+		}
+	}
+	if !f.flat {
+		f.smooth(s, px, py)
+	}
+	r, g, b := l.hemi[0], l.hemi[1], l.hemi[2]
+	if d := l.sunward; d > 0 {
+		if s.shadow != nil {
+			d *= f.sun(s, px, py)
+		}
+		r += s.sun[0] * d
+		g += s.sun[1] * d
+		b += s.sun[2] * d
+	}
+	if len(s.lamps) == 0 && s.haze == 0 {
+		return s.colored(l, r, g, b)
+	}
 	ray := [3]float32{
 		s.ray0[0] + s.rayX[0]*px + s.rayY[0]*py,
 		s.ray0[1] + s.rayX[1]*px + s.rayY[1]*py,
 		s.ray0[2] + s.rayX[2]*px + s.rayY[2]*py,
 	}
-	if owner == nobody {
-		c := s.sky(ray)
-		return [3]uint8{toned(c[0]), toned(c[1]), toned(c[2])}
-	}
-	if f.owner != owner {
-		f.owner = owner
-		f.ch = &r.chunks[owner>>ownerShift]
-		f.t = &f.ch.triangles[owner&(1<<ownerShift-1)]
-		f.near = min(f.t.iw[0], f.t.iw[1], f.t.iw[2])
-		if f.t.flat {
-			a := &f.ch.vertices[f.t.v[0]]
-			f.flat = s.flatLight(a.n, a.c)
-		}
-	}
-	t := f.t
-	depth := 1 / max(t.z0+t.zx*px+t.zy*py, f.near)
-	if !t.flat {
-		f.flat = r.smooth(s, f, px, py, depth)
-	}
-	g := &f.flat
-	px0, py0, pz0 := s.eye[0]+ray[0]*depth, s.eye[1]+ray[1]*depth, s.eye[2]+ray[2]*depth
-	l0, l1, l2 := g.hemi[0], g.hemi[1], g.hemi[2]
-	if d := g.sunward; d > 0 {
-		if s.shadow != nil {
-			d *= s.lit(px0+g.n[0]*s.bias, py0+g.n[1]*s.bias, pz0+g.n[2]*s.bias)
-		}
-		l0 += s.sun[0] * d
-		l1 += s.sun[1] * d
-		l2 += s.sun[2] * d
-	}
+	depth := f.depth(px, py)
+	at := [3]float32{s.eye[0] + ray[0]*depth, s.eye[1] + ray[1]*depth, s.eye[2] + ray[2]*depth}
 	for i := range s.lamps {
-		l := &s.lamps[i]
-		tx, ty, tz := l.at[0]-px0, l.at[1]-py0, l.at[2]-pz0
-		d2 := tx*tx + ty*ty + tz*tz
-		w := 1 - d2*l.reach2
-		if w <= 0 {
-			continue
-		}
-		d := g.n[0]*tx + g.n[1]*ty + g.n[2]*tz
-		if d <= 0 {
-			continue
-		}
-		away := 1 / sqrt(d2+1e-12)
-		k := w * w / (0.2 + 0.8*d2) * d * away
-		if l.spot {
-			c := -(l.dir[0]*tx + l.dir[1]*ty + l.dir[2]*tz) * away
-			e := max(0, min(1, (c-l.outer)*l.sharp))
-			k *= e * e * (3 - 2*e)
-		}
-		l0 += l.color[0] * k
-		l1 += l.color[1] * k
-		l2 += l.color[2] * k
+		k := s.lamps[i].shine(&l.n, &at)
+		r += s.lamps[i].color[0] * k
+		g += s.lamps[i].color[1] * k
+		b += s.lamps[i].color[2] * k
 	}
-	lit, shine := 1-g.glow, g.glow*glowGain
-	c0, c1, c2 := g.base[0]*(l0*lit+shine), g.base[1]*(l1*lit+shine), g.base[2]*(l2*lit+shine)
-	if s.haze > 0 {
-		k := 1 - fade(s.thickness(depth*sqrt(ray[0]*ray[0]+ray[1]*ray[1]+ray[2]*ray[2]), py0))
-		c0 += (s.horizon[0] - c0) * k
-		c1 += (s.horizon[1] - c1) * k
-		c2 += (s.horizon[2] - c2) * k
+	if s.haze == 0 {
+		return s.colored(l, r, g, b)
 	}
-	return [3]uint8{toned(c0), toned(c1), toned(c2)}
+	lit, shine := 1-l.glow, l.glow*glowGain
+	r, g, b = l.base[0]*(r*lit+shine), l.base[1]*(g*lit+shine), l.base[2]*(b*lit+shine)
+	k := 1 - fade(s.thickness(depth*sqrt(ray[0]*ray[0]+ray[1]*ray[1]+ray[2]*ray[2]), at[1]))
+	return s.curve.finish(r+(s.horizon[0]-r)*k, g+(s.horizon[1]-g)*k, b+(s.horizon[2]-b)*k)
 }
 
-// thickness returns how much haze lies between the eye and a point at a
-// distance and height: the integral of e^(−(y−base)/rise)/haze along the ray.
-func (s *shader) thickness(distance, y float32) float32 {
-	t := distance * s.haze
-	if s.rise == 0 {
-		return t
-	}
-	a, b := (s.eye[1]-s.base)*s.rise, (y-s.base)*s.rise
-	ea := power(a)
-	d := b - a
-	if d < 0.01 && d > -0.01 {
-		return min(80, t*ea*(1-d/2))
-	}
-	return min(80, t*(ea-power(b))/d)
-}
-
-// power returns e^−x, for negative x too, up to e^20.
-func power(x float32) float32 {
-	if x >= 0 {
-		return fade(x)
-	}
-	return 1 / max(2e-9, fade(min(20, -x)))
-}
-
-// smooth interpolates normal and colour inside a triangle whose corners differ.
-func (r *Renderer) smooth(s *shader, f *face, px, py, depth float32) flatLight {
-	t := f.t
-	a, b, e := &f.ch.vertices[t.v[0]], &f.ch.vertices[t.v[1]], &f.ch.vertices[t.v[2]]
-	l1, l2 := t.weights(px, py, depth)
-	l0 := 1 - l1 - l2
-	var n [3]float32
-	var base [4]float32
-	for i := range n {
-		n[i] = l0*a.n[i] + l1*b.n[i] + l2*e.n[i]
-	}
-	for i := range base {
-		base[i] = l0*a.c[i] + l1*b.c[i] + l2*e.c[i]
-	}
-	if t.texture != nil {
-		c := t.texture.At(l0*a.u+l1*b.u+l2*e.u, l0*a.v+l1*b.v+l2*e.v, t.texels)
-		for i := range c {
-			base[i] *= c[i]
-		}
-	}
-	return s.flatLight(unit(n), base)
-}
-
-// weights returns the perspective-correct shares of the second and third corner.
-func (t *triangle) weights(px, py, depth float32) (l1, l2 float32) {
-	x, y := px*sub-float32(t.x[0]), py*sub-float32(t.y[0])
-	dx1, dy1 := float32(t.x[1]-t.x[0]), float32(t.y[1]-t.y[0])
-	dx2, dy2 := float32(t.x[2]-t.x[0]), float32(t.y[2]-t.y[0])
-	l1 = (x*dy2 - dx2*y) * t.inverseOfTwice * t.iw[1] * depth
-	l2 = (dx1*y - x*dy1) * t.inverseOfTwice * t.iw[2] * depth
-	l1, l2 = min(1, max(0, l1)), min(1, max(0, l2))
-	if over := l1 + l2; over > 1 {
-		l1, l2 = l1/over, l2/over
-	}
-	return l1, l2
-}
-
-func sqrt(x float32) float32 { return float32(math.Sqrt(float64(x))) }
-
-func unit(v [3]float32) [3]float32 {
-	l := 1 / sqrt(v[0]*v[0]+v[1]*v[1]+v[2]*v[2]+1e-20)
-	return [3]float32{v[0] * l, v[1] * l, v[2] * l}
-}
-
-func dot(a, b [3]float32) float32 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
-
-// fadeTable holds e^−x for x from 0 to 8 in steps of 1/128; see fade.
-var fadeTable = func() (t [8*128 + 2]float32) {
-	for i := range t {
-		t[i] = float32(math.Exp(-float64(i) / 128))
-	}
-	return t
-}()
-
-// fade returns e^−x for x ≥ 0 by linear interpolation, within 1e-5.
-func fade(x float32) float32 {
-	x *= 128
-	if x >= 8*128 {
+// shine is the share of a lamp's light that a surface takes at a place.
+func (l *lamp) shine(n, at *[3]float32) float32 {
+	tx, ty, tz := l.at[0]-at[0], l.at[1]-at[1], l.at[2]-at[2]
+	d2 := tx*tx + ty*ty + tz*tz
+	w := 1 - d2*l.reach2
+	if w <= 0 {
 		return 0
 	}
-	i := int(x)
-	f := x - float32(i)
-	return fadeTable[i] + (fadeTable[i+1]-fadeTable[i])*f
+	d := n[0]*tx + n[1]*ty + n[2]*tz
+	if d <= 0 {
+		return 0
+	}
+	away := 1 / sqrt(d2+1e-12)
+	k := w * w / (0.2 + 0.8*d2) * d * away
+	if l.spot {
+		c := -(l.dir[0]*tx + l.dir[1]*ty + l.dir[2]*tz) * away
+		e := max(0, min(1, (c-l.outer)*l.sharp))
+		k *= e * e * (3 - 2*e)
+	}
+	return k
 }
 
-// sky returns the background along a view ray of any length.
-func (s *shader) sky(ray [3]float32) (c [3]float32) {
-	d := unit(ray)
-	if d[1] >= 0 {
-		t := sqrt(d[1])
-		for i := range c {
-			c[i] = s.horizon[i] + (s.zenith[i]-s.horizon[i])*t
-		}
-	} else {
-		t := min(1, -4*d[1])
-		for i := range c {
-			c[i] = s.horizon[i] + (s.ground[i]-s.horizon[i])*t
+// smooth finds normal and colour inside a triangle whose corners differ.
+func (f *face) smooth(s *shader, px, py float32) {
+	l := &f.light
+	l.turn(s, unit([3]float32{f.normal[0].of(px, py), f.normal[1].of(px, py), f.normal[2].of(px, py)}))
+	if s.shadow != nil && f.sunny < 0 && l.sunward > 0 {
+		for i := range f.moved {
+			f.moved[i] = dot(s.cast.bias[i], l.n)
 		}
 	}
-	if h := dot(d, s.sunDir); h > 0 {
-		for k := 1; k < haloPower; k *= 2 {
-			h *= h
-		}
-		for i := range c {
-			c[i] += s.sun[i] * h * haloGain
+	if !f.colored {
+		return
+	}
+	depth := 1 / f.w.of(px, py)
+	var c [4]float32
+	for i := range c {
+		c[i] = f.tint[i].of(px, py) * depth
+	}
+	if f.texture != nil {
+		t := f.texture.At(f.u.of(px, py)*depth, f.v.of(px, py)*depth, f.texels)
+		for i := range t {
+			c[i] *= t[i]
 		}
 	}
-	return c
+	l.paint(c)
 }

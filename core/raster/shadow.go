@@ -14,6 +14,7 @@ import (
 // this changes no picture.
 type shadowMap struct {
 	size   int
+	back   bool // only what is turned away from the sun casts shadow
 	depth  []float32
 	still  []float32
 	toMap  geom.Mat4
@@ -21,25 +22,40 @@ type shadowMap struct {
 	fixed  []bool         // for each draw, whether still holds it
 	corner [][][3]float32 // for each draw to be drawn, its vertices in map pixels
 	rows   [][2]int       // for each draw, the rows that it may touch
+	cols   [][2]int       // and the columns
+
+	// The map in cells: the least and the greatest depth of each, whether what moves has
+	// been drawn there, and whether that is or was so in the frame before.
+	cells            int // on a side
+	lo, hi           []float32
+	moving, changing []bool
 }
 
-// bandRows is what the threads of the shadow stage take at a time.
-const bandRows = 64
+// bandRows is what the threads of the shadow stage take at a time, a whole number of
+// cells; cell is the side of those in pixels.
+const (
+	bandRows = 64
+	cell     = 4
+)
 
 func (m *shadowMap) render(r *Renderer, in *Input) {
 	size := in.Look.ShadowPx
 	half := float64(size) / 2
 	toMap := geom.Mat4{half, 0, 0, half, 0, -half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
 	toMap = toMap.Mul(&in.Look.Shadow)
-	if m.size != size {
+	if m.size != size || m.back != in.Look.ShadowBack {
+		m.back = in.Look.ShadowBack
 		m.size, m.depth, m.still = size, make([]float32, size*size), make([]float32, size*size)
+		m.cells = (size + cell - 1) / cell
+		n := m.cells * m.cells
+		m.lo, m.hi, m.moving, m.changing = make([]float32, n), make([]float32, n), make([]bool, n), make([]bool, n)
 		m.last = nil
 	}
 	for len(m.corner) < len(in.Draws) {
 		m.corner = append(m.corner, nil)
-		m.rows = append(m.rows, [2]int{})
+		m.rows, m.cols = append(m.rows, [2]int{}), append(m.cols, [2]int{})
 	}
-	m.settle(r, in.Draws, &toMap)
+	fresh := m.settle(r, in.Draws, &toMap)
 	r.parallel(len(in.Draws), func(_, i int) {
 		if !m.fixed[i] {
 			m.project(i, &in.Draws[i], &toMap)
@@ -47,15 +63,85 @@ func (m *shadowMap) render(r *Renderer, in *Input) {
 	})
 	r.parallel((size+bandRows-1)/bandRows, func(_, band int) {
 		y0, y1 := band*bandRows, min(size, (band+1)*bandRows)
-		copy(m.depth[y0*size:y1*size], m.still[y0*size:y1*size])
+		if fresh {
+			copy(m.depth[y0*size:y1*size], m.still[y0*size:y1*size])
+		}
+		for cy := y0 / cell; cy*cell < y1; cy++ {
+			m.restore(cy, fresh)
+		}
 		m.band(m.depth, in.Draws, y0, y1, false)
+		for cy := y0 / cell; cy*cell < y1; cy++ {
+			m.sum(cy)
+		}
 	})
 }
 
-// settle finds out what stands still and keeps the still map right.
-func (m *shadowMap) settle(r *Renderer, draws []Draw, toMap *geom.Mat4) {
+// restore takes what moved in the last frame out of a row of cells, and marks where
+// something moves in this one.
+func (m *shadowMap) restore(cy int, fresh bool) {
+	moving, changing := m.moving[cy*m.cells:(cy+1)*m.cells], m.changing[cy*m.cells:(cy+1)*m.cells]
+	for cx, moved := range moving {
+		changing[cx] = moved || fresh
+		if !moved || fresh {
+			continue
+		}
+		for y := cy * cell; y < min(m.size, (cy+1)*cell); y++ {
+			from, to := y*m.size+cx*cell, y*m.size+min(m.size, (cx+1)*cell)
+			copy(m.depth[from:to], m.still[from:to])
+		}
+	}
+	clear(moving)
+	for i, fixed := range m.fixed {
+		if fixed || len(m.corner[i]) == 0 || m.rows[i][0] >= (cy+1)*cell || m.rows[i][1] < cy*cell {
+			continue
+		}
+		for cx := max(0, m.cols[i][0]/cell); cx <= min(m.cells-1, m.cols[i][1]/cell); cx++ {
+			moving[cx], changing[cx] = true, true
+		}
+	}
+}
+
+// sum finds the least and greatest depths in a row of cells, where they may have changed.
+func (m *shadowMap) sum(cy int) {
+	for cx := range m.cells {
+		at := cy*m.cells + cx
+		if !m.changing[at] {
+			continue
+		}
+		lo, hi := float32(1), float32(0)
+		for y := cy * cell; y < min(m.size, (cy+1)*cell); y++ {
+			for _, d := range m.depth[y*m.size+cx*cell : y*m.size+min(m.size, (cx+1)*cell)] {
+				lo, hi = min(lo, d), max(hi, d)
+			}
+		}
+		m.lo[at], m.hi[at] = lo, hi
+	}
+}
+
+// lie tells what a box of the map's pixels and depths is in, if it can be told quickly:
+// 1 the sun, 0 its shadow, less if that is not so everywhere.
+func (m *shadowMap) lie(x0, x1, y0, y1, z0, z1 float32) float32 {
+	const widest = 24
+	if !(x0 >= 0 && y0 >= 0 && x1 < float32(m.size-1) && y1 < float32(m.size-1) && z1 <= 1 && x1-x0 < widest && y1-y0 < widest) {
+		return -1
+	}
+	lit, dark := true, true
+	for cy := int(y0) / cell; cy <= (int(y1)+1)/cell; cy++ {
+		for cx := int(x0) / cell; cx <= (int(x1)+1)/cell; cx++ {
+			lit = lit && m.lo[cy*m.cells+cx] > z1
+			dark = dark && m.hi[cy*m.cells+cx] <= z0
+		}
+		if !lit && !dark {
+			return -1
+		}
+	}
+	return share(lit)
+}
+
+// settle finds out what stands still, and tells whether it had to draw it anew.
+func (m *shadowMap) settle(r *Renderer, draws []Draw, toMap *geom.Mat4) (fresh bool) {
 	same := m.toMap == *toMap && len(m.last) == len(draws)
-	fresh := !same
+	fresh = !same
 	if same {
 		moved := false
 		for i := range draws {
@@ -88,6 +174,7 @@ func (m *shadowMap) settle(r *Renderer, draws []Draw, toMap *geom.Mat4) {
 	}
 	m.toMap = *toMap
 	m.last = append(m.last[:0], draws...)
+	return fresh
 }
 
 // band draws into some rows of a map: the draws that are fixed, or the others.
@@ -116,6 +203,7 @@ func (m *shadowMap) project(i int, d *Draw, toMap *geom.Mat4) {
 		return
 	}
 	m.rows[i] = [2]int{int(b.Min.Y) - 1, int(b.Max.Y) + 1}
+	m.cols[i] = [2]int{int(b.Min.X) - 1, int(b.Max.X) + 1}
 	var f [12]float32
 	for k := range f {
 		f[k] = float32(w[k])
@@ -132,8 +220,8 @@ func (m *shadowMap) project(i int, d *Draw, toMap *geom.Mat4) {
 	m.corner[i] = c
 }
 
-// triangle draws depth between two rows. Both sides of a triangle cast a
-// shadow.
+// triangle draws depth between two rows. Both sides of a triangle cast a shadow, if not
+// only those are wanted that are turned away from the sun.
 func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi int) {
 	minY, maxY := min(a[1], b[1], c[1]), max(a[1], b[1], c[1])
 	if maxY < float32(rowLo) || minY > float32(rowHi) {
@@ -144,7 +232,7 @@ func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi 
 		return
 	}
 	area := (b[0]-a[0])*(c[1]-a[1]) - (c[0]-a[0])*(b[1]-a[1])
-	if area == 0 {
+	if area == 0 || area < 0 && m.back {
 		return
 	}
 	if area < 0 {
@@ -187,32 +275,26 @@ func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi 
 	}
 }
 
-// lit returns the share of the sun that reaches a point, which the caller has
-// moved along its normal by the bias: 2x2 comparisons, weighted by nearness.
-// Outside the map everything is lit.
-func (s *shader) lit(x0, y0, z0 float32) float32 {
-	m := s.shadow
-	f := &s.toShadow
-	half := float32(m.size) / 2
-	x := (f[0]*x0+f[1]*y0+f[2]*z0+f[3])*half + half - 0.5
-	y := half - (f[4]*x0+f[5]*y0+f[6]*z0+f[7])*half - 0.5
-	z := f[8]*x0 + f[9]*y0 + f[10]*z0 + f[11]
+// lit returns the share of the sun that reaches a place on a surface: 2x2 comparisons,
+// weighted by nearness. The place is seen at a depth in a pixel, and moved in the map by
+// what its normal says. Outside the map everything is lit.
+func (s *shader) lit(depth, px, py float32, moved *[3]float32) float32 {
+	m, c := s.shadow, &s.cast
+	x := c.eye[0] + (c.ray0[0]+c.rayX[0]*px+c.rayY[0]*py)*depth + moved[0]
+	y := c.eye[1] + (c.ray0[1]+c.rayX[1]*px+c.rayY[1]*py)*depth + moved[1]
+	z := c.eye[2] + (c.ray0[2]+c.rayX[2]*px+c.rayY[2]*py)*depth + moved[2]
 	if x < 0 || y < 0 || z > 1 || int(x) >= m.size-1 || int(y) >= m.size-1 {
 		return 1
 	}
 	ix, iy := int(x), int(y)
-	z -= shadowSlack
 	at := iy*m.size + ix
 	top, bottom := m.depth[at:at+2:at+2], m.depth[at+m.size:at+m.size+2:at+m.size+2]
-	a, b, c, d := top[0] > z, top[1] > z, bottom[0] > z, bottom[1] > z
-	if a == b && a == c && a == d {
-		if a {
-			return 1
-		}
-		return 0
+	a, b, e, d := top[0] > z, top[1] > z, bottom[0] > z, bottom[1] > z
+	if a == b && a == e && a == d {
+		return share(a)
 	}
 	u, v := x-float32(ix), y-float32(iy)
-	return (share(a)*(1-u)+share(b)*u)*(1-v) + (share(c)*(1-u)+share(d)*u)*v
+	return (share(a)*(1-u)+share(b)*u)*(1-v) + (share(e)*(1-u)+share(d)*u)*v
 }
 
 func share(lit bool) float32 {

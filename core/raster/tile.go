@@ -1,64 +1,117 @@
 package raster
 
-import "image"
-
-// tileScratch is the working memory of one thread for one tile: for each
-// sample the nearest 1/w and the triangle it belongs to.
-type tileScratch struct {
-	depth [tile * tile * samples]float32
-	owner [tile * tile * samples]uint32
-}
-
-// nobody marks a sample that shows the sky. Owners are the chunk's number in
-// the top 8 bits and the triangle's in the rest.
-const (
-	nobody     = ^uint32(0)
-	ownerShift = 24 // an owner is a chunk and a triangle of it; the last of all is nobody
+import (
+	"math"
+	"math/bits"
+	"slices"
 )
 
-// edge is one side of a triangle as a function over the tile, ≥ 0 inside.
-type edge struct {
-	at, dx, dy int32          // value at the tile's first pixel corner; steps per pixel
-	offset     [samples]int32 // added for each sample
-	lo, hi     int32          // smallest and largest offset
+// A tile is seen as blocks of 8x8 pixels. A block that one triangle covers whole holds
+// just its number; only where edges run is there a depth and an owner for each sample.
+// Every block knows how far away its farthest sample is, so that what lies behind is
+// left out without looking at samples.
+const (
+	tile       = 32 // pixels on a side
+	side       = 8  // of a block
+	tileBlocks = tile / side
+	pixels     = side * side // of a block
+	most       = 4           // samples of a pixel
+)
+
+// Owners of samples are a chunk's number in the top 8 bits and a triangle's in the rest.
+const (
+	nobody     = ^uint32(0)     // a sample that shows the sky
+	several    = ^uint32(0) - 1 // a block whose samples have owners of their own
+	ownerShift = 24
+)
+
+// grid says where the samples of a pixel are, in fixed point.
+type grid struct {
+	n          int // 1 or 4
+	x, y       [most]int32
+	first, gap int32 // they lie on lines: the first of these, their distance
+	shift      int   // and its power of two
 }
 
-func (r *Renderer) tile(t *tileScratch, s *shader, index int, out *image.RGBA) {
-	ox, oy := int32(index%r.tilesX*tile), int32(index/r.tilesX*tile)
-	w, h := min(int32(tile), int32(r.width)-ox), min(int32(tile), int32(r.height)-oy)
-	for i := range t.owner {
-		t.owner[i] = nobody
+var (
+	// One sample in the middle.
+	grid1 = grid{n: 1, x: [most]int32{128}, y: [most]int32{128}, first: 128, gap: 256, shift: 8}
+	// Four samples, on the usual turned square.
+	grid4 = grid{n: 4, x: [most]int32{96, 224, 32, 160}, y: [most]int32{32, 96, 160, 224}, first: 32, gap: 64, shift: 6}
+)
+
+// between tells whether no line of samples is in a stretch.
+func (g *grid) between(from, to int32) bool {
+	return (to-g.first)>>g.shift < (from-g.first+g.gap-1)>>g.shift
+}
+
+// bits32 are those of a number that is not negative: as whole numbers they have the same
+// order, and can be chosen from without a branch.
+type bits32 int32
+
+func bitsOf(v float32) bits32 { return bits32(math.Float32bits(v)) }
+
+// block is what is in front in 8x8 pixels.
+type block struct {
+	x, y      int32   // its first pixel
+	whole     uint32  // the owner of all samples, or several
+	far, near float32 // no sample has less, or more, 1/w
+	// The samples that were covered since far was found last, and the least 1/w that
+	// covered them: when all are, nothing in the block is farther.
+	layer   float32
+	covered [most]uint64
+	depth   [pixels * most]bits32 // of 1/w
+	owner   [pixels * most]uint32
+}
+
+// tileScratch is the working memory of one thread for one tile.
+type tileScratch struct {
+	blocks [tileBlocks * tileBlocks]block
+	sides  sides // of the triangle at hand
+	faces  [faceSlots]face
+	r      *Renderer
+}
+
+const infinite = 1e30 // nearer than anything
+
+func (t *tileScratch) clear(ox, oy int32) {
+	for i := range t.blocks {
+		b := &t.blocks[i]
+		b.x, b.y = ox+int32(i%tileBlocks)*side, oy+int32(i/tileBlocks)*side
+		b.whole, b.far, b.near = nobody, 0, 0
 	}
-	clear(t.depth[:])
+}
+
+// see finds what is in front in a tile.
+func (r *Renderer) see(t *tileScratch, index int) {
+	ox, oy := int32(index%r.tilesX*tile), int32(index/r.tilesX*tile)
+	t.clear(ox, oy)
 	for c := range r.chunks {
 		ch := &r.chunks[c]
 		for _, id := range ch.bins[index] {
-			t.triangle(&ch.triangles[id], uint32(c)<<ownerShift|id, ox, oy, w, h)
-		}
-	}
-	r.shade(t, s, ox, oy, w, h, out)
-	if len(r.near) == 0 {
-		return
-	}
-	for y := range h {
-		for x := range w {
-			d := t.depth[(y*tile+x)*samples:]
-			r.near[int(oy+y)*r.width+int(ox+x)] = max(d[0], d[1], d[2], d[3])
+			t.triangle(&ch.triangles[id], uint32(c)<<ownerShift|id, ox, oy)
 		}
 	}
 }
 
-// triangle draws one triangle into the tile's depth and owner.
-func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy, w, h int32) {
-	x0, x1 := max(0, int32(tr.minX)-ox), min(w-1, int32(tr.maxX)-ox)
-	y0, y1 := max(0, int32(tr.minY)-oy), min(h-1, int32(tr.maxY)-oy)
-	if x0 > x1 || y0 > y1 {
-		return
-	}
-	var edges [3]edge
-	n := 0
+// sides are those of a triangle as functions over the picture, ≥ 0 inside. Steps are for
+// a pixel; offsets are what each sample adds, of which lo and hi are the least and most.
+type sides struct {
+	at             [3]int64 // at the tile's first pixel corner
+	dx, dy         [3]int64
+	spanLo, spanHi [3]int64 // what the samples of a block add to its first pixel corner
+	lo, hi         [3]int64
+	offset         [3][most]int64
+}
+
+// begin prepares the sides for a tile and some pixels of it, and tells whether the
+// triangle can cover any of them.
+func (d *sides) begin(tr *triangle, g *grid, ox, oy, x0, x1, y0, y1 int32) bool {
 	for i := range 3 {
-		k := (i + 1) % 3
+		k := i + 1
+		if k == 3 {
+			k = 0
+		}
 		ax, ay := int64(tr.x[i]), int64(tr.y[i])
 		dx, dy := int64(tr.x[k])-ax, int64(tr.y[k])-ay
 		// E(x, y) = dx·(y−ay) − dy·(x−ax), positive inside; pixels on an edge
@@ -67,101 +120,412 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy, w, h int32) {
 		if !(dy < 0 || dy == 0 && dx > 0) {
 			e--
 		}
-		stepX, stepY := -dy*sub, dx*sub
-		// Over the pixels in question, is this edge all inside or all outside?
-		first := e + stepX*int64(x0) + stepY*int64(y0)
-		spanX, spanY := stepX*int64(x1-x0+1), stepY*int64(y1-y0+1)
-		lo, hi := first+min(0, spanX)+min(0, spanY), first+max(0, spanX)+max(0, spanY)
-		if hi < 0 {
-			return
+		lo, hi := int64(1<<62), int64(-1<<62)
+		for s := range g.n {
+			o := dx*int64(g.y[s]) - dy*int64(g.x[s])
+			d.offset[i][s] = o
+			lo, hi = min(lo, o), max(hi, o)
 		}
-		if lo >= 0 {
-			continue
+		sx, sy := -dy*sub, dx*sub
+		if e+hi+max(sx*int64(x0), sx*int64(x1))+max(sy*int64(y0), sy*int64(y1)) < 0 {
+			return false
 		}
-		g := &edges[n]
-		n++
-		// The edge crosses the tile, so its values there fit 32 bits.
-		g.at, g.dx, g.dy = int32(first), int32(stepX), int32(stepY)
-		for s := range samples {
-			o := int32(dx)*sampleY[s] - int32(dy)*sampleX[s]
-			g.offset[s] = o
-			if s == 0 || o < g.lo {
-				g.lo = o
-			}
-			if s == 0 || o > g.hi {
-				g.hi = o
-			}
-		}
+		d.at[i], d.dx[i], d.dy[i] = e, sx, sy
+		d.lo[i], d.hi[i] = lo, hi
+		d.spanLo[i] = lo + min(0, sx*(side-1)) + min(0, sy*(side-1))
+		d.spanHi[i] = hi + max(0, sx*(side-1)) + max(0, sy*(side-1))
 	}
-	var dz [samples]float32
-	for s := range samples {
-		dz[s] = tr.zx*float32(sampleX[s])/sub + tr.zy*float32(sampleY[s])/sub
-	}
-	zRow := tr.z0 + tr.zx*float32(ox+x0) + tr.zy*float32(oy+y0)
-	if n == 0 {
-		t.fill(tr, id, x0, y0, x1, y1, zRow, &dz)
+	return true
+}
+
+// part is what a triangle covers of one block.
+type part struct {
+	tr             *triangle
+	id             uint32
+	z              float32  // 1/w at the block's first pixel corner
+	x0, x1, y0, y1 int32    // pixels that it may touch
+	at, dx, dy     [3]int64 // its sides at the first of these
+}
+
+// triangle draws one triangle into the tile.
+func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
+	x0, x1 := max(0, int32(tr.minX)-ox), min(tile-1, int32(tr.maxX)-ox)
+	y0, y1 := max(0, int32(tr.minY)-oy), min(tile-1, int32(tr.maxY)-oy)
+	if t.hidden(tr, x0/side, x1/side, y0/side, y1/side) {
 		return
 	}
+	d := &t.sides
+	if !d.begin(tr, &t.r.grid, ox, oy, x0, x1, y0, y1) {
+		return
+	}
+	p := part{tr: tr, id: id}
+	// How 1/w may differ over a block.
+	above, below := side*(max(0, tr.zx)+max(0, tr.zy)), side*(min(0, tr.zx)+min(0, tr.zy))
+	for by := y0 / side; by <= y1/side; by++ {
+		for bx := x0 / side; bx <= x1/side; bx++ {
+			b := &t.blocks[by*tileBlocks+bx]
+			p.z = tr.at(ox+bx*side, oy+by*side)
+			near, far := min(p.z+above, tr.near), max(p.z+below, tr.far)
+			if near < b.far {
+				continue
+			}
+			whole, out := true, false
+			// The pixels of the block that the triangle may touch.
+			p.x0, p.x1 = max(x0-bx*side, 0), min(x1-bx*side, side-1)
+			p.y0, p.y1 = max(y0-by*side, 0), min(y1-by*side, side-1)
+			for i := range 3 {
+				v := d.at[i] + d.dx[i]*int64(bx*side) + d.dy[i]*int64(by*side)
+				out = out || v+d.spanHi[i] < 0
+				if v+d.spanLo[i] >= 0 {
+					p.at[i], p.dx[i], p.dy[i] = insideAll, 0, 0
+					continue
+				}
+				whole = false
+				p.dx[i], p.dy[i] = d.dx[i], d.dy[i]
+				p.at[i] = v + d.dx[i]*int64(p.x0) + d.dy[i]*int64(p.y0)
+			}
+			if out {
+				continue
+			}
+			if whole {
+				t.cover(b, tr, id, p.z, near, far)
+				continue
+			}
+			t.open(b)
+			if t.r.grid.n == 1 {
+				t.part1(b, &p)
+			} else {
+				t.part4(b, &p)
+			}
+			b.near = max(b.near, near)
+			b.layer = min(b.layer, far)
+			b.settle(t.r.grid.n)
+		}
+	}
+}
+
+// hidden tells whether all blocks that a triangle may touch are nearer than all of it.
+func (t *tileScratch) hidden(tr *triangle, x0, x1, y0, y1 int32) bool {
 	for y := y0; y <= y1; y++ {
-		z := zRow
-		at := (y*tile + x0) * samples
-		e0, e1, e2 := edges[0].at, edges[1].at, edges[2].at
 		for x := x0; x <= x1; x++ {
-			outside := (e0 + edges[0].hi) | (e1 + edges[1].hi) | (e2 + edges[2].hi)
-			if outside >= 0 {
-				depth := (*[samples]float32)(t.depth[at : at+samples])
-				owner := (*[samples]uint32)(t.owner[at : at+samples])
-				if (e0+edges[0].lo)|(e1+edges[1].lo)|(e2+edges[2].lo) >= 0 {
-					cover(depth, owner, z, &dz, id)
-				} else {
-					for s := range samples {
-						if (e0+edges[0].offset[s])|(e1+edges[1].offset[s])|(e2+edges[2].offset[s]) >= 0 {
-							if v := z + dz[s]; v > depth[s] {
-								depth[s], owner[s] = v, id
-							}
-						}
-					}
+			if tr.near >= t.blocks[y*tileBlocks+x].far {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// insideAll stands for a side that a block lies so far inside of that no offset
+// matters.
+const insideAll = 1 << 60
+
+// settle finds a nearer end of the block when all samples have been covered.
+func (b *block) settle(n int) {
+	all := b.covered[0]
+	for s := 1; s < n; s++ {
+		all &= b.covered[s]
+	}
+	if all != ^uint64(0) {
+		return
+	}
+	b.far = max(b.far, b.layer)
+	b.layer, b.covered = infinite, [most]uint64{}
+}
+
+// at is 1/w of the triangle's plane at the corner of a pixel.
+func (t *triangle) at(x, y int32) float32 {
+	return t.z + t.zx*(float32(x)-float32(t.x[0])/sub) + t.zy*(float32(y)-float32(t.y[0])/sub)
+}
+
+// triangleOf returns an owner that is neither nobody nor several.
+func (r *Renderer) triangleOf(id uint32) *triangle {
+	return &r.chunks[id>>ownerShift].triangles[id&(1<<ownerShift-1)]
+}
+
+// wins tells which of two owners at the same depth is seen: the one that comes first
+// in the frame's draws, wherever the camera is.
+func (t *tileScratch) wins(id, over uint32) bool {
+	if over == nobody {
+		return true
+	}
+	return t.r.triangleOf(id).draw < t.r.triangleOf(over).draw
+}
+
+// cover draws a triangle that covers a block whole.
+func (t *tileScratch) cover(b *block, tr *triangle, id uint32, z, near, far float32) {
+	if b.whole == nobody || far > b.near {
+		b.whole, b.far, b.near = id, far, near
+		return
+	}
+	t.open(b)
+	n := t.r.grid.n
+	dz := t.slopes(tr)
+	took := 0
+	for y := range side {
+		zr := z + tr.zy*float32(y)
+		for x := range side {
+			at := (y*side + x) * n
+			zp := zr + tr.zx*float32(x)
+			depth, owner := b.depth[at:at+n], b.owner[at:at+n]
+			for s := range depth {
+				v := bitsOf(zp + dz[s])
+				if v > depth[s] || v == depth[s] && t.wins(id, owner[s]) {
+					depth[s], owner[s] = v, id
+					took++
 				}
 			}
-			e0 += edges[0].dx
-			e1 += edges[1].dx
-			e2 += edges[2].dx
-			z += tr.zx
-			at += samples
 		}
-		edges[0].at += edges[0].dy
-		edges[1].at += edges[1].dy
-		edges[2].at += edges[2].dy
-		zRow += tr.zy
+	}
+	if took == pixels*n {
+		b.whole, b.far, b.near = id, far, near
+		return
+	}
+	b.far, b.near = max(b.far, far), max(b.near, near)
+}
+
+// slopes are what the depth of each sample of a pixel differs by.
+func (t *tileScratch) slopes(tr *triangle) (dz [most]float32) {
+	g := &t.r.grid
+	for s := range g.n {
+		dz[s] = tr.zx*float32(g.x[s])/sub + tr.zy*float32(g.y[s])/sub
+	}
+	return dz
+}
+
+// open gives the samples of a block depths and owners of their own.
+func (t *tileScratch) open(b *block) {
+	id := b.whole
+	if id == several {
+		return
+	}
+	n := t.r.grid.n
+	b.whole = several
+	b.layer, b.covered = infinite, [most]uint64{}
+	depth, owner := b.depth[:pixels*n], b.owner[:pixels*n]
+	for i := range owner {
+		owner[i] = id
+	}
+	if id == nobody {
+		clear(depth)
+		return
+	}
+	tr := t.r.triangleOf(id)
+	z := tr.at(b.x, b.y)
+	dz := t.slopes(tr)
+	at := 0
+	for y := range side {
+		zr := z + tr.zy*float32(y)
+		for x := range side {
+			zp := zr + tr.zx*float32(x)
+			for s := range n {
+				depth[at] = bitsOf(zp + dz[s])
+				at++
+			}
+		}
 	}
 }
 
-// cover sets all samples of a pixel that the triangle is in front of.
-func cover(depth *[samples]float32, owner *[samples]uint32, z float32, dz *[samples]float32, id uint32) {
-	if v := z + dz[0]; v > depth[0] {
-		depth[0], owner[0] = v, id
-	}
-	if v := z + dz[1]; v > depth[1] {
-		depth[1], owner[1] = v, id
-	}
-	if v := z + dz[2]; v > depth[2] {
-		depth[2], owner[2] = v, id
-	}
-	if v := z + dz[3]; v > depth[3] {
-		depth[3], owner[3] = v, id
+// tie settles a sample that two triangles share at the same depth.
+func (t *tileScratch) tie(v bits32, depth *bits32, owner *uint32, id uint32) {
+	if v == *depth && *owner != id && t.wins(id, *owner) {
+		*owner = id
 	}
 }
 
-// fill is triangle for a part of the tile that lies wholly inside.
-func (t *tileScratch) fill(tr *triangle, id uint32, x0, y0, x1, y1 int32, zRow float32, dz *[samples]float32) {
-	for y := y0; y <= y1; y++ {
-		z := zRow
-		at := (y*tile + x0) * samples
-		for range x1 - x0 + 1 {
-			cover((*[samples]float32)(t.depth[at:at+samples]), (*[samples]uint32)(t.owner[at:at+samples]), z, dz, id)
-			z += tr.zx
-			at += samples
+// masks returns the pixels of a block that a part touches, and those that it covers
+// whole, as bits by rows. It may err by a hair: touched may hold more, covered less.
+func (t *tileScratch) masks(p *part) (touched, covered uint64) {
+	d := &t.sides
+	if (p.x1-p.x0+1)*(p.y1-p.y0+1) > fewPixels {
+		touched, covered = ^uint64(0), ^uint64(0)
+		for i := range 3 {
+			if p.at[i] != insideAll {
+				m, n := d.masks(i, p.at[i]-p.dx[i]*int64(p.x0)-p.dy[i]*int64(p.y0))
+				touched &= m
+				covered &= n
+			}
 		}
-		zRow += tr.zy
+		return touched, covered
+	}
+	hi0, hi1, hi2 := d.hi[0], d.hi[1], d.hi[2]
+	lo0, lo1, lo2 := d.lo[0]-hi0, d.lo[1]-hi1, d.lo[2]-hi2
+	r0, r1, r2 := p.at[0]+hi0, p.at[1]+hi1, p.at[2]+hi2
+	for y := p.y0; y <= p.y1; y++ {
+		e0, e1, e2 := r0, r1, r2
+		bit := uint64(1) << ((y*side + p.x0) & 63)
+		for x := p.x0; x <= p.x1; x++ {
+			touched |= bit &^ uint64((e0|e1|e2)>>63)
+			covered |= bit &^ uint64(((e0+lo0)|(e1+lo1)|(e2+lo2))>>63)
+			bit <<= 1
+			e0 += p.dx[0]
+			e1 += p.dx[1]
+			e2 += p.dx[2]
+		}
+		r0 += p.dy[0]
+		r1 += p.dy[1]
+		r2 += p.dy[2]
+	}
+	return touched, covered
+}
+
+// fewPixels are looked at one by one.
+const fewPixels = 16
+
+// masks returns the pixels of a block that are inside of a side with some, or with all
+// samples; e is the side at the block's first pixel corner. It finds where the side cuts
+// each row, in 65536ths of a pixel.
+func (d *sides) masks(i int, e int64) (touched, covered uint64) {
+	dx, dy := d.dx[i], d.dy[i]
+	if dx == 0 {
+		some, all := e+d.hi[i], e+d.lo[i]
+		for y := range side {
+			row := uint64(0xff) << (y * side)
+			touched |= row &^ uint64(some>>63)
+			covered |= row &^ uint64(all>>63)
+			some += dy
+			all += dy
+		}
+		return touched, covered
+	}
+	const one, hair = 1 << 16, 1 << 6
+	inv := float64(one) / float64(dx)
+	from, step := int64(float64(-e)*inv), int64(float64(-dy)*inv)
+	less, more := int64(float64(d.hi[i])*inv), int64(float64(d.lo[i])*inv)
+	if dx > 0 {
+		// Inside is right of the cut.
+		some, all := from-less+one-1-hair, from-more+one-1+hair
+		for y := range side {
+			touched |= uint64(0xff<<max(0, min(side, some>>16))&0xff) << (y * side)
+			covered |= uint64(0xff<<max(0, min(side, all>>16))&0xff) << (y * side)
+			some += step
+			all += step
+		}
+		return touched, covered
+	}
+	some, all := from-less+one+hair, from-more+one-hair
+	for y := range side {
+		touched |= uint64(0xff>>(side-max(0, min(side, some>>16)))) << (y * side)
+		covered |= uint64(0xff>>(side-max(0, min(side, all>>16)))) << (y * side)
+		some += step
+		all += step
+	}
+	return touched, covered
+}
+
+func (t *tileScratch) part1(b *block, p *part) {
+	tr, id := p.tr, p.id
+	dz := t.slopes(tr)[0]
+	d := &t.sides
+	touched, covered := t.masks(p)
+	for m := touched &^ covered; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m)
+		right, down := int64(i&7)-int64(p.x0), int64(i>>3)-int64(p.y0)
+		out := int64(0)
+		for k := range 3 {
+			out |= p.at[k] + p.dx[k]*right + p.dy[k]*down + d.offset[k][0]
+		}
+		covered |= 1 << i &^ uint64(out>>63)
+	}
+	b.covered[0] |= covered
+	z0 := p.z + dz
+	for m := covered; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		v := bitsOf(z0 + tr.zx*float32(i&7) + tr.zy*float32(i>>3))
+		was, o := b.depth[i], b.owner[i]
+		now := was
+		if v > was {
+			now, o = v, id
+		}
+		b.depth[i], b.owner[i] = now, o
+		if v == was {
+			t.tie(v, &b.depth[i], &b.owner[i], id)
+		}
+	}
+}
+
+func (t *tileScratch) part4(b *block, p *part) {
+	tr, id := p.tr, p.id
+	dz := t.slopes(tr)
+	touched, covered := t.masks(p)
+	for m := covered; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		z := p.z + tr.zx*float32(i&7) + tr.zy*float32(i>>3)
+		t.put(b, i, id, bitsOf(z+dz[0]), bitsOf(z+dz[1]), bitsOf(z+dz[2]), bitsOf(z+dz[3]))
+	}
+	d := &t.sides
+	var some [most]uint64
+	for m := touched &^ covered; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		z := p.z + tr.zx*float32(i&7) + tr.zy*float32(i>>3)
+		right, down := int64(i&7)-int64(p.x0), int64(i>>3)-int64(p.y0)
+		e0, e1, e2 := p.at[0]+p.dx[0]*right+p.dy[0]*down, p.at[1]+p.dx[1]*right+p.dy[1]*down, p.at[2]+p.dx[2]*right+p.dy[2]*down
+		o0 := ((e0 + d.offset[0][0]) | (e1 + d.offset[1][0]) | (e2 + d.offset[2][0])) >> 63
+		o1 := ((e0 + d.offset[0][1]) | (e1 + d.offset[1][1]) | (e2 + d.offset[2][1])) >> 63
+		o2 := ((e0 + d.offset[0][2]) | (e1 + d.offset[1][2]) | (e2 + d.offset[2][2])) >> 63
+		o3 := ((e0 + d.offset[0][3]) | (e1 + d.offset[1][3]) | (e2 + d.offset[2][3])) >> 63
+		bit := uint64(1) << i
+		some[0] |= bit &^ uint64(o0)
+		some[1] |= bit &^ uint64(o1)
+		some[2] |= bit &^ uint64(o2)
+		some[3] |= bit &^ uint64(o3)
+		// What is outside is −1, farther than everything.
+		t.put(b, i, id, bitsOf(z+dz[0])|bits32(o0), bitsOf(z+dz[1])|bits32(o1), bitsOf(z+dz[2])|bits32(o2), bitsOf(z+dz[3])|bits32(o3))
+	}
+	for s := range some {
+		b.covered[s] |= covered | some[s]
+	}
+}
+
+// put lets a triangle have the samples of a pixel that it is in front of.
+func (t *tileScratch) put(b *block, i int, id uint32, v0, v1, v2, v3 bits32) {
+	depth := (*[most]bits32)(b.depth[i*most:])
+	owner := (*[most]uint32)(b.owner[i*most:])
+	d0, d1, d2, d3 := depth[0], depth[1], depth[2], depth[3]
+	o0, o1, o2, o3 := owner[0], owner[1], owner[2], owner[3]
+	if v0 == d0 || v1 == d1 || v2 == d2 || v3 == d3 {
+		for s, v := range [most]bits32{v0, v1, v2, v3} {
+			t.tie(v, &depth[s], &owner[s], id)
+		}
+		o0, o1, o2, o3 = owner[0], owner[1], owner[2], owner[3]
+	}
+	if v0 > d0 {
+		d0, o0 = v0, id
+	}
+	if v1 > d1 {
+		d1, o1 = v1, id
+	}
+	if v2 > d2 {
+		d2, o2 = v2, id
+	}
+	if v3 > d3 {
+		d3, o3 = v3, id
+	}
+	depth[0], depth[1], depth[2], depth[3] = d0, d1, d2, d3
+	owner[0], owner[1], owner[2], owner[3] = o0, o1, o2, o3
+}
+
+// nearness stores 1/depth of the nearest sample of each pixel, 0 for the sky.
+func (t *tileScratch) nearness(near []float32) {
+	n := t.r.grid.n
+	for i := range t.blocks {
+		b := &t.blocks[i]
+		var tr *triangle
+		if b.whole != several && b.whole != nobody {
+			tr = t.r.triangleOf(b.whole)
+		}
+		for y := range min(side, int32(t.r.height)-b.y) {
+			row := near[int(b.y+y)*t.r.width:]
+			for x := range min(side, int32(t.r.width)-b.x) {
+				v := float32(0)
+				switch {
+				case tr != nil:
+					v = tr.at(b.x+x, b.y+y) + (tr.zx+tr.zy)/2
+				case b.whole == several:
+					v = math.Float32frombits(uint32(slices.Max(b.depth[int(y*side+x)*n:][:n])))
+				}
+				row[b.x+x] = v
+			}
+		}
 	}
 }
