@@ -296,7 +296,7 @@ func (c *chunk) setup(a, b, e *point, draw, index uint32, r *Renderer) {
 	id := uint32(len(c.triangles))
 	c.triangles = append(c.triangles, triangle{
 		x: [3]int32{a.x, b.x, e.x}, y: [3]int32{a.y, b.y, e.y},
-		z: a.iw, near: max(a.iw, b.iw, e.iw), far: min(a.iw, b.iw, e.iw),
+		z: a.iw, near: greater(greater(a.iw, b.iw), e.iw), far: lesser(lesser(a.iw, b.iw), e.iw),
 		minX: int16(max(0, x0)), maxX: int16(min(int32(r.width)-1, x1)),
 		minY: int16(max(0, y0)), maxY: int16(min(int32(r.height)-1, y1)),
 		draw: draw, index: index,

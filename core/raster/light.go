@@ -16,10 +16,10 @@ type shader struct {
 	ray0, rayX, rayY [3]float32 // view ray at pixel (0, 0) and its steps, depth 1
 	sun, sunDir      [3]float32
 	zenith, horizon  [3]float32
-	ground           [3]float32
-	haze             float32 // 1/metres
-	rise             float32 // 1/metres
-	base             float32 // metres
+	ground, upward   [3]float32 // and what the zenith has more
+	haze             float32    // 1/metres
+	rise             float32    // 1/metres
+	base             float32    // metres
 	lamps            []lamp
 	curve            *toneCurve
 	backdrop         *uint32 // a finished colour instead of the sky
@@ -103,6 +103,9 @@ func newShader(in *Input, width, height int) *shader {
 		draws: in.Draws,
 		sun:   f3(in.Look.Sun), zenith: f3(in.Look.Zenith), horizon: f3(in.Look.Horizon), ground: f3(in.Look.Ground),
 		sunDir: f3([3]float64{in.Look.SunDir.X, in.Look.SunDir.Y, in.Look.SunDir.Z}),
+	}
+	for i := range s.upward {
+		s.upward[i] = s.zenith[i] - s.ground[i]
 	}
 	w := &in.View.World
 	s.eye = f3([3]float64{w[3], w[7], w[11]})

@@ -56,10 +56,10 @@ type surfaceLight struct {
 func (l *surfaceLight) turn(s *shader, n [3]float32) {
 	l.n = n
 	k := 0.5 + 0.5*n[1]
-	for i := range l.hemi {
-		l.hemi[i] = s.ground[i] + (s.zenith[i]-s.ground[i])*k
-	}
-	l.sunward = dot(n, s.sunDir)
+	l.hemi[0] = s.ground[0] + s.upward[0]*k
+	l.hemi[1] = s.ground[1] + s.upward[1]*k
+	l.hemi[2] = s.ground[2] + s.upward[2]*k
+	l.sunward = n[0]*s.sunDir[0] + n[1]*s.sunDir[1] + n[2]*s.sunDir[2]
 }
 
 func (l *surfaceLight) paint(c [4]float32) {
@@ -416,7 +416,7 @@ func (f *face) lies(s *shader, b *block) float32 {
 		depth := 1 / iw
 		for k := range lo {
 			v := (c.ray0[k] + c.rayX[k]*float32(x) + c.rayY[k]*float32(y)) * depth
-			lo[k], hi[k] = min(lo[k], v), max(hi[k], v)
+			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
 		}
 	}
 	for k := range lo {
@@ -438,7 +438,7 @@ func (b *block) number() int32 { return b.y<<16 | b.x }
 func (f *face) depth(px, py float32) float32 {
 	t := f.t
 	iw := t.z + t.zx*(px-float32(t.x[0])/sub) + t.zy*(py-float32(t.y[0])/sub)
-	return 1 / max(iw, t.far)
+	return 1 / greater(iw, t.far)
 }
 
 // sun is the share of the sun that reaches a place.

@@ -45,6 +45,21 @@ func (g *grid) between(from, to int32) bool {
 	return (to-g.first)>>g.shift < (from-g.first+g.gap-1)>>g.shift
 }
 
+// lesser and greater are min and max of what are numbers for sure, which is quicker.
+func lesser(a, b float32) float32 {
+	if b < a {
+		return b
+	}
+	return a
+}
+
+func greater(a, b float32) float32 {
+	if b > a {
+		return b
+	}
+	return a
+}
+
 // bits32 are those of a number that is not negative: as whole numbers they have the same
 // order, and can be chosen from without a branch.
 type bits32 int32
@@ -154,6 +169,10 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
 	if t.hidden(tr, x0/side, x1/side, y0/side, y1/side) {
 		return
 	}
+	if tr.maxX-tr.minX < side && tr.maxY-tr.minY < side {
+		t.small(tr, id, ox, oy, x0, x1, y0, y1)
+		return
+	}
 	d := &t.sides
 	if !d.begin(tr, &t.r.grid, ox, oy, x0, x1, y0, y1) {
 		return
@@ -165,7 +184,7 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
 		for bx := x0 / side; bx <= x1/side; bx++ {
 			b := &t.blocks[by*tileBlocks+bx]
 			p.z = tr.at(ox+bx*side, oy+by*side)
-			near, far := min(p.z+above, tr.near), max(p.z+below, tr.far)
+			near, far := lesser(p.z+above, tr.near), greater(p.z+below, tr.far)
 			if near < b.far {
 				continue
 			}
@@ -197,9 +216,85 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
 			} else {
 				t.part4(b, &p)
 			}
-			b.near = max(b.near, near)
-			b.layer = min(b.layer, far)
+			b.near, b.layer = greater(b.near, near), lesser(b.layer, far)
 			b.settle(t.r.grid.n)
+		}
+	}
+}
+
+// small draws a triangle that is not wider or higher than a block: each of its pixels is
+// looked at, of those between x0, y0 and x1, y1 in the tile.
+func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int32) {
+	g := &t.r.grid
+	var at, dx, dy [3]int64 // the sides at the first pixel corner, steps per pixel
+	var offset [3][most]int64
+	for i := range 3 {
+		k := i + 1
+		if k == 3 {
+			k = 0
+		}
+		ax, ay := int64(tr.x[i]), int64(tr.y[i])
+		ex, ey := int64(tr.x[k])-ax, int64(tr.y[k])-ay
+		at[i] = ex*(int64(oy+y0)*sub-ay) - ey*(int64(ox+x0)*sub-ax)
+		if !(ey < 0 || ey == 0 && ex > 0) { // as in begin
+			at[i]--
+		}
+		dx[i], dy[i] = -ey*sub, ex*sub
+		for s := range g.n {
+			offset[i][s] = ex*int64(g.y[s]) - ey*int64(g.x[s])
+		}
+	}
+	dz := t.slopes(tr)
+	for by := y0 / side; by <= y1/side; by++ {
+		for bx := x0 / side; bx <= x1/side; bx++ {
+			b := &t.blocks[by*tileBlocks+bx]
+			if tr.near < b.far {
+				continue
+			}
+			t.open(b)
+			z := tr.at(b.x, b.y)
+			var some [most]uint64
+			for y := max(y0, by*side); y <= min(y1, by*side+side-1); y++ {
+				from := max(x0, bx*side)
+				right, down := int64(from-x0), int64(y-y0)
+				e0, e1, e2 := at[0]+dx[0]*right+dy[0]*down, at[1]+dx[1]*right+dy[1]*down, at[2]+dx[2]*right+dy[2]*down
+				zr := z + tr.zy*float32(y-by*side)
+				for x := from; x <= min(x1, bx*side+side-1); x++ {
+					i := int((y%side)*side+x%side) & (pixels - 1)
+					zp := zr + tr.zx*float32(x-bx*side)
+					bit := uint64(1) << i
+					o0 := ((e0 + offset[0][0]) | (e1 + offset[1][0]) | (e2 + offset[2][0])) >> 63
+					if g.n == 1 {
+						some[0] |= bit &^ uint64(o0)
+						if v := bitsOf(zp + dz[0]); o0 == 0 && v >= b.depth[i] {
+							if v == b.depth[i] {
+								t.tie(v, &b.depth[i], &b.owner[i], id)
+							} else {
+								b.depth[i], b.owner[i] = v, id
+							}
+						}
+					} else {
+						o1 := ((e0 + offset[0][1]) | (e1 + offset[1][1]) | (e2 + offset[2][1])) >> 63
+						o2 := ((e0 + offset[0][2]) | (e1 + offset[1][2]) | (e2 + offset[2][2])) >> 63
+						o3 := ((e0 + offset[0][3]) | (e1 + offset[1][3]) | (e2 + offset[2][3])) >> 63
+						if o0&o1&o2&o3 == 0 {
+							some[0] |= bit &^ uint64(o0)
+							some[1] |= bit &^ uint64(o1)
+							some[2] |= bit &^ uint64(o2)
+							some[3] |= bit &^ uint64(o3)
+							t.put(b, i, id, bitsOf(zp+dz[0])|bits32(o0), bitsOf(zp+dz[1])|bits32(o1), bitsOf(zp+dz[2])|bits32(o2), bitsOf(zp+dz[3])|bits32(o3))
+						}
+					}
+					e0 += dx[0]
+					e1 += dx[1]
+					e2 += dx[2]
+				}
+			}
+			for s := range g.n {
+				b.covered[s] |= some[s]
+			}
+			b.near, b.layer = greater(b.near, tr.near), lesser(b.layer, tr.far)
+			b.settle(g.n)
 		}
 	}
 }
@@ -229,7 +324,7 @@ func (b *block) settle(n int) {
 	if all != ^uint64(0) {
 		return
 	}
-	b.far = max(b.far, b.layer)
+	b.far = greater(b.far, b.layer)
 	b.layer, b.covered = infinite, [most]uint64{}
 }
 
@@ -281,7 +376,7 @@ func (t *tileScratch) cover(b *block, tr *triangle, id uint32, z, near, far floa
 		b.whole, b.far, b.near = id, far, near
 		return
 	}
-	b.far, b.near = max(b.far, far), max(b.near, near)
+	b.far, b.near = greater(b.far, far), greater(b.near, near)
 }
 
 // slopes are what the depth of each sample of a pixel differs by.
