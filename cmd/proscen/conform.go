@@ -44,7 +44,7 @@ func conformCommand() *cobra.Command {
 			if against == "" {
 				folder := filepath.Base(filepath.Dir(list)) + "/"
 				i := slices.IndexFunc(m.Outputs, func(o render.ManifestOutput) bool {
-					return o.What == turnover.Whole && strings.HasPrefix(o.File, folder)
+					return o.What == turnover.Whole && o.Pass == "" && strings.HasPrefix(o.File, folder)
 				})
 				if i < 0 {
 					return badInput("%s has no video of the whole cut; deliver that too, or say what to compare with: --against FILE", dir)

@@ -152,8 +152,9 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 	}
 	defer func() { _ = os.RemoveAll(tmp) }()
 	m := render.Manifest{Outputs: []render.ManifestOutput{}}
-	form := render.Form{Pack: r.Pack, Quality: r.Quality, Rate: doc.Settings.Rate}
 	for _, item := range items {
+		pack := turnover.RecipeFor(&item, r).Pack
+		form := render.Form{Pack: pack, Quality: r.Quality, Rate: doc.Settings.Rate}
 		version, to, err := settled(dir, doc, &item, &r)
 		if err != nil {
 			return nil, err
@@ -166,7 +167,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		made := filepath.Join(tmp, "made")
 		all := timing.Range{Out: film.Frames()}
 		told := func(done int, _ *image.RGBA) { _ = bar.Set(done) }
-		if r.Pack.Numbered() {
+		if pack.Numbered() {
 			err = render.EncodePictures(ctx, film, all, form, made, filepath.Base(to), told)
 		} else {
 			err = render.Encode(ctx, film, all, form, made, told)
@@ -182,13 +183,13 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 			return nil, fmt.Errorf("%s cannot be written: %w", to, err)
 		}
 		out := render.ManifestOutput{
-			What: item.What, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
+			What: item.What, Pass: item.Pass, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
 			Rate: doc.Settings.Rate.String(), Width: item.Width, Height: item.Height, Head: film.Frames() - (item.Out - item.In) - item.Tail, Tail: item.Tail,
 		}
 		if out.Sha256, err = hashOf(filepath.Join(dir, to)); err != nil {
 			return nil, err
 		}
-		if r.Lines == scene.Beside {
+		if film.Recipe.Lines == scene.Beside {
 			if said := film.Said(); len(said) > 0 {
 				name := strings.TrimSuffix(to, filepath.Ext(to)) + ".srt"
 				body := interchange.SubRip(doc, said)
@@ -222,8 +223,8 @@ func named(made, to string) error {
 func settled(dir string, doc *scene.Document, i *turnover.Item, r *scene.Recipe) (version int, name string, err error) {
 	for version = 1; version < 1000; version++ {
 		name = turnover.Path(doc, i, r, turnover.Facts{Version: version, Date: time.Now()})
-		if !r.Pack.Numbered() {
-			name += "." + r.Pack.Ending()
+		if pack := turnover.RecipeFor(i, *r).Pack; !pack.Numbered() {
+			name += "." + pack.Ending()
 		}
 		if _, err := os.Lstat(filepath.Join(dir, name)); errors.Is(err, os.ErrNotExist) {
 			return version, name, os.MkdirAll(filepath.Dir(filepath.Join(dir, name)), 0o755)

@@ -8,6 +8,7 @@ import (
 	"image"
 
 	"proscen/core/card"
+	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/program"
@@ -59,6 +60,8 @@ type Painter struct {
 	input    raster.Input
 	large    *image.RGBA // for fine
 	second   *image.RGBA // for what is mixed in
+	layers   *raster.Renderer
+	threads  int
 	files    Files
 	form     Form
 	air      program.Air
@@ -87,7 +90,7 @@ func NewPainter(doc *scene.Document, files Files, assemblyID string, f Form, thr
 	}
 	s.Motion.SetAspect(float64(f.Width) / float64(f.Height))
 	w, h := f.Width, f.Height
-	out := &Painter{session: s, form: f, files: files}
+	out := &Painter{session: s, form: f, files: files, threads: threads}
 	if f.Quality == Fine {
 		w, h = 2*w, 2*h
 		out.large = image.NewRGBA(image.Rect(0, 0, w, h))
@@ -184,6 +187,31 @@ func (p *Painter) layer(on *program.Playing, img *image.RGBA) (*motion.CameraSta
 		return view, nil
 	}
 	return view, p.renderer.Render(&p.input, img)
+}
+
+// Layers fills what a frame of a cut tells besides its picture, through the camera that
+// has most of it, and returns that; where there is no camera nothing is told.
+func (p *Painter) Layers(cut *program.Program, screen int, l *raster.Layers) (view *motion.CameraState, err error) {
+	if p.layers == nil {
+		if p.layers, err = raster.New(p.form.Width, p.form.Height, p.threads); err != nil {
+			return nil, err
+		}
+	}
+	cut.At(float64(screen), &p.air)
+	var on *program.Playing
+	for i := range p.air.Playing {
+		if k := &p.air.Playing[i]; on == nil || k.Weight > on.Weight {
+			on = k
+		}
+	}
+	if on != nil && on.Still == nil {
+		view = p.session.View(on)
+	}
+	if view == nil {
+		return nil, p.layers.RenderLayers(&raster.Input{View: raster.View{World: geom.Identity, HFov: 40, VFov: 30}}, l)
+	}
+	p.session.Draws(view, on.Shot, &p.input)
+	return view, p.layers.RenderLayers(&p.input, l)
 }
 
 // still paints what stands for a camera.

@@ -6,14 +6,14 @@ import (
 )
 
 // Draws fills a renderer's input with the evaluated state, seen through a camera
-// in a shot, "" for none. It reuses what in holds.
+// in a shot, "" for none. It reuses what in holds. Objects are nodes, counted from 1.
 func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
 			continue
 		}
-		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: s.State.Instances[i]}
+		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: s.State.Instances[i], Object: uint32(x.Node) + 1}
 		if x.Skin >= 0 {
 			d.Mesh, d.Bent = s.State.Bent[x.Skin], true
 		}

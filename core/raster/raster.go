@@ -28,8 +28,9 @@ import (
 type Draw struct {
 	Mesh     *kit.Mesh
 	World    geom.Mat4
-	NoShadow bool // it casts none
-	Bent     bool // the mesh itself changes from frame to frame
+	NoShadow bool   // it casts none
+	Object   uint32 // what Layers tell of it; 0 stands for nothing
+	Bent     bool   // the mesh itself changes from frame to frame
 }
 
 // stays tells whether a draw is as it was in the frame before.
@@ -188,6 +189,24 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 		r.shadow.render(r, in)
 		s.shadowed(&in.Look, &r.shadow)
 	}
+	blurred := in.View.Lens.Spread*float64(r.height)/2 >= sharpest
+	if blurred {
+		r.near = grown(r.near, r.width*r.height)
+	}
+	err := r.draw(in, func(t *tileScratch) {
+		t.shade(s, out)
+		if blurred {
+			t.nearness(r.near)
+		}
+	})
+	if err == nil && blurred {
+		r.blur(in.View.Lens, out)
+	}
+	return err
+}
+
+// draw finds what is in front in all tiles, and lets each be finished.
+func (r *Renderer) draw(in *Input, finish func(*tileScratch)) error {
 	project := projection(&in.View, r.width, r.height)
 	order := r.arrange(in, &project)
 	bounds := split(in.Draws, order, len(r.chunks))
@@ -199,25 +218,14 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 			return fmt.Errorf("%w: it would have more than %d triangles in the part of one thread; hide something that is far away or small", ErrCrowded, r.mostTriangles)
 		}
 	}
-	blurred := in.View.Lens.Spread*float64(r.height)/2 >= sharpest
-	r.near = grown(r.near, r.width*r.height)[:0]
-	if blurred {
-		r.near = r.near[:r.width*r.height]
-	}
 	for i := range r.scratch {
 		r.scratch[i].forget()
 	}
 	r.parallel(r.tilesX*r.tilesY, func(w, i int) {
 		t := &r.scratch[w]
 		r.see(t, i)
-		t.shade(s, out)
-		if blurred {
-			t.nearness(r.near)
-		}
+		finish(t)
 	})
-	if blurred {
-		r.blur(in.View.Lens, out)
-	}
 	return nil
 }
 

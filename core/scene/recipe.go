@@ -28,10 +28,11 @@ const (
 	FFV1   Pack = "ffv1"   // mkv, lossless
 	PNG    Pack = "png"
 	JPEG   Pack = "jpeg"
+	EXR    Pack = "exr" // half-float, in linear light
 )
 
 // Packs lists all packs.
-var Packs = []Pack{H264, VP9, ProRes, FFV1, PNG, JPEG}
+var Packs = []Pack{H264, VP9, ProRes, FFV1, PNG, JPEG, EXR}
 
 // Ending returns the ending of a pack's file names.
 func (p Pack) Ending() string {
@@ -46,13 +47,33 @@ func (p Pack) Ending() string {
 		return "png"
 	case JPEG:
 		return "jpg"
+	case EXR:
+		return "exr"
 	default:
 		return "mp4"
 	}
 }
 
 // Numbered tells whether each frame is a picture of its own.
-func (p Pack) Numbered() bool { return p == PNG || p == JPEG }
+func (p Pack) Numbered() bool { return p == PNG || p == JPEG || p == EXR }
+
+// Pass is what an output tells of its frames besides their picture.
+type Pass string
+
+// The passes: metres along the view; directions of surfaces in the world and as the
+// camera sees them; places in the world; and how much of each pixel a thing has, by
+// things or by what stands at the top of their groups.
+const (
+	PassDepth    Pass = "depth"
+	PassNormal   Pass = "normal"
+	PassFacing   Pass = "facing"
+	PassPosition Pass = "position"
+	PassMatte    Pass = "matte"
+	PassGroups   Pass = "groups"
+)
+
+// Passes lists all passes.
+var Passes = []Pass{PassDepth, PassNormal, PassFacing, PassPosition, PassMatte, PassGroups}
 
 // Spoken is where the lines of an output go.
 type Spoken string
@@ -109,7 +130,7 @@ type NamePart struct {
 // Recipe is how the outputs of a delivery are made.
 type Recipe struct {
 	Name    string  `json:"name"`
-	Pack    Pack    `json:"pack" jsonschema:"enum=h264,enum=vp9,enum=prores,enum=ffv1,enum=png,enum=jpeg"`
+	Pack    Pack    `json:"pack" jsonschema:"enum=h264,enum=vp9,enum=prores,enum=ffv1,enum=png,enum=jpeg,enum=exr"`
 	Quality Quality `json:"quality" jsonschema:"enum=rough,enum=check,enum=fine"`
 	Scale   float64 `json:"scale,omitempty"` // of the format's size; 0 stands for 1
 	Head    int     `json:"head,omitempty"`  // frames before and after a shot
@@ -119,6 +140,7 @@ type Recipe struct {
 	Lines   Spoken  `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
 	Slate   int     `json:"slate,omitempty"` // frames of a card before everything, which says what follows
 	Burns   []Burn  `json:"burns,omitempty"`
+	Passes  []Pass  `json:"passes,omitempty" jsonschema:"enum=depth,enum=normal,enum=facing,enum=position,enum=matte,enum=groups"` // each as EXR pictures of its own
 	// Names are the pieces of file names in order; none stands for the usual ones.
 	Names   []NamePart `json:"names,omitempty"`
 	First   *int       `json:"first,omitempty"`   // number of the first frame, 1 when left out
@@ -166,6 +188,11 @@ func (c *checker) recipe(r Recipe) {
 	c.whole("slate", r.Slate, maxSlate)
 	if r.Lines != "" && r.Lines != InPicture && r.Lines != Beside {
 		c.fail("lines", "are in %q; they go into the picture, into a file, or nowhere", clip(string(r.Lines)))
+	}
+	for i, p := range r.Passes {
+		if !slices.Contains(Passes, p) || slices.Contains(r.Passes[:i], p) {
+			c.fail("passes", "have %q; each of %v can be there once", clip(string(p)), Passes)
+		}
 	}
 	if r.First != nil {
 		c.whole("first", *r.First, MaxFrame)

@@ -39,7 +39,7 @@ func (p *Plans) Again(doc *scene.Document, was Item, r scene.Recipe) (Item, bool
 	now, there := plan[was.Subject()]
 	if was.What == Still && was.Moment == "" && was.Marker == "" { // at a frame of its shot
 		if now, there = plan[(&Item{What: Shot, Assembly: was.Assembly, Shot: was.Shot, Format: was.Format}).Subject()]; there {
-			now.What, now.Head, now.Tail, now.Offset = Still, 0, 0, was.Offset
+			now.What, now.Pass, now.Head, now.Tail, now.Offset = Still, was.Pass, 0, 0, was.Offset
 			now.In += was.Offset
 			now.Out, there = now.In+1, now.In < now.Out
 		}

@@ -79,6 +79,9 @@ func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool
 	}
 	for i := range items {
 		it := &items[i]
+		if it.Pass != "" { // its picture has been looked at
+			continue
+		}
 		if it.Assembly == "" {
 			continue
 		}

@@ -11,6 +11,7 @@ import (
 	"proscen/core/card"
 	"proscen/core/picture"
 	"proscen/core/program"
+	"proscen/core/raster"
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/timing"
@@ -28,6 +29,11 @@ type Film struct {
 	session *session.Session
 	painter *picture.Painter // nil when no picture is made
 	said    []program.Said
+
+	// Of a pass.
+	layers   *raster.Layers
+	tops     []uint32          // by objects, the top of their groups
+	mattesOf map[string]string // channels by nodes
 }
 
 // NewFilm prepares the frames of an output for so many threads.
@@ -53,8 +59,11 @@ func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f
 }
 
 // RecipeFor returns how an item is made by a recipe: a still is a picture, PNG when the
-// recipe is for videos.
+// recipe is for videos; a pass is EXR pictures with nothing else.
 func RecipeFor(i *Item, r scene.Recipe) scene.Recipe {
+	if i.Pass != "" {
+		r.Pack, r.Burns, r.Sound, r.Lines = scene.EXR, nil, false, ""
+	}
 	if i.What == Still && !r.Pack.Numbered() {
 		r.Pack = scene.PNG
 	}
@@ -94,6 +103,9 @@ func (f *Film) Number(n int) int {
 	story := float64(screen)
 	if i := f.cut.Index(float64(screen)); i >= 0 {
 		story = f.cut.Shots()[i].StoryAt(float64(screen))
+	}
+	if f.Item.Pass != "" { // it has no slate, but the numbers of its picture
+		n += f.Recipe.Slate
 	}
 	return NumberOf(&f.Recipe, n, story)
 }

@@ -63,6 +63,9 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 	if !versioned {
 		parts = append(parts, fmt.Sprintf("v%03d", f.Version))
 	}
+	if i.Pass != "" {
+		parts = append(parts, string(i.Pass))
+	}
 	folder := "cameras"
 	if i.Assembly != "" {
 		folder = naming.Slug(doc.Assemblies[i.Assembly].Name)

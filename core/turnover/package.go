@@ -40,7 +40,7 @@ func Papers(doc *scene.Document, made []Made, r *scene.Recipe) []Paper {
 	type cut struct{ assembly, format string }
 	by := map[cut]map[string]interchange.Delivered{}
 	for _, m := range made {
-		if m.Item.What != Shot {
+		if m.Item.What != Shot || m.Item.Pass != "" {
 			continue
 		}
 		k := cut{m.Item.Assembly, m.Item.Format}

@@ -54,10 +54,19 @@ type Item struct {
 	Fixed        bool   `json:"fixed,omitempty"`  // its size is not the format's
 	Moment       Moment `json:"moment,omitempty"` // of a still of a shot
 	Marker       string `json:"marker,omitempty"` // id, of a still at a marker
+
+	Pass scene.Pass `json:"pass,omitempty"` // what it tells instead of showing the picture
 }
 
 // Subject names what an item shows, so that versions of it can be counted.
 func (i *Item) Subject() string {
+	if i.Pass == "" {
+		return i.picture()
+	}
+	return i.picture() + " " + string(i.Pass)
+}
+
+func (i *Item) picture() string {
 	switch i.What {
 	case Whole:
 		return fmt.Sprintf("cut %s %s", i.Assembly, i.Format)
@@ -80,9 +89,10 @@ func (i *Item) Subject() string {
 // Frames is how many frames a file of the item has, with its handles and a slate.
 func (i *Item) Frames(r *scene.Recipe) int { return slateOf(i, r) + i.Head + i.Out - i.In + i.Tail }
 
-// slateOf is how many frames of a slate come before an item: a single picture has none.
+// slateOf is how many frames of a slate come before an item: a single picture has none,
+// nor has a pass.
 func slateOf(i *Item, r *scene.Recipe) int {
-	if i.What == Still {
+	if i.What == Still || i.Pass != "" {
 		return 0
 	}
 	return r.Slate
@@ -180,6 +190,25 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	}
 	if len(out) == 0 {
 		return nil, errors.New("nothing of what is chosen is there: no shot plays there, or nothing is marked")
+	}
+	return withPasses(out, r.Passes)
+}
+
+// withPasses puts the passes of each item after it.
+func withPasses(items []Item, passes []scene.Pass) ([]Item, error) {
+	if len(passes) == 0 {
+		return items, nil
+	}
+	if len(items)*(1+len(passes)) > MaxItems {
+		return nil, fmt.Errorf("with their passes these are more than %d files; choose fewer", MaxItems)
+	}
+	var out []Item
+	for _, i := range items {
+		out = append(out, i)
+		for _, p := range passes {
+			i.Pass = p
+			out = append(out, i)
+		}
 	}
 	return out, nil
 }

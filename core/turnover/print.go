@@ -15,7 +15,7 @@ import (
 )
 
 // printVersion changes when the pictures of the same scene do.
-const printVersion = "1"
+const printVersion = "2"
 
 // Print returns a text that is the same for two films exactly when all that their
 // frames, sound and lines are made of is the same, whatever else has changed in the
@@ -29,6 +29,10 @@ func (f *Film) Print(goes func() bool) string {
 	r.Name, r.Names = "", nil // what it is called
 	add(printVersion)
 	add(r)
+	add(f.Item.Pass)
+	if f.Item.Pass == scene.PassMatte || f.Item.Pass == scene.PassGroups {
+		add(f.matteNames())
+	}
 	add([]int{f.Frames(), f.Item.Head, f.Item.Tail, f.Item.Width, f.Item.Height})
 	add(f.doc.Settings.Rate)
 	if r.Slate > 0 {

@@ -27,7 +27,9 @@ const mostStills = 600
 // ErrStills says that there is nothing for a contact sheet.
 var ErrStills = errors.New("the delivery has no finished stills")
 
-func isStill(o *store.Output) bool { return o.Kind == store.Picture && o.State == store.Done }
+func isStill(o *store.Output) bool {
+	return o.Kind == store.Picture && o.State == store.Done && path.Ext(o.File) != ".exr"
+}
 
 // HasStills tells whether there is something for a contact sheet.
 func HasStills(d *store.Delivery) bool {

@@ -188,13 +188,9 @@ type prepared struct {
 	files  Files
 }
 
-// form is how an output of a delivery is packed.
-func (d *prepared) form(o *store.Output) Form {
-	pack := d.recipe.Pack
-	if o.Kind == store.Picture && !pack.Numbered() {
-		pack = scene.PNG
-	}
-	return Form{pack, d.recipe.Quality, d.doc.Settings.Rate}
+// formOf is how an output is packed.
+func formOf(f *turnover.Film) Form {
+	return Form{f.Recipe.Pack, f.Recipe.Quality, f.Document().Settings.Rate}
 }
 
 // NextRetry implements river.Worker: soon at first, as what fails is most often
@@ -393,7 +389,7 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	if err != nil {
 		return false, err
 	}
-	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: d.form(o)}
+	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: formOf(film)}
 	began, spent := time.Now(), o.Seconds
 	m.seconds = func() float64 { return spent + time.Since(began).Seconds() }
 	if more, err := m.all(ctx); err != nil || more {

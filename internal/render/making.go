@@ -17,6 +17,7 @@ import (
 	"strings"
 	"time"
 
+	"proscen/core/exr"
 	"proscen/core/interchange"
 	"proscen/core/scene"
 	"proscen/core/timing"
@@ -65,7 +66,7 @@ func (m *making) local(frames timing.Range) string {
 
 // mediaTypes are those of what is made.
 var mediaTypes = map[string]string{
-	"mp4": "video/mp4", "webm": "video/webm", "mov": "video/quicktime", "mkv": "video/x-matroska", "png": "image/png", "jpg": "image/jpeg",
+	"mp4": "video/mp4", "webm": "video/webm", "mov": "video/quicktime", "mkv": "video/x-matroska", "png": "image/png", "jpg": "image/jpeg", "exr": "image/x-exr",
 	"srt": "application/x-subrip", "wav": "audio/wav", "json": "application/json", "otio": "application/json", "edl": "text/plain", "csv": "text/csv",
 }
 
@@ -122,14 +123,10 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 
 // pictures renders the frames of a part and stores each, in order.
 func (m *making) pictures(ctx context.Context, frames timing.Range, progress func(int, *image.RGBA)) error {
-	return paint(ctx, m.film, frames, func(n int, img *image.RGBA) error {
-		var b bytes.Buffer
-		if err := EncodePicture(&b, img, m.form); err != nil {
-			return err
-		}
+	return encodeEach(ctx, m.film, frames, m.form, func(n int, body []byte) error {
 		key := m.key(timing.Range{In: n, Out: n + 1})
-		return m.Bucket.PutBytes(ctx, key, MediaType(key), b.Bytes())
-	}, func() {}, progress)
+		return m.Bucket.PutBytes(ctx, key, MediaType(key), body)
+	}, progress)
 }
 
 // EncodePictures renders frames into numbered pictures in a folder, which is made; their
@@ -138,24 +135,63 @@ func EncodePictures(ctx context.Context, film *turnover.Film, frames timing.Rang
 	if err := os.MkdirAll(folder, 0o755); err != nil {
 		return err
 	}
+	return encodeEach(ctx, film, frames, form, func(n int, body []byte) error {
+		name := NumberedName(stem, film.Number(n), form.Pack)
+		return scratch.Full(os.WriteFile(filepath.Join(folder, path.Base(name)), body, 0o644))
+	}, progress)
+}
+
+// encodeEach renders frames into pictures of their own and puts each, in order.
+func encodeEach(ctx context.Context, film *turnover.Film, frames timing.Range, form Form, put func(n int, body []byte) error, progress func(int, *image.RGBA)) error {
+	if film.Item.Pass != "" {
+		return passes(ctx, film, frames, put, progress)
+	}
 	return paint(ctx, film, frames, func(n int, img *image.RGBA) error {
 		var b bytes.Buffer
 		if err := EncodePicture(&b, img, form); err != nil {
 			return err
 		}
-		name := NumberedName(stem, film.Number(n), form.Pack)
-		return scratch.Full(os.WriteFile(filepath.Join(folder, path.Base(name)), b.Bytes(), 0o644))
+		return put(n, b.Bytes())
 	}, func() {}, progress)
+}
+
+// passes is encodeEach for what frames tell besides their picture.
+func passes(ctx context.Context, film *turnover.Film, frames timing.Range, put func(n int, body []byte) error, progress func(int, *image.RGBA)) error {
+	w, h := film.Size()
+	shown := image.NewRGBA(image.Rect(0, 0, w, h))
+	for n := frames.In; n < frames.Out; n++ {
+		if ctx.Err() != nil {
+			return context.Cause(ctx)
+		}
+		channels, err := film.Pass(n, shown)
+		if err != nil {
+			return err
+		}
+		var b bytes.Buffer
+		if err := exr.Write(&b, w, h, channels); err != nil {
+			return err
+		}
+		if err := put(n, b.Bytes()); err != nil {
+			return err
+		}
+		if progress != nil {
+			progress(n-frames.In+1, shown)
+		}
+	}
+	return nil
 }
 
 // EncodePicture writes one frame as a picture.
 func EncodePicture(to *bytes.Buffer, img *image.RGBA, form Form) error {
-	if form.Pack == scene.JPEG {
+	switch form.Pack {
+	case scene.JPEG:
 		quality := map[scene.Quality]int{scene.Rough: 75, scene.Fine: 97}[form.Quality]
 		if quality == 0 {
 			quality = 90
 		}
 		return jpeg.Encode(to, img, &jpeg.Options{Quality: quality})
+	case scene.EXR:
+		return exr.Write(to, img.Rect.Dx(), img.Rect.Dy(), turnover.Linear(img))
 	}
 	return (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(to, img)
 }

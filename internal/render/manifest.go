@@ -26,6 +26,7 @@ func (m Manifest) Encode() ([]byte, error) {
 // sha256sum writes it.
 type ManifestOutput struct {
 	What   turnover.What   `json:"what,omitempty"`
+	Pass   scene.Pass      `json:"pass,omitempty"`
 	Shot   string          `json:"shot"`
 	Camera string          `json:"camera"`
 	File   string          `json:"file"`
@@ -54,10 +55,10 @@ func ManifestOf(d store.Delivery) Manifest {
 		if o.State != store.Done {
 			continue
 		}
-		out := ManifestOutput{"", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, nil}
+		out := ManifestOutput{"", "", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, nil}
 		var i turnover.Item
 		if json.Unmarshal(o.Item, &i) == nil && i.What != "" {
-			out.What, out.Width, out.Height, out.Head, out.Tail = i.What, i.Width, i.Height, i.Frames(&recipe)-(i.Out-i.In)-i.Tail, i.Tail
+			out.What, out.Pass, out.Width, out.Height, out.Head, out.Tail = i.What, i.Pass, i.Width, i.Height, i.Frames(&recipe)-(i.Out-i.In)-i.Tail, i.Tail
 		}
 		var beside []store.Extra
 		_ = json.Unmarshal(o.Beside, &beside) // our own

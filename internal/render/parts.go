@@ -215,7 +215,7 @@ func (h *helper) help(ctx context.Context, o *store.Output, d *prepared, seat in
 	if err != nil {
 		return false, err
 	}
-	m := making{Worker: h.w, o: o, d: d, film: film, dir: dir, form: d.form(o), helps: true, seat: seat}
+	m := making{Worker: h.w, o: o, d: d, film: film, dir: dir, form: formOf(film), helps: true, seat: seat}
 	m.seconds = func() float64 { return 0 }
 	return m.all(ctx)
 }

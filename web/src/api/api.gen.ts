@@ -1057,6 +1057,11 @@ export interface components {
             tail?: number;
             /** @enum {string} */
             moment?: "first" | "middle" | "last";
+            /**
+             * @description What it tells instead of showing the picture
+             * @enum {string}
+             */
+            pass?: "depth" | "normal" | "facing" | "position" | "matte" | "groups";
             marker?: string;
             offset?: number;
             fixed?: boolean;

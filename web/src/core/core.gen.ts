@@ -437,7 +437,7 @@ export interface Sound {
 }
 export interface Recipe {
   name: string;
-  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg";
+  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg" | "exr";
   quality: "rough" | "check" | "fine";
   scale?: number;
   head?: number;
@@ -447,6 +447,7 @@ export interface Recipe {
   lines?: "picture" | "file";
   slate?: number;
   burns?: Burn[];
+  passes?: ("depth" | "normal" | "facing" | "position" | "matte" | "groups")[];
   names?: NamePart[];
   first?: number;
   byStory?: boolean;
@@ -1001,6 +1002,7 @@ export interface Item {
   fixed?: boolean;
   moment?: string;
   marker?: string;
+  pass?: string;
 }
 export interface Air {
   playing: Playing[];
@@ -2237,7 +2239,7 @@ export interface RateArgs {
 }
 export interface RecipePutArgs {
   name: string;
-  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg";
+  pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg" | "exr";
   quality: "rough" | "check" | "fine";
   scale?: number;
   head?: number;
@@ -2247,6 +2249,7 @@ export interface RecipePutArgs {
   lines?: "picture" | "file";
   slate?: number;
   burns?: Burn[];
+  passes?: ("depth" | "normal" | "facing" | "position" | "matte" | "groups")[];
   names?: NamePart[];
   first?: number;
   byStory?: boolean;

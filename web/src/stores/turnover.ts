@@ -154,7 +154,7 @@ export const useTurnover = defineStore('turnover', () => {
   /** Delivers one frame as it looks: of the cut on screen time, or of a camera on story time. */
   async function still(spot: { camera?: string; frame: number }) {
     const like = recipes.value.find((r) => r.recipe.pack === 'png')?.recipe ?? recipe.value
-    const one = { ...like, name: 'this frame', pack: 'png' as const }
+    const one = { ...like, name: 'this frame', pack: 'png' as const, passes: [] }
     await deliveries.deliver(
       scene.cut.assembly,
       one,

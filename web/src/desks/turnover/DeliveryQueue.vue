@@ -6,7 +6,7 @@ import { computed, watch } from 'vue'
 import type { Delivery, Output } from '@/api/client'
 import type { Recipe } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
-import { learn } from './recipes'
+import { learn, passes } from './recipes'
 
 const emit = defineEmits<{ play: [output: Output] }>()
 const deliveries = useDeliveries()
@@ -23,16 +23,20 @@ function left(d: Delivery) {
   const rate = seconds > 0 ? done(d) / seconds : 0
   return rate ? { rate, seconds: (all(d) - done(d)) / rate } : null
 }
-/** What is finished and plays by itself: the whole cut, cameras and stills stand in no table. */
-const others = (d: Delivery) => d.outputs.filter((o) => o.state === 'done' && o.item && o.item.what !== 'shot')
-const called = (o: Output) =>
+/** What is finished and stands in no table: the whole cut, cameras, stills and passes. */
+const others = (d: Delivery) =>
+  d.outputs.filter((o) => o.state === 'done' && o.item && (o.item.what !== 'shot' || o.item.pass))
+const called = (o: Output) => (o.item?.pass ? `${subject(o)}, ${passes[o.item.pass]}` : subject(o))
+const subject = (o: Output) =>
   o.item?.what === 'cut'
     ? 'whole cut'
     : o.item?.what === 'camera'
       ? `camera ${o.camera}, from ${o.item.in}`
-      : o.number
-        ? `${o.number} ${o.item?.moment ?? `frame ${(o.item?.offset ?? 0) + 1}`}`
-        : `camera ${o.camera} at ${o.item?.in}`
+      : o.item?.what === 'shot'
+        ? o.number
+        : o.number
+          ? `${o.number} ${o.item?.moment ?? `frame ${(o.item?.offset ?? 0) + 1}`}`
+          : `camera ${o.camera} at ${o.item?.in}`
 watch(
   () => deliveries.list.flatMap((d) => d.outputs.filter((o) => o.state === 'done').map((o) => o.id)).join(),
   () => {

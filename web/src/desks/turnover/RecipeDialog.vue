@@ -9,7 +9,7 @@ import { useTurnover } from '@/stores/turnover'
 import NumberField from '@/ui/NumberField.vue'
 import { sentence } from '@/ui/sentence'
 import { useDrag } from '@/ui/useDrag'
-import { burnSays, nameSays, packs, qualities, says, type Says } from './recipes'
+import { burnSays, nameSays, packs, passes, qualities, says, type Says } from './recipes'
 
 const emit = defineEmits<{ close: [] }>()
 const scene = useScene()
@@ -164,7 +164,22 @@ async function forget() {
             <el-option value="picture" label="in the picture" />
             <el-option value="file" label="in a file beside it (SubRip)" /> </el-select
         ></label>
-        <div v-if="own.pack === 'png' || own.pack === 'jpeg'" class="row">
+        <div class="row">
+          <span>Passes</span>
+          <el-select
+            :model-value="own.passes ?? []"
+            multiple
+            collapse-tags
+            :max-collapse-tags="2"
+            size="small"
+            placeholder="the picture alone"
+            aria-label="Passes beside the picture, as EXR pictures"
+            @change="own.passes = $event.length ? $event : undefined"
+          >
+            <el-option v-for="(name, p) in passes" :key="p" :value="p" :label="name" />
+          </el-select>
+        </div>
+        <div v-if="['png', 'jpeg', 'exr'].includes(own.pack) || own.passes?.length" class="row">
           <span>Numbers</span>
           <el-checkbox v-model="own.byStory" size="small" label="of the story's frames" />
         </div>

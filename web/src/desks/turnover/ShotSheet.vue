@@ -29,7 +29,10 @@ const newest = computed(() => {
     for (const o of d.outputs)
       if (
         (o.item
-          ? o.item.what === 'shot' && o.item.assembly === scene.cut.assembly && o.item.format === format.value
+          ? o.item.what === 'shot' &&
+            !o.item.pass &&
+            o.item.assembly === scene.cut.assembly &&
+            o.item.format === format.value
           : o.shot) &&
         !out.has(o.shot)
       )
@@ -39,7 +42,9 @@ const newest = computed(() => {
 const old = computed(() => shots.value.filter((s) => turnover.stale.has(newest.value.get(s.id)?.o.id ?? '')))
 /** Whether whole cuts are out of date besides. */
 const cut = computed(() =>
-  deliveries.newest.some((d) => d.outputs.some((o) => o.item?.what === 'cut' && turnover.stale.has(o.id))),
+  deliveries.newest.some((d) =>
+    d.outputs.some((o) => o.item?.what === 'cut' && !o.item.pass && turnover.stale.has(o.id)),
+  ),
 )
 const refreshing = ref(false)
 async function refresh() {

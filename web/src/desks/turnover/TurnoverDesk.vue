@@ -57,6 +57,7 @@ const playable = computed(() => {
       if (
         o.state === 'done' &&
         o.item?.what === 'shot' &&
+        !o.item.pass &&
         o.item.assembly === scene.cut.assembly &&
         o.item.format === (watched.value?.item?.format ?? turnover.theFormats[0]) &&
         !by.has(o.shot)

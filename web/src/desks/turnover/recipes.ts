@@ -3,6 +3,7 @@ import type { Recipe } from '@/core/bridge'
 
 type Pack = Recipe['pack']
 type Quality = Recipe['quality']
+export type Pass = NonNullable<Recipe['passes']>[number]
 export type Says = NonNullable<Recipe['burns']>[number]['says']
 
 /** What packs are called, and about how many bits a pixel takes by quality. */
@@ -13,7 +14,20 @@ export const packs: Record<Pack, { name: string; bits: [number, number, number] 
   ffv1: { name: 'FFV1 in mkv, lossless', bits: [5, 5, 6] },
   png: { name: 'PNG pictures', bits: [6, 6, 7] },
   jpeg: { name: 'JPEG pictures', bits: [0.6, 1, 2] },
+  exr: { name: 'EXR pictures, half-float', bits: [16, 17, 18] },
 }
+/** What frames tell besides their picture. */
+export const passes: Record<Pass, string> = {
+  depth: 'depth',
+  normal: 'normal in the world',
+  facing: 'normal to the camera',
+  position: 'position',
+  matte: 'matte of each thing',
+  groups: 'matte of each group',
+}
+/** About how many bits of a file a pixel of a pass takes. */
+const passBits = 14
+
 export const qualities: Record<Quality, string> = {
   rough: 'four samples a pixel, no shadows; the fastest',
   check: 'four samples a pixel and the shadow of the sun; what the monitor shows',
@@ -36,7 +50,9 @@ export function timeOf(seconds: number): string {
   return `${(seconds / 3600).toFixed(1)} h`
 }
 export function bytesOf(pixels: number, r: Recipe): string {
-  const mb = (pixels * packs[r.pack].bits[step[r.quality]]) / 8 / 1e6
+  // Pixels are those of all files.
+  const kinds = 1 + (r.passes?.length ?? 0)
+  const mb = ((pixels / kinds) * (packs[r.pack].bits[step[r.quality]] + (kinds - 1) * passBits)) / 8 / 1e6
   if (mb < 1) return 'under 1 MB'
   return mb < 1000 ? `${mb.toFixed(mb < 10 ? 1 : 0)} MB` : `${(mb / 1000).toFixed(1)} GB`
 }
