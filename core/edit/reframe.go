@@ -61,7 +61,7 @@ func reframe(d *Draft, a reframeArgs) (string, error) {
 		return "", err
 	}
 	var err error
-	if to.Shift, err = onSensor(n.Camera, f, to.Reframe, a.Within); err != nil {
+	if to.Shift, err = OnSensor(n.Camera, f, to.Reframe, a.Within); err != nil {
 		return "", err
 	}
 	said := a.Shift != nil || a.Scale != nil || a.Lens != nil || a.Move != nil
@@ -111,9 +111,9 @@ func (a *reframeArgs) change(d *Draft, id string, k *scene.Camera, to *scene.Ref
 	return nil
 }
 
-// onSensor returns the shift with which a picture stays on the sensor. Beyond its edge
+// OnSensor returns the shift with which a picture stays on the sensor. Beyond its edge
 // it is refused, or with within held there.
-func onSensor(k *scene.Camera, f scene.Format, r scene.Reframe, within bool) ([2]float64, error) {
+func OnSensor(k *scene.Camera, f scene.Format, r scene.Reframe, within bool) ([2]float64, error) {
 	squeeze, scale := k.Squeeze, r.Scale
 	if squeeze == 0 {
 		squeeze = 1

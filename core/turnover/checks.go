@@ -3,6 +3,7 @@ package turnover
 import (
 	"fmt"
 
+	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/motion"
 	"proscen/core/program"
@@ -49,14 +50,14 @@ type Doubter struct {
 
 // viewed is a shot that is to be looked at through its camera.
 type viewed struct {
-	assembly string
+	assembly, format string
 	scene.ShotEntry
 }
 
 // NewDoubter finds what is found at once.
 func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool) *Doubter {
 	d := &Doubter{s: s, Found: []Doubt{}, missing: missing}
-	seen := map[[2]string]bool{}
+	seen := map[[3]string]bool{}
 	byID := map[string]map[string]*program.Entry{} // shots by assembly
 	of := func(assembly string) map[string]*program.Entry {
 		m, known := byID[assembly]
@@ -71,10 +72,14 @@ func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool
 		}
 		return m
 	}
-	look := func(assembly string, shot *program.Entry, head int) {
-		if key := [2]string{assembly, shot.ID}; !seen[key] {
+	look := func(assembly, format string, shot *program.Entry, head int) {
+		if key := [3]string{assembly, shot.ID}; !seen[key] {
 			seen[key] = true
 			d.shot(assembly, shot, head)
+		}
+		if key := [3]string{assembly, shot.ID, format}; !seen[key] {
+			seen[key] = true
+			d.through(assembly, format, shot)
 		}
 	}
 	for i := range items {
@@ -87,12 +92,12 @@ func NewDoubter(s *session.Session, items []Item, missing func(blob string) bool
 		}
 		shots := of(it.Assembly)
 		if shot := shots[it.Shot]; shot != nil {
-			look(it.Assembly, shot, it.Head)
+			look(it.Assembly, it.Format, shot, it.Head)
 		}
 		if it.What == Whole {
 			all := s.ProgramOf(it.Assembly).Shots()
 			for k := range all {
-				look(it.Assembly, &all[k], 0)
+				look(it.Assembly, it.Format, &all[k], 0)
 			}
 		}
 	}
@@ -119,7 +124,7 @@ func (d *Doubter) Go(goes func() bool) (left int) {
 	for len(d.views) > 0 {
 		v := d.views[0]
 		d.views = d.views[1:]
-		d.view(v.assembly, &v.ShotEntry)
+		d.view(&v)
 		if !goes() {
 			break
 		}
@@ -151,7 +156,7 @@ func (d *Doubter) saying(assembly string, s *scene.ShotEntry) func(screen int, f
 	}
 }
 
-// shot looks at a shot, and notes it if its camera is to be looked through.
+// shot looks at what a shot plays.
 func (d *Doubter) shot(assembly string, s *scene.ShotEntry, head int) {
 	say := d.saying(assembly, s)
 	doc := d.s.Doc
@@ -190,19 +195,43 @@ func (d *Doubter) shot(assembly string, s *scene.ShotEntry, head int) {
 	if begins := s.StoryAt(float64(s.ScreenIn - head)); head > 0 && begins < float64(doc.Settings.Story.In) {
 		say(s.ScreenIn, "begins at the start of the story: %d of its frames before are from before it.", int(float64(doc.Settings.Story.In)-begins+0.5))
 	}
-	d.views = append(d.views, viewed{assembly, *s})
+}
+
+// through notes a shot that is to be looked at through its camera in a format.
+func (d *Doubter) through(assembly, format string, s *scene.ShotEntry) {
+	if s.Plays != scene.PlaysCamera || d.s.CameraIndex(s.Camera) < 0 {
+		return
+	}
+	d.views = append(d.views, viewed{assembly, format, *s})
+	v := program.ViewOf(&s.Shot, format, float64(s.ScreenIn))
+	n, f := d.s.Doc.Nodes[v.Camera], d.s.Doc.Formats[format]
+	if n.Camera == nil {
+		return
+	}
+	framed := n.Camera.Formats[format]
+	if v.Reframe != nil {
+		framed = *v.Reframe
+	}
+	if _, err := edit.OnSensor(n.Camera, f, framed, false); err != nil {
+		d.saying(assembly, s)(s.ScreenIn, "is framed beyond the sensor of its camera in %s, which has become smaller since.", f.Name)
+	}
 }
 
 // step is how many frames lie between those that are looked at.
 const step = 6
 
 // view looks through the camera of a shot now and then.
-func (d *Doubter) view(assembly string, s *scene.ShotEntry) {
-	say := d.saying(assembly, s)
-	m, camera := d.s.Motion, d.s.CameraIndex(s.Camera)
+func (d *Doubter) view(v *viewed) {
+	s := &v.ShotEntry
+	say := d.saying(v.assembly, s)
+	seen := program.ViewOf(&s.Shot, v.format, float64(s.ScreenIn))
+	m, camera := d.s.Motion, d.s.CameraIndex(seen.Camera)
+	if camera < 0 {
+		return
+	}
 	var subject string
 	aims := false
-	if k := d.s.Doc.Nodes[s.Camera].Camera; k.Aim == scene.AimAt {
+	if k := d.s.Doc.Nodes[seen.Camera].Camera; k.Aim == scene.AimAt {
 		subject, aims = k.AimAt, true
 	} else if k.FocusOn != "" {
 		subject = k.FocusOn
@@ -210,14 +239,17 @@ func (d *Doubter) view(assembly string, s *scene.ShotEntry) {
 	inside, met := false, false
 	for f := s.ScreenIn; f < s.ScreenOut && (!inside || !met); f += step {
 		st := d.s.Evaluate(s.StoryAt(float64(f)))
-		c := &st.Cameras[camera]
-		if !inside && d.within(m, st, c, s.Camera) {
+		c := d.s.InFormat(v.format, s.ID, seen.Camera, float64(f))
+		if c == nil {
+			return
+		}
+		if !inside && d.within(m, st, c, seen.Camera) {
 			inside = true
-			say(f, "has its camera inside something, or right before it.")
+			say(f, "has its camera inside something, or right before it%s.", d.in(v.format))
 		}
 		if subject != "" && !met {
-			framed := d.s.Framing(s.Camera, []string{subject}).Subjects
-			met = len(framed) == 0 || framed[0].Status != questions.Outside
+			framed, there := d.s.Framed(c, subject)
+			met = !there || framed.Status != questions.Outside
 		}
 	}
 	if subject != "" && !met {
@@ -225,8 +257,16 @@ func (d *Doubter) view(assembly string, s *scene.ShotEntry) {
 		if aims {
 			how = "aimed at"
 		}
-		say(s.ScreenIn, "never shows %s, whom its camera has %s.", d.s.Doc.Nodes[subject].Name, how)
+		say(s.ScreenIn, "never shows %s, whom its camera has %s%s.", d.s.Doc.Nodes[subject].Name, how, d.in(v.format))
 	}
+}
+
+// in tells of which format something is, when it is not the one that is worked in.
+func (d *Doubter) in(format string) string {
+	if format == d.s.Doc.Settings.Format {
+		return ""
+	}
+	return ", in " + d.s.Doc.Formats[format].Name
 }
 
 // within tells whether something is right before a camera in one of four directions.

@@ -442,6 +442,33 @@ func TestThePullListSaysWhatItSaves(t *testing.T) {
 	assert.Equal(t, "camera,name,story in,story out,frames,from,to\r\n1,A,0,48,48,00:00:00:00,00:00:02:00\r\n1,A,80,128,48,00:00:03:08,00:00:05:08\r\n2,'=B,40,88,48,00:00:01:16,00:00:03:16\r\n", string(p.CSV(doc)))
 }
 
+func TestDoubtsLookThroughEveryFormat(t *testing.T) {
+	doc := scenetest.Small()
+	doc.Formats["tall"] = scene.Format{Name: "tall 9:16", Width: 720, Height: 1280}
+	n := doc.Nodes["a"]
+	k := *n.Camera
+	// The box lies at the right edge of the wide picture, and beside the tall one.
+	k.FocusOn = "box"
+	k.Formats = map[string]scene.Reframe{"tall": {Shift: [2]float64{0.4, 0}}}
+	n.Camera, n.Turn = &k, scene.Vec{30, 0, 0}
+	doc.Nodes["a"] = n
+	said := func() string {
+		var all []string
+		items := plan(t, doc, turnover.Order{Shots: []string{"010"}, Each: true, Formats: []string{"wide", "tall"}}, plain)
+		for _, d := range turnover.Doubts(session.Open(doc, nil), items, nil) {
+			all = append(all, d.Text)
+		}
+		return strings.Join(all, "\n")
+	}
+	text := said()
+	assert.NotContains(t, text, "in focus.")
+	assert.NotContains(t, text, "beyond the sensor")
+	k.Formats = map[string]scene.Reframe{"tall": {Shift: [2]float64{-0.4, 0}}}
+	assert.Contains(t, said(), "Shot 010 never shows Box, whom its camera has in focus, in tall 9:16.")
+	k.Sensor = [2]float64{14, 24}
+	assert.Contains(t, said(), "Shot 010 is framed beyond the sensor of its camera in tall 9:16, which has become smaller since.")
+}
+
 func TestDoubtsNameWhatWouldDisappoint(t *testing.T) {
 	doc := scenetest.Rich()
 	s := session.Open(doc, nil)

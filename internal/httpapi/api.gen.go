@@ -210,8 +210,11 @@ type Delivery struct {
 	Id      string   `json:"id"`
 	Number  int      `json:"number"`
 	Outputs []Output `json:"outputs"`
-	Quality Quality  `json:"quality"`
-	Rate    string   `json:"rate"`
+
+	// Paused It was stopped, to go on some time
+	Paused  bool    `json:"paused"`
+	Quality Quality `json:"quality"`
+	Rate    string  `json:"rate"`
 
 	// Recipe Any JSON value
 	Recipe   Json   `json:"recipe,omitempty"`
@@ -338,9 +341,12 @@ type ManifestOutput struct {
 	Frames int             `json:"frames"`
 
 	// Head Frames before the first one of the shot
-	Head   *int   `json:"head,omitempty"`
-	Height int    `json:"height"`
-	Rate   string `json:"rate"`
+	Head   *int `json:"head,omitempty"`
+	Height int  `json:"height"`
+
+	// Pass What it tells instead of showing the picture
+	Pass *string `json:"pass,omitempty"`
+	Rate string  `json:"rate"`
 
 	// Sha256 Of numbered pictures: of the list of their hashes
 	Sha256 string `json:"sha256"`
@@ -703,6 +709,9 @@ type ServerInterface interface {
 
 	// (GET /deliveries/{delivery}/manifest)
 	GetManifest(ctx *echo.Context, delivery string) error
+	// PauseDelivery Stops it for a while; finished parts are kept, and it goes on when it is resumed.
+	// (POST /deliveries/{delivery}/pause)
+	PauseDelivery(ctx *echo.Context, delivery string) error
 	// ResumeDelivery Queues what was cancelled or failed again; finished parts are kept.
 	// (POST /deliveries/{delivery}/resume)
 	ResumeDelivery(ctx *echo.Context, delivery string) error
@@ -839,6 +848,22 @@ func (w *ServerInterfaceWrapper) GetManifest(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetManifest(ctx, delivery)
+	return err
+}
+
+// PauseDelivery converts echo context to params.
+func (w *ServerInterfaceWrapper) PauseDelivery(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "delivery" -------------
+	var delivery string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "delivery", ctx.Param("delivery"), &delivery, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter delivery: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PauseDelivery(ctx, delivery)
 	return err
 }
 
@@ -1409,6 +1434,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/scenes/:scene/deliveries", wrapper.CreateDelivery, options.OperationMiddlewares["createDelivery"]...)
 	router.GET(options.BaseURL+"/scenes/:scene/outdated", wrapper.ListOutdated, options.OperationMiddlewares["listOutdated"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/cancel", wrapper.CancelDelivery, options.OperationMiddlewares["cancelDelivery"]...)
+	router.POST(options.BaseURL+"/deliveries/:delivery/pause", wrapper.PauseDelivery, options.OperationMiddlewares["pauseDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/resume", wrapper.ResumeDelivery, options.OperationMiddlewares["resumeDelivery"]...)
 	router.POST(options.BaseURL+"/deliveries/:delivery/first", wrapper.FirstDelivery, options.OperationMiddlewares["firstDelivery"]...)
 	router.GET(options.BaseURL+"/deliveries/:delivery/manifest", wrapper.GetManifest, options.OperationMiddlewares["getManifest"]...)
@@ -1523,6 +1549,45 @@ type GetManifestdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetManifestdefaultApplicationProblemPlusJSONResponse) VisitGetManifestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PauseDeliveryRequestObject struct {
+	Delivery string `json:"delivery"`
+}
+
+type PauseDeliveryResponseObject interface {
+	VisitPauseDeliveryResponse(w http.ResponseWriter) error
+}
+
+type PauseDelivery200JSONResponse Delivery
+
+func (response PauseDelivery200JSONResponse) VisitPauseDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PauseDeliverydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PauseDeliverydefaultApplicationProblemPlusJSONResponse) VisitPauseDeliveryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2637,6 +2702,9 @@ type StrictServerInterface interface {
 
 	// (GET /deliveries/{delivery}/manifest)
 	GetManifest(ctx context.Context, request GetManifestRequestObject) (GetManifestResponseObject, error)
+	// PauseDelivery Stops it for a while; finished parts are kept, and it goes on when it is resumed.
+	// (POST /deliveries/{delivery}/pause)
+	PauseDelivery(ctx context.Context, request PauseDeliveryRequestObject) (PauseDeliveryResponseObject, error)
 	// ResumeDelivery Queues what was cancelled or failed again; finished parts are kept.
 	// (POST /deliveries/{delivery}/resume)
 	ResumeDelivery(ctx context.Context, request ResumeDeliveryRequestObject) (ResumeDeliveryResponseObject, error)
@@ -2804,6 +2872,31 @@ func (sh *strictHandler) GetManifest(ctx *echo.Context, delivery string) error {
 		return err
 	} else if validResponse, ok := response.(GetManifestResponseObject); ok {
 		return validResponse.VisitGetManifestResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PauseDelivery operation middleware
+func (sh *strictHandler) PauseDelivery(ctx *echo.Context, delivery string) error {
+	var request PauseDeliveryRequestObject
+
+	request.Delivery = delivery
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PauseDelivery(ctx.Request().Context(), request.(PauseDeliveryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PauseDelivery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PauseDeliveryResponseObject); ok {
+		return validResponse.VisitPauseDeliveryResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -39,7 +39,7 @@ func output(o store.Output) Output {
 func delivery(d store.Delivery) Delivery {
 	out := Delivery{
 		Id: d.ID, Scene: d.SceneID, Number: d.Number, Revision: d.Revision, Width: d.Width, Height: d.Height,
-		Rate: d.Rate, Quality: Quality(d.Quality), Folder: d.Folder, At: d.At, Outputs: make([]Output, len(d.Outputs)),
+		Rate: d.Rate, Quality: Quality(d.Quality), Folder: d.Folder, Paused: d.Paused, At: d.At, Outputs: make([]Output, len(d.Outputs)),
 	}
 	if string(d.Recipe) != "null" {
 		out.Recipe = json.RawMessage(d.Recipe)
@@ -282,7 +282,7 @@ func (a *API) unchanged(ctx context.Context, d *store.Delivery, doc *scene.Docum
 
 // CancelDelivery stops everything of a delivery that is not finished.
 func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
-	if err := a.Store.Cancel(ctx, r.Delivery); err != nil {
+	if err := a.Store.Cancel(ctx, r.Delivery, false); err != nil {
 		return nil, err
 	}
 	d, err := a.Store.Delivery(ctx, r.Delivery)
@@ -290,6 +290,18 @@ func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject)
 		return nil, err
 	}
 	return CancelDelivery200JSONResponse(delivery(d)), nil
+}
+
+// PauseDelivery stops a delivery for a while.
+func (a *API) PauseDelivery(ctx context.Context, r PauseDeliveryRequestObject) (PauseDeliveryResponseObject, error) {
+	if err := a.Store.Cancel(ctx, r.Delivery, true); err != nil {
+		return nil, err
+	}
+	d, err := a.Store.Delivery(ctx, r.Delivery)
+	if err != nil {
+		return nil, err
+	}
+	return PauseDelivery200JSONResponse(delivery(d)), nil
 }
 
 // ResumeDelivery queues what was cancelled or failed again.
@@ -330,7 +342,7 @@ func (a *API) GetManifest(ctx context.Context, r GetManifestRequestObject) (GetM
 }
 
 func manifestOutput(o render.ManifestOutput) ManifestOutput {
-	out := ManifestOutput{Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256}
+	out := ManifestOutput{Pass: optional(string(o.Pass)), Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256}
 	if o.Head > 0 {
 		out.Head = &o.Head
 	}

@@ -5,12 +5,14 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io"
 	"maps"
 	"mime"
 	"net/http"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -18,9 +20,11 @@ import (
 
 	"proscen/core/interchange"
 	"proscen/core/naming"
+	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/turnover"
 	"proscen/internal/render"
+	"proscen/internal/sheets"
 	"proscen/internal/store"
 	"proscen/internal/turns"
 )
@@ -83,6 +87,35 @@ func (a *API) contactSheet(c *echo.Context) error {
 		return err
 	}
 	name := naming.Slug(strings.TrimPrefix(d.Folder, "outputs/")) + "_" + render.ContactSheet
+	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	return c.Blob(http.StatusOK, "application/pdf", sheet)
+}
+
+// pullSheet sends what is needed of each camera as pages to print.
+func (a *API) pullSheet(c *echo.Context) error {
+	ctx := c.Request().Context()
+	body, _, err := a.Store.Scene(ctx, c.Param("scene"))
+	if err != nil {
+		return err
+	}
+	doc, err := scene.Decode(body)
+	if err != nil {
+		return err
+	}
+	head, _ := strconv.Atoi(c.QueryParam("head")) // numbers in bounds, by the contract, or none
+	tail, _ := strconv.Atoi(c.QueryParam("tail"))
+	assemblies := strings.Split(c.QueryParam("assembly"), ",")
+	for _, id := range assemblies {
+		if _, ok := doc.Assemblies[id]; !ok {
+			return echo.NewHTTPError(http.StatusNotFound, "there is no such assembly in the scene")
+		}
+	}
+	pulled := turnover.PullOf(doc, assemblies, head, tail)
+	sheet, err := sheets.Pulls(doc, pulled, fmt.Sprintf("%s · pull list, %d frames before and %d after", doc.Settings.Title, head, tail))
+	if err != nil {
+		return err
+	}
+	name := naming.Slug(doc.Settings.Title) + "_pull-list.pdf"
 	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, "application/pdf", sheet)
 }

@@ -438,7 +438,12 @@ func TestCancelLeavesNoHalfFileAndResumeFinishes(t *testing.T) {
 	assert.Equal(t, httpapi.OutputStateDone, small.Outputs[0].State)
 	require.Equal(t, 200, r.call("POST", "/deliveries/"+d.Id+"/resume", nil, &now))
 	assert.Equal(t, httpapi.OutputStateWaiting, now.Outputs[1].State)
+	assert.False(t, now.Paused)
+	require.Equal(t, 200, r.call("POST", "/deliveries/"+d.Id+"/pause", nil, &now))
+	assert.True(t, now.Paused, "it is to go on")
+	assert.Equal(t, httpapi.OutputStateCancelled, now.Outputs[1].State)
 	require.Equal(t, 200, r.call("POST", "/deliveries/"+d.Id+"/cancel", nil, &now))
+	assert.False(t, now.Paused)
 }
 
 func TestMissingEncoderIsSaidBeforeAnythingIsQueued(t *testing.T) {

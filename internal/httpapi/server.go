@@ -90,6 +90,7 @@ func (a *API) Handler() (http.Handler, error) {
 	api.GET("/outputs/:output/file", a.outputFile)
 	api.GET("/deliveries/:delivery/files", a.deliveryFiles)
 	api.GET("/deliveries/:delivery/contact", a.contactSheet)
+	api.GET("/scenes/:scene/pulls", a.pullSheet)
 	api.GET("/scenes/:scene/stage", a.stage)
 	api.GET("/outputs/:output/picture", a.picture)
 	a.files(api)

@@ -282,6 +282,67 @@ func TestSetAndCamerasAreWrittenByTheServer(t *testing.T) {
 	assert.Equal(t, 404, r.call("POST", "/deliveries/none/first", nil, &httpapi.Problem{}))
 }
 
+// TestPassesAreDeliveredBesideTheirPicture delivers a shot with two passes: each is a
+// folder of pictures of its own, stands in the manifest and comes in the zip; the edit
+// list knows of the video alone.
+func TestPassesAreDeliveredBesideTheirPicture(t *testing.T) {
+	r := newRig(t, true)
+	info := r.scene(short())
+	recipe := m{"name": "passes", "pack": "h264", "quality": "rough", "scale": 0.1, "passes": []string{"depth", "matte"}}
+	d := r.deliver(info.Id, m{"assembly": "cut", "order": m{"shots": []string{"s1"}, "each": true}, "recipe": recipe})
+	d = r.await(info.Id, d.Id)
+	require.Len(t, d.Outputs, 3)
+	kinds := []httpapi.OutputKind{}
+	for _, o := range d.Outputs {
+		require.Equal(t, httpapi.OutputStateDone, o.State, "%v", o.Error)
+		kinds = append(kinds, o.Kind)
+	}
+	assert.Equal(t, []httpapi.OutputKind{"video", "pictures", "pictures"}, kinds)
+	var manifest httpapi.Manifest
+	require.Equal(t, 200, r.call("GET", "/deliveries/"+d.Id+"/manifest", nil, &manifest))
+	require.Len(t, manifest.Outputs, 3)
+	assert.Nil(t, manifest.Outputs[0].Pass)
+	assert.Equal(t, "depth", *manifest.Outputs[1].Pass)
+	assert.Equal(t, manifest.Outputs[0].Frames, manifest.Outputs[1].Frames)
+	_, _, body := r.raw("/deliveries/" + d.Id + "/files")
+	z, err := zip.NewReader(bytes.NewReader(body), int64(len(body)))
+	require.NoError(t, err)
+	count := map[string]int{}
+	for _, f := range z.File {
+		count[path.Ext(f.Name)]++
+	}
+	assert.Equal(t, 2*manifest.Outputs[1].Frames, count[".exr"])
+	assert.Equal(t, []int{1, 1, 1}, []int{count[".mp4"], count[".otio"], count[".edl"]})
+	// What has been delivered like this is not made again; another pass is.
+	var p httpapi.Problem
+	again := m{"assembly": "cut", "order": m{"shots": []string{"s1"}, "each": true}, "recipe": recipe, "changed": true}
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", again, &p), p.Title)
+	recipe["passes"] = []string{"depth", "matte", "normal"}
+	more := r.await(info.Id, r.deliver(info.Id, again).Id)
+	found := map[string]bool{}
+	for _, o := range more.Outputs {
+		var item turnover.Item
+		require.NoError(t, json.Unmarshal(o.Item, &item))
+		found[string(item.Pass)] = true
+	}
+	assert.True(t, found["normal"])
+}
+
+// TestThePullListIsPrinted asks for the pages, and for what is not there.
+func TestThePullListIsPrinted(t *testing.T) {
+	r := newRig(t, false)
+	info := r.scene(short())
+	code, header, body := r.raw("/scenes/" + info.Id + "/pulls?assembly=cut&head=8&tail=8")
+	require.Equal(t, 200, code)
+	assert.Equal(t, "application/pdf", header.Get("Content-Type"))
+	assert.True(t, bytes.HasPrefix(body, []byte("%PDF-")))
+	code, _, body = r.raw("/scenes/" + info.Id + "/pulls?assembly=cut&head=-1")
+	assert.Equal(t, 400, code)
+	assert.Contains(t, string(body), "at least 0")
+	code, _, _ = r.raw("/scenes/" + info.Id + "/pulls?assembly=nowhere")
+	assert.Equal(t, 404, code)
+}
+
 // TestStillsHaveAContactSheet delivers stills in two shapes, of which the sheet comes by
 // itself, in the folder and in the zip; a delivery of videos has none.
 func TestStillsHaveAContactSheet(t *testing.T) {

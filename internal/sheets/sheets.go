@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
+	"strconv"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -19,6 +20,7 @@ import (
 	"proscen/core/interchange"
 	"proscen/core/picture"
 	"proscen/core/scene"
+	"proscen/core/turnover"
 )
 
 // Kind is a form of a sheet.
@@ -266,6 +268,59 @@ func Contact(title string, stills []Still) ([]byte, error) {
 		p.SetFont("go", "", 6.5)
 		p.CellFormat(w, 3.2, short(p, s.Note, w), "", 0, "L", false, 0, "")
 	}
+	var b bytes.Buffer
+	if err := p.Output(&b); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+// Pulls returns a pull list as pages to print (PDF): each camera with its stretches of the
+// story, and what the list saves.
+func Pulls(doc *scene.Document, l turnover.Pulled, title string) ([]byte, error) {
+	const row = 5.2
+	columns := []struct {
+		head  string
+		width float64
+		align string
+	}{{"Camera", 52, "L"}, {"Story in", 22, "R"}, {"Story out", 22, "R"}, {"Frames", 18, "R"}, {"From", 34, "R"}, {"To", 34, "R"}}
+	p := paper(title, "P", nil)
+	_, height := p.GetPageSize()
+	line := func(bold string, cells ...string) {
+		if p.GetY()+row > height-margin {
+			p.AddPage()
+		}
+		p.SetFont("go", bold, text)
+		for i, c := range columns {
+			p.CellFormat(c.width, row, short(p, cells[i], c.width), "B", 0, c.align, false, 0, "")
+		}
+		p.Ln(row)
+	}
+	var heads []string
+	for _, c := range columns {
+		heads = append(heads, c.head)
+	}
+	line("B", heads...)
+	code := func(f int) string { return doc.Settings.Timecode(scene.StoryClock, f) }
+	for _, n := range l.Cameras {
+		for i, r := range n.Ranges {
+			who := ""
+			if i == 0 {
+				who = fmt.Sprintf("%d  %s", n.Number, n.Name)
+			}
+			line("", who, strconv.Itoa(r.In), strconv.Itoa(r.Out), strconv.Itoa(r.Count()), code(r.In), code(r.Out))
+		}
+		if len(n.Ranges) > 1 {
+			line("B", "", "", "", strconv.Itoa(n.Frames), "", "")
+		}
+	}
+	p.Ln(2)
+	p.SetFont("go", "", text)
+	said := fmt.Sprintf("%d frames", l.Frames)
+	if l.Throughout > 0 {
+		said += fmt.Sprintf(" instead of the %d that all cameras would have over the whole story: %.0f %% less", l.Throughout, 100*(1-float64(l.Frames)/float64(l.Throughout)))
+	}
+	p.CellFormat(0, row, said, "", 1, "L", false, 0, "")
 	var b bytes.Buffer
 	if err := p.Output(&b); err != nil {
 		return nil, err

@@ -17,6 +17,8 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"proscen/core/picture"
+	"proscen/core/scenetest"
+	"proscen/core/turnover"
 	"proscen/internal/demo"
 )
 
@@ -90,6 +92,26 @@ func TestPrintedListsCanBeRead(t *testing.T) {
 }
 
 // A contact sheet has twelve pictures of any shape on a page.
+func TestPullListsCanBePrinted(t *testing.T) {
+	doc := scenetest.Small()
+	pulled := turnover.PullOf(doc, []string{"cut"}, 8, 4)
+	require.NotEmpty(t, pulled.Cameras)
+	for range 80 { // more than a page
+		pulled.Cameras = append(pulled.Cameras, pulled.Cameras[0])
+	}
+	sheet, err := Pulls(doc, pulled, "Small · pull list")
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "pulls.pdf")
+	require.NoError(t, os.WriteFile(file, sheet, 0o600))
+	out, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	text := string(out)
+	first := pulled.Cameras[0]
+	assert.Regexp(t, fmt.Sprintf(`%d +%s +%d +%d +%d`, first.Number, first.Name, first.Ranges[0].In, first.Ranges[0].Out, first.Ranges[0].Count()), text)
+	assert.Contains(t, text, fmt.Sprintf("%d frames instead of the %d", pulled.Frames, pulled.Throughout))
+	assert.Greater(t, strings.Count(text, "pull list"), 1, "a title on each page")
+}
+
 func TestContactSheetsCanBeRead(t *testing.T) {
 	var stills []Still
 	for i := range 13 {

@@ -43,6 +43,7 @@ type Delivery struct {
 	Document      jsonb
 	Recipe        jsonb // null for sheets
 	Manifest      bool  // it lies in the store
+	Paused        bool  // it was stopped, to go on some time
 	At            time.Time
 	Outputs       []Output `gorm:"-"`
 }
@@ -361,8 +362,11 @@ func (s *Store) Unwanted(ctx context.Context, id string, remove func() error) er
 
 // Cancel marks everything of a delivery that is not finished as cancelled. Whoever
 // renders it hears of it with the next beat.
-func (s *Store) Cancel(ctx context.Context, delivery string) error {
+func (s *Store) Cancel(ctx context.Context, delivery string, pause bool) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := paused(tx, delivery, pause); err != nil {
+			return err
+		}
 		err := tx.Model(&Output{}).Where("delivery_id = ? and state in ?", delivery, unfinished).
 			Updates(map[string]any{"state": Cancelled, "beat_at": nil}).Error
 		if err != nil {
@@ -372,9 +376,17 @@ func (s *Store) Cancel(ctx context.Context, delivery string) error {
 	})
 }
 
+// paused notes whether a delivery that is stopped is to go on some time.
+func paused(tx *gorm.DB, delivery string, is bool) error {
+	return tx.Model(&Delivery{}).Where("id = ?", delivery).Update("paused", is).Error
+}
+
 // Resume queues what was cancelled or failed of a delivery again.
 func (s *Store) Resume(ctx context.Context, delivery string, enqueue Enqueue) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := paused(tx, delivery, false); err != nil {
+			return err
+		}
 		var rows []Output
 		err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select(outputFields).
 			Where("delivery_id = ? and state in ?", delivery, []State{Cancelled, Failed}).Order("position").Find(&rows).Error

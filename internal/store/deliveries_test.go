@@ -139,7 +139,7 @@ func TestAnOutputGoesThroughItsStates(t *testing.T) {
 	failed.State, failed.Error = store.Failed, "the disk is full"
 	_, err = f.s.Finish(ctx, &failed)
 	require.NoError(t, err)
-	require.NoError(t, f.s.Cancel(ctx, d.ID))
+	require.NoError(t, f.s.Cancel(ctx, d.ID, false))
 	assert.Equal(t, []store.State{store.Done, store.Failed, store.Cancelled}, []store.State{state(id).State, state(failed.ID).State, state(d.Outputs[2].ID).State})
 	late := d.Outputs[2]
 	late.State = store.Done
@@ -189,7 +189,7 @@ func TestAnOutputBelongsToOneJob(t *testing.T) {
 	removed := false
 	require.NoError(t, f.s.Unwanted(ctx, id, func() error { removed = true; return nil }))
 	assert.False(t, removed, "nor take away what the other one makes")
-	require.NoError(t, f.s.Cancel(ctx, d.ID))
+	require.NoError(t, f.s.Cancel(ctx, d.ID, false))
 	require.NoError(t, f.s.Unwanted(ctx, id, func() error { removed = true; return nil }))
 	assert.True(t, removed)
 }

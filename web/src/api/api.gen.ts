@@ -183,6 +183,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/pulls": {
+        parameters: {
+            query: {
+                /** @description Ids, with commas between them */
+                assembly: string;
+                head?: number;
+                tail?: number;
+            };
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** What is needed of each camera, as pages to print */
+        get: operations["getPullSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/picture": {
         parameters: {
             query?: never;
@@ -448,6 +472,25 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["cancelDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries/{delivery}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops it for a while; finished parts are kept, and it goes on when it is resumed. */
+        post: operations["pauseDelivery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1106,6 +1149,8 @@ export interface components {
             quality: components["schemas"]["Quality"];
             /** @description Where its files are in the store */
             folder: string;
+            /** @description It was stopped, to go on some time */
+            paused: boolean;
             recipe?: components["schemas"]["Json"];
             /** Format: date-time */
             at: string;
@@ -1114,6 +1159,8 @@ export interface components {
         ManifestOutput: {
             /** @description shot, cut, camera or still */
             what?: string;
+            /** @description What it tells instead of showing the picture */
+            pass?: string;
             shot: string;
             camera: string;
             file: string;
@@ -1514,6 +1561,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneInfo"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getPullSheet: {
+        parameters: {
+            query: {
+                /** @description Ids, with commas between them */
+                assembly: string;
+                head?: number;
+                tail?: number;
+            };
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Failed"];
@@ -1979,6 +2054,29 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Cancelled */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    pauseDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Paused */
             200: {
                 headers: {
                     [name: string]: unknown;

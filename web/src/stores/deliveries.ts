@@ -120,7 +120,7 @@ export const useDeliveries = defineStore('deliveries', () => {
     }
   }
 
-  async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
+  async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first') {
     const path = `/deliveries/{delivery}/${what}` as const
     const now = await ask(api.POST(path, { params: { path: { delivery: d.id } } }))
     list.value = list.value.map((x) => (x.id === now.id ? now : x))

@@ -57,7 +57,7 @@ function what(d: Delivery) {
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
 
-async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
+async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first') {
   try {
     await deliveries.change(d, what)
   } catch (e) {
@@ -105,7 +105,15 @@ async function change(d: Delivery, what: 'cancel' | 'resume' | 'first') {
         </li>
       </ul>
       <div class="row">
-        <button v-if="active.includes(d)" class="act" @click="change(d, 'cancel')">Cancel</button>
+        <button
+          v-if="active.includes(d)"
+          class="act"
+          title="It stops, keeps what is finished, and waits to go on"
+          @click="change(d, 'pause')"
+        >
+          Pause
+        </button>
+        <button v-if="active.includes(d) || d.paused" class="act" @click="change(d, 'cancel')">Cancel</button>
         <button
           v-if="active.includes(d) && active.length > 1"
           class="act"

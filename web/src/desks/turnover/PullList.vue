@@ -35,6 +35,11 @@ async function missing() {
   }
   starting.value = false
 }
+/** Pages to print, of what the server has of the scene. */
+const sheet = computed(() => {
+  const [assemblies, head, tail] = asked.value
+  return `/api/scenes/${scene.id}/pulls?assembly=${assemblies.join()}&head=${head}&tail=${tail}`
+})
 const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(list.value, null, 2))
 </script>
 <template>
@@ -53,6 +58,9 @@ const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(li
       >
         Deliver what is missing
       </button>
+      <a v-if="list.cameras.length" class="act" :href="sheet" download title="Pages to print"
+        ><Download :size="14" /> PDF</a
+      >
       <button class="act" @click="asCSV"><Download :size="14" /> CSV</button>
       <button class="act" @click="asJSON"><Download :size="14" /> JSON</button>
     </header>
