@@ -110,6 +110,10 @@ test('three shots in two shapes with handles and burn-ins, stopped and resumed, 
   const job = page.getByRole('article', { name: 'Delivery 1' })
   await expect(job).toContainText('Small, with names')
   await expect(job.getByRole('img', { name: /^Current picture/ })).toBeVisible({ timeout: 60_000 })
+  await job.getByRole('button', { name: 'Pause' }).click()
+  await expect(job).toContainText('paused')
+  await job.getByRole('button', { name: 'Resume' }).click()
+  await expect(job).not.toContainText('paused')
   await job.getByRole('button', { name: 'Cancel' }).click()
   await job.getByRole('button', { name: 'Resume' }).click()
   await expect(job).toContainText('6 of 6 finished', { timeout: 180_000 })
@@ -269,6 +273,35 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   expect(readFileSync((await csv.path())!, 'utf8').split('\r\n')[0]).toBe(
     'camera,name,story in,story out,frames,from,to',
   )
+  const [pages] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
+  expect(
+    readFileSync((await pages.path())!)
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-')
+  // Passes beside a picture, which others can read.
+  await page.getByText('shots', { exact: true }).first().click()
+  await page.getByRole('button', { name: 'Edit…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Recipe' })
+  await dialog.getByRole('textbox', { name: 'Name of the recipe' }).fill('With passes')
+  await dialog.getByRole('combobox', { name: 'Passes beside the picture' }).click({ force: true })
+  for (const pass of ['position', 'matte of each group']) await page.getByRole('option', { name: pass }).click()
+  const size = dialog.getByRole('textbox', { name: 'size', exact: true })
+  await size.fill('15')
+  await size.press('Enter')
+  await dialog.getByRole('button', { name: 'Keep as a new one' }).click()
+  await expect(dialog).toBeHidden()
+  await page.getByRole('checkbox', { name: 'Choose shot 020' }).check()
+  await page.getByRole('button', { name: /^Deliver 1 chosen \(\d+ files\)/ }).click()
+  const job = page.getByRole('article').filter({ hasText: 'With passes' })
+  await expect(job.getByText(/020, position v1/).first()).toBeVisible({ timeout: 120_000 })
+  const [passed] = await server.get<Delivery[]>(`/scenes/${id}/deliveries`)
+  const place = passed!.outputs.find((o) => o.file.endsWith('_position'))!
+  const read = execFileSync('ffprobe', [
+    ...['-v', 'error', '-show_entries', 'stream=codec_name,width,height', '-of', 'csv=p=0'],
+    join(server.blobs, place.file, `${place.file.split('/').at(-1)}.0001.exr`),
+  ])
+  expect(read.toString().trim()).toBe(`exr,${place.item.width},${place.item.height}`)
   await page.getByText('doubts', { exact: true }).click()
   await expect(page.getByText('Nothing is doubtful.')).toBeVisible()
   const [key] = Object.entries(shots).find(([, s]) => s.number === '110')!

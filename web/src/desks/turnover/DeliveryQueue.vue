@@ -90,7 +90,11 @@ async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first'
       />
       <div class="line small">
         <span v-if="sheet(d)">{{ done(d) }} of {{ all(d) }} pictures</span>
-        <span v-else>{{ d.outputs.filter((o) => o.state === 'done').length }} of {{ d.outputs.length }} finished</span>
+        <span v-else
+          >{{ d.outputs.filter((o) => o.state === 'done').length }} of {{ d.outputs.length }} finished{{
+            d.paused ? ', paused' : ''
+          }}</span
+        >
         <span v-if="active.includes(d) && left(d)" class="mono"
           >{{ left(d)!.rate.toFixed(1) }} f/s · {{ Math.ceil(left(d)!.seconds) }} s left</span
         >

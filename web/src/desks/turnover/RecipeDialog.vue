@@ -170,7 +170,7 @@ async function forget() {
             :model-value="own.passes ?? []"
             multiple
             collapse-tags
-            :max-collapse-tags="2"
+            :max-collapse-tags="1"
             size="small"
             placeholder="the picture alone"
             aria-label="Passes beside the picture, as EXR pictures"

@@ -61,6 +61,7 @@ function toggle(id: string) {
 }
 const all = computed(() => shots.value.length > 0 && turnover.chosen.length === shots.value.length)
 const toggleAll = () => (turnover.chosen = all.value ? [] : shots.value.map((s) => s.id))
+const said = ({ o, d }: { o: Output; d: Delivery }) => (o.state === 'cancelled' && d.paused ? 'paused' : words[o.state])
 const words: Record<Output['state'], string> = {
   waiting: 'waiting',
   rendering: 'rendering',
@@ -138,7 +139,7 @@ const words: Record<Output['state'], string> = {
                     :size="14"
                   /><CircleAlert v-else :size="14" /> v{{ newest.get(s.id)!.o.version }}
                   <span v-if="turnover.stale.has(newest.get(s.id)!.o.id)" class="stale">out of date</span>
-                  <template v-else>{{ words[newest.get(s.id)!.o.state] }}</template>
+                  <template v-else>{{ said(newest.get(s.id)!) }}</template>
                   <span v-if="newest.get(s.id)!.o.state === 'rendering'" class="mono"
                     >{{ newest.get(s.id)!.o.framesDone }}/{{ newest.get(s.id)!.o.frames }}</span
                   >
