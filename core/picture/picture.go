@@ -61,10 +61,13 @@ type Painter struct {
 	large    *image.RGBA // for fine
 	second   *image.RGBA // for what is mixed in
 	layers   *raster.Renderer
+	sample   *raster.Renderer // for exposures
+	light    []uint32         // that they have gathered
 	threads  int
 	files    Files
 	form     Form
 	air      program.Air
+	later    program.Air
 }
 
 // Files gives what lies outside of a document. Models holds the bundles of
@@ -130,17 +133,17 @@ type Seen struct {
 func (p *Painter) Play(cut *program.Program, screen int, img *image.RGBA) (Seen, error) {
 	cut.At(float64(screen), &p.air)
 	seen := Seen{Air: &p.air}
-	err := p.mixed(&seen, img)
+	err := p.mixed(cut, float64(screen), &seen, img)
 	return seen, err
 }
 
-func (p *Painter) mixed(seen *Seen, img *image.RGBA) error {
+func (p *Painter) mixed(cut *program.Program, screen float64, seen *Seen, img *image.RGBA) error {
 	air := seen.Air
 	if len(air.Playing) == 0 {
 		card.Fill(img, card.Color(black))
 		return nil
 	}
-	view, err := p.layer(&air.Playing[0], img)
+	view, err := p.layer(cut, screen, 0, img)
 	if err != nil {
 		return err
 	}
@@ -159,7 +162,7 @@ func (p *Painter) mixed(seen *Seen, img *image.RGBA) error {
 	if p.second == nil {
 		p.second = image.NewRGBA(img.Rect)
 	}
-	if _, err := p.layer(&air.Playing[1], p.second); err != nil {
+	if _, err := p.layer(cut, screen, 1, p.second); err != nil {
 		return err
 	}
 	raster.Mix(img, p.second, 1-first)
@@ -170,9 +173,21 @@ const black = "#000000"
 
 // layer renders one shot of what is on air, and returns the camera that it is seen
 // through.
-func (p *Painter) layer(on *program.Playing, img *image.RGBA) (*motion.CameraState, error) {
+func (p *Painter) layer(cut *program.Program, screen float64, which int, img *image.RGBA) (*motion.CameraState, error) {
+	on := &p.air.Playing[which]
 	if on.Still != nil {
 		return nil, p.still(*on.Still, img)
+	}
+	if p.exposed() {
+		return p.expose(screen, on, func(at float64) *program.Playing {
+			cut.At(at, &p.later)
+			for i := range p.later.Playing {
+				if k := &p.later.Playing[i]; k.Shot == on.Shot && k.Still == nil {
+					return k
+				}
+			}
+			return nil
+		}, img)
 	}
 	view := p.session.View(on)
 	p.session.Draws(view, on.Shot, &p.input)

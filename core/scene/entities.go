@@ -22,7 +22,8 @@ type Settings struct {
 	Sun        Sun          `json:"sun"`
 	Sky        Sky          `json:"sky"`
 	Haze       Haze         `json:"haze"`
-	Blur       bool         `json:"blur,omitempty"` // pictures show the blur of lenses
+	Blur       bool         `json:"blur,omitempty"`    // pictures show the blur of lenses
+	Shutter    float64      `json:"shutter,omitempty"` // degrees for which it is open in fine pictures, of 360 for a frame; 0 for no blur of motion
 
 	Follow      bool `json:"follow,omitempty"`      // the story range ends with the action
 	StoryStart  int  `json:"storyStart,omitempty"`  // frames that the timecode of story time counts from

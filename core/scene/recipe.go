@@ -8,8 +8,9 @@ import (
 // Quality trades speed for picture.
 type Quality string
 
-// The qualities: rough has no shadows, check is what the viewport shows, fine
-// renders four times the pixels and averages them.
+// The qualities: rough has no shadows, check is what the viewport shows, fine takes
+// sixteen samples of a pixel, which lie on the lens and in the time that the shutter is
+// open where the scene shows that.
 const (
 	Rough Quality = "rough"
 	Check Quality = "check"

@@ -308,6 +308,9 @@ func (c *checker) settings() {
 	c.frames(s.Story.In, s.Story.Out)
 	c.number("storyStart", float64(s.StoryStart), 0, MaxFrame)
 	c.number("screenStart", float64(s.ScreenStart), 0, MaxFrame)
+	if s.Shutter != 0 {
+		c.number("shutter", s.Shutter, 1, 360)
+	}
 	if s.Lengths != Metres && s.Lengths != Feet {
 		c.fail("lengths", "is %q; it must be feet, or be left out for metres", clip(string(s.Lengths)))
 	}

@@ -35,6 +35,9 @@ func (f *Film) Print(goes func() bool) string {
 	}
 	add([]int{f.Frames(), f.Item.Head, f.Item.Tail, f.Item.Width, f.Item.Height})
 	add(f.doc.Settings.Rate)
+	if r.Quality == scene.Fine {
+		add(f.doc.Settings.Shutter)
+	}
 	if r.Slate > 0 {
 		c := f.slate()
 		c.Text = f.doc.Settings.Production
@@ -44,11 +47,17 @@ func (f *Film) Print(goes func() bool) string {
 	s := f.session
 	s.Motion.SetAspect(float64(f.Item.Width) / float64(f.Item.Height))
 	var air program.Air
-	for screen := f.screen.In; screen < f.screen.Out; screen++ {
+	// While the shutter is open, the end of that time is looked at, too.
+	moments := []float64{0}
+	if r.Quality == scene.Fine && f.doc.Settings.Shutter > 0 {
+		moments = append(moments, f.doc.Settings.Shutter/360)
+	}
+	for n := range f.screen.Count() * len(moments) {
 		if !goes() {
 			return ""
 		}
-		f.cut.At(float64(screen), &air)
+		screen := f.screen.In + n/len(moments)
+		f.cut.At(float64(screen)+moments[n%len(moments)], &air)
 		add(air.Dip)
 		for k := range air.Playing {
 			on := &air.Playing[k]

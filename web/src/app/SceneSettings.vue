@@ -224,6 +224,17 @@ const story = (r: { in: number; out: number }) =>
           @change="set({ blur: $event ? true : null }, $event ? 'show the blur of lenses' : 'show all sharp')"
         />
       </div>
+      <div class="row">
+        <span>Shutter</span>
+        <NumberField
+          label="open"
+          unit="°"
+          :digits="0"
+          :value="settings.shutter ?? 0"
+          @change="set({ shutter: $event || null }, 'set the shutter')"
+        />
+        <span class="dim">of 360° for each frame: what moves is blurred in fine pictures; 0 for none</span>
+      </div>
       <FormatsTable deliver />
       <p class="more">
         <button class="link" @click="$emit('facts')">Facts of the scene: counts, files, what nothing uses</button>

@@ -86,6 +86,7 @@ export interface Settings {
   sky: Sky;
   haze: Haze;
   blur?: boolean;
+  shutter?: number;
   follow?: boolean;
   storyStart?: number;
   screenStart?: number;

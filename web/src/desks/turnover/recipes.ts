@@ -31,7 +31,7 @@ const passBits = 14
 export const qualities: Record<Quality, string> = {
   rough: 'four samples a pixel, no shadows; the fastest',
   check: 'four samples a pixel and the shadow of the sun; what the monitor shows',
-  fine: 'sixteen samples a pixel, averaged; for the last look',
+  fine: 'sixteen samples a pixel, over the lens and the open shutter; for the last look',
 }
 const step = { rough: 0, check: 1, fine: 2 } as const
 
