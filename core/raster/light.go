@@ -176,6 +176,20 @@ func (s *shader) shadowed(l *Look, m *shadowMap) {
 	}
 }
 
+// ray is the view ray at a place in the picture, of depth 1.
+func (s *shader) ray(px, py float32) [3]float32 {
+	return [3]float32{
+		s.ray0[0] + s.rayX[0]*px + s.rayY[0]*py,
+		s.ray0[1] + s.rayX[1]*px + s.rayY[1]*py,
+		s.ray0[2] + s.rayX[2]*px + s.rayY[2]*py,
+	}
+}
+
+// hazed is the share of the horizon's colour before a place along a view ray.
+func (s *shader) hazed(ray *[3]float32, depth float32) float32 {
+	return 1 - fade(s.thickness(depth*sqrt(ray[0]*ray[0]+ray[1]*ray[1]+ray[2]*ray[2]), s.eye[1]+ray[1]*depth))
+}
+
 // thickness returns how much haze lies between the eye and a point at a
 // distance and height: the integral of e^(−(y−base)/rise)/haze along the ray.
 func (s *shader) thickness(distance, y float32) float32 {

@@ -19,18 +19,20 @@ func (p *plane) of(px, py float32) float32 { return p.at + p.x*px + p.y*py }
 type face struct {
 	owner uint32
 	t     *triangle
-	flat  bool // one normal and one colour
-	fixed bool // one finished colour, whatever the place
-	split bool // one finished colour in the sun and one in its shadow
-	done  [2]uint32
+	flat  bool          // one normal and one colour
+	even  bool          // nothing but the sun's shadow, haze and lamps depends on the place
+	tones [2][3]float32 // then: its light in the sun and in its shadow, without lamps and haze
+	done  [2]uint32     // and these, finished, where there is no haze
 	light surfaceLight
 	moved [3]float32 // what the normal moves a place by in the shadow map
 	// In the block that was looked at last: whether all of it lies in the sun (1), in its
-	// shadow (0), or nobody knows (less); whether one finished colour does, and which.
+	// shadow (0), or nobody knows (less); whether one light does, and which, finished and
+	// not: haze comes on top of it.
 	block int32
 	sunny float32
 	ready bool
 	color uint32
+	tone  *[3]float32
 	// Where the corners differ: values over w, which are planes over the picture.
 	normal  [3]plane
 	colored bool
@@ -80,28 +82,32 @@ func (t *tileScratch) enter(s *shader, owner uint32, b *block) *face {
 	f := t.face(s, owner)
 	if n := b.number(); f.block != n {
 		f.block = n
-		f.look(s, b)
+		f.look(t, s, b)
 	}
 	return f
 }
 
 // look finds out what all places of the face in a block have in common.
-func (f *face) look(s *shader, b *block) {
-	f.sunny, f.ready = -1, f.fixed
-	if f.fixed || s.shadow == nil || f.flat && f.light.sunward <= 0 {
-		f.color = f.done[0]
-		return
+func (f *face) look(t *tileScratch, s *shader, b *block) {
+	f.sunny, f.ready = -1, false
+	plain := f.even && len(t.lamps) == 0
+	switch {
+	case s.shadow == nil, f.flat && f.light.sunward <= 0:
+		f.sunny = 1 // as far as there is sun
+	case f.pixelsIn(b) >= worthLooking: // for a few it is quicker to look at each
+		f.sunny = f.lies(s, b)
 	}
-	// For a few pixels it is quicker to look at each.
+	if plain && f.sunny >= 0 {
+		f.ready, f.color, f.tone = true, f.done[1-int(f.sunny)], &f.tones[1-int(f.sunny)]
+	}
+}
+
+// pixelsIn is how many pixels of a block the face may touch.
+func (f *face) pixelsIn(b *block) int32 {
 	t := f.t
-	wide, high := min(b.x+side, int32(t.maxX)+1)-max(b.x, int32(t.minX)), min(b.y+side, int32(t.maxY)+1)-max(b.y, int32(t.minY))
-	if wide*high < worthLooking {
-		return
-	}
-	f.sunny = f.lies(s, b)
-	if f.split && f.sunny >= 0 {
-		f.ready, f.color = true, f.done[1-int(f.sunny)]
-	}
+	wide := min(b.x+side, int32(t.maxX)+1) - max(b.x, int32(t.minX))
+	high := min(b.y+side, int32(t.maxY)+1) - max(b.y, int32(t.minY))
+	return wide * high
 }
 
 // worthLooking is how many pixels make it pay to look at them together.
@@ -152,7 +158,7 @@ func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 		f.settle(s)
 		return
 	}
-	f.fixed, f.split = false, false
+	f.even = false
 	shares := cornerShares(&p.corners[idx[0]], &p.corners[idx[1]], &p.corners[idx[2]])
 	over := func(a, b, e float32) plane {
 		return plane{
@@ -204,27 +210,25 @@ func cornerShares(a, b, c *corner) (out [3]plane) {
 	return out
 }
 
-// settle finds the finished colours of a face whose light does not depend on the place.
+// settle finds what is the same all over a flat face.
 func (f *face) settle(s *shader) {
 	l := &f.light
 	for i := range f.moved {
 		f.moved[i] = dot(s.cast.bias[i], l.n)
 	}
-	even := len(s.lamps) == 0 && s.haze == 0
-	sunlit := l.sunward > 0 && s.shadow != nil
-	f.fixed, f.split = even && !sunlit, even && sunlit
-	if !even {
-		return
-	}
+	f.even = true
 	d := max(0, l.sunward)
-	f.done[0] = s.colored(l, l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
-	f.done[1] = s.colored(l, l.hemi[0], l.hemi[1], l.hemi[2])
+	f.tones[0] = l.reflected(l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
+	f.tones[1] = l.reflected(l.hemi[0], l.hemi[1], l.hemi[2])
+	for i, c := range f.tones {
+		f.done[i] = s.curve.finish(c[0], c[1], c[2])
+	}
 }
 
-// colored finishes a surface in light without haze.
-func (s *shader) colored(l *surfaceLight, r, g, b float32) uint32 {
+// reflected is what a surface sends back of light, and its own.
+func (l *surfaceLight) reflected(r, g, b float32) [3]float32 {
 	lit, shine := 1-l.glow, l.glow*glowGain
-	return s.curve.finish(l.base[0]*(r*lit+shine), l.base[1]*(g*lit+shine), l.base[2]*(b*lit+shine))
+	return [3]float32{l.base[0] * (r*lit + shine), l.base[1] * (g*lit + shine), l.base[2] * (b*lit + shine)}
 }
 
 // shade turns what is in front in a tile into pixels.
@@ -235,35 +239,122 @@ func (t *tileScratch) shade(s *shader, out *image.RGBA) {
 		if w <= 0 || h <= 0 {
 			continue
 		}
-		if b.whole == several {
+		t.reach(s, b)
+		switch {
+		case b.whole == several:
 			t.details(s, b, w, h, out)
-			continue
+		case b.whole == nobody:
+			t.emptiness(s, b, w, h, out)
+		default:
+			t.single(s, b, w, h, out)
 		}
-		var f *face
-		ready, color := false, uint32(0)
-		if b.whole != nobody {
-			f = t.enter(s, b.whole, b)
-			ready, color = f.ready, f.color
-		} else if s.backdrop != nil {
-			ready, color = true, *s.backdrop
-		}
-		for y := range h {
-			row := rowOf(out, b, y, w)
-			py := float32(b.y+y) + 0.5
-			switch {
-			case ready:
-				for ; len(row) >= 4; row = row[4:] {
-					binary.LittleEndian.PutUint32(row, color)
-				}
-			case f != nil:
-				for x := range w {
-					binary.LittleEndian.PutUint32(row[4*x:], f.at(s, float32(b.x+x)+0.5, py))
-				}
-			default:
-				for x := range w {
-					binary.LittleEndian.PutUint32(row[4*x:], s.background(float32(b.x+x)+0.5, py))
-				}
+	}
+}
+
+// reach finds the lamps that may shine on something in a block: they are not farther from
+// the box that holds it than they reach.
+func (t *tileScratch) reach(s *shader, b *block) {
+	t.lamps = t.lamps[:0]
+	if len(s.lamps) == 0 || b.whole == nobody {
+		return
+	}
+	near, far := b.near, b.far
+	if b.whole == several && far == 0 {
+		// There is sky in it, or it was never covered whole: look at what is there.
+		least := bitsOf(infinite)
+		for _, d := range b.depth[:pixels*t.r.grid.n] {
+			if d > 0 && d < least {
+				least = d
 			}
+		}
+		far = math.Float32frombits(uint32(least))
+	}
+	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
+	for i := range 8 {
+		x, y, depth := float32(b.x+int32(i&1)*side), float32(b.y+int32(i>>1&1)*side), 1/far
+		if i>>2 == 1 {
+			depth = 1 / near
+		}
+		for k := range lo {
+			v := s.eye[k] + (s.ray0[k]+s.rayX[k]*x+s.rayY[k]*y)*depth
+			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
+		}
+	}
+	for i := range s.lamps {
+		l := &s.lamps[i]
+		d2 := float32(0)
+		for k, at := range l.at {
+			if over := greater(greater(lo[k]-at, at-hi[k]), 0); over > 0 {
+				d2 += over * over
+			}
+		}
+		if d2*l.reach2 < 1 {
+			t.lamps = append(t.lamps, l)
+		}
+	}
+}
+
+// emptiness shades a block that shows nothing but the sky.
+func (t *tileScratch) emptiness(s *shader, b *block, w, h int32, out *image.RGBA) {
+	for y := range h {
+		row := rowOf(out, b, y, w)
+		for x := range w {
+			binary.LittleEndian.PutUint32(row[4*x:], s.background(float32(b.x+x)+0.5, float32(b.y+y)+0.5))
+		}
+	}
+}
+
+// single shades a block that one triangle covers.
+func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
+	f := t.enter(s, b.whole, b)
+	switch {
+	case f.ready && s.haze == 0:
+		for y := range h {
+			for row := rowOf(out, b, y, w); len(row) >= 4; row = row[4:] {
+				binary.LittleEndian.PutUint32(row, f.color)
+			}
+		}
+		return
+	case f.ready:
+		if veil, ok := f.veil(s, b); ok {
+			t.veiled(s, f.tone, &veil, b, w, h, out)
+			return
+		}
+	}
+	for y := range h {
+		row := rowOf(out, b, y, w)
+		for x := range w {
+			binary.LittleEndian.PutUint32(row[4*x:], f.at(t, s, float32(b.x+x)+0.5, float32(b.y+y)+0.5))
+		}
+	}
+}
+
+// veil returns how much haze lies before the middles of the corner pixels of a block, and
+// whether that may be taken for even between them.
+func (f *face) veil(s *shader, b *block) (out [4]float32, ok bool) {
+	const even = 0.06
+	lo, hi := float32(1), float32(0)
+	for i := range out {
+		px, py := float32(b.x)+0.5+float32(i&1)*(side-1), float32(b.y)+0.5+float32(i>>1)*(side-1)
+		depth := f.depth(px, py)
+		ray := s.ray(px, py)
+		out[i] = s.hazed(&ray, depth)
+		lo, hi = lesser(lo, out[i]), greater(hi, out[i])
+	}
+	return out, hi-lo < even
+}
+
+// veiled shades a block of one light behind even haze.
+func (t *tileScratch) veiled(s *shader, tone *[3]float32, veil *[4]float32, b *block, w, h int32, out *image.RGBA) {
+	more := [3]float32{s.horizon[0] - tone[0], s.horizon[1] - tone[1], s.horizon[2] - tone[2]}
+	for y := range h {
+		row := rowOf(out, b, y, w)
+		v := float32(y) / (side - 1)
+		k := veil[0] + (veil[2]-veil[0])*v
+		step := (veil[1] + (veil[3]-veil[1])*v - k) / (side - 1)
+		for ; len(row) >= 4; row = row[4:] {
+			binary.LittleEndian.PutUint32(row, s.curve.finish(tone[0]+more[0]*k, tone[1]+more[1]*k, tone[2]+more[2]*k))
+			k += step
 		}
 	}
 }
@@ -300,10 +391,10 @@ func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) 
 			switch {
 			case f == nil:
 				c = s.background(float32(b.x+x)+0.5, py+0.5)
-			case f.ready:
+			case f.ready && s.haze == 0:
 				c = f.color
 			default:
-				c = f.at(s, float32(b.x+x)+0.5, py+0.5)
+				c = f.at(t, s, float32(b.x+x)+0.5, py+0.5)
 			}
 			binary.LittleEndian.PutUint32(row[4*x:], c)
 		}
@@ -334,10 +425,10 @@ func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py flo
 		var c uint32
 		if o == nobody {
 			c = s.background(px+m.x, py+m.y)
-		} else if f := t.enter(s, o, b); f.ready {
+		} else if f := t.enter(s, o, b); f.ready && s.haze == 0 {
 			c = f.color
 		} else {
-			c = f.at(s, px+m.x, py+m.y)
+			c = f.at(t, s, px+m.x, py+m.y)
 		}
 		even += n * (c & 0xff00ff)
 		odd += n * (c >> 8 & 0xff)
@@ -394,11 +485,7 @@ func (s *shader) background(px, py float32) uint32 {
 	if s.backdrop != nil {
 		return *s.backdrop
 	}
-	c := s.sky([3]float32{
-		s.ray0[0] + s.rayX[0]*px + s.rayY[0]*py,
-		s.ray0[1] + s.rayX[1]*px + s.rayY[1]*py,
-		s.ray0[2] + s.rayX[2]*px + s.rayY[2]*py,
-	})
+	c := s.sky(s.ray(px, py))
 	return s.curve.finish(c[0], c[1], c[2])
 }
 
@@ -450,54 +537,62 @@ func (f *face) sun(s *shader, px, py float32) float32 {
 }
 
 // at returns the finished colour of the face at a place in the picture.
-func (f *face) at(s *shader, px, py float32) uint32 {
+func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 	l := &f.light
-	if f.split {
-		switch d := f.sun(s, px, py); d {
-		case 1:
-			return f.done[0]
-		case 0:
-			return f.done[1]
-		default:
-			d *= l.sunward
-			return s.colored(l, l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
-		}
-	}
 	if !f.flat {
 		f.smooth(s, px, py)
 	}
-	r, g, b := l.hemi[0], l.hemi[1], l.hemi[2]
-	if d := l.sunward; d > 0 {
-		if s.shadow != nil {
-			d *= f.sun(s, px, py)
+	var c [3]float32
+	var ray [3]float32
+	var depth float32
+	if s.haze > 0 || len(t.lamps) > 0 {
+		ray, depth = s.ray(px, py), f.depth(px, py)
+	}
+	switch {
+	case f.ready:
+		c = *f.tone
+	case f.even && len(t.lamps) == 0:
+		switch d := f.sun(s, px, py); d {
+		case 1:
+			c = f.tones[0]
+		case 0:
+			c = f.tones[1]
+		default:
+			for i := range c {
+				c[i] = f.tones[1][i] + (f.tones[0][i]-f.tones[1][i])*d
+			}
 		}
-		r += s.sun[0] * d
-		g += s.sun[1] * d
-		b += s.sun[2] * d
+		if s.haze == 0 {
+			return s.curve.finish(c[0], c[1], c[2])
+		}
+	default:
+		r, g, b := l.hemi[0], l.hemi[1], l.hemi[2]
+		if d := l.sunward; d > 0 {
+			if s.shadow != nil {
+				d *= f.sun(s, px, py)
+			}
+			r += s.sun[0] * d
+			g += s.sun[1] * d
+			b += s.sun[2] * d
+		}
+		if len(t.lamps) > 0 {
+			at := [3]float32{s.eye[0] + ray[0]*depth, s.eye[1] + ray[1]*depth, s.eye[2] + ray[2]*depth}
+			for _, k := range t.lamps {
+				d := k.shine(&l.n, &at)
+				r += k.color[0] * d
+				g += k.color[1] * d
+				b += k.color[2] * d
+			}
+		}
+		c = l.reflected(r, g, b)
 	}
-	if len(s.lamps) == 0 && s.haze == 0 {
-		return s.colored(l, r, g, b)
+	if s.haze > 0 {
+		k := s.hazed(&ray, depth)
+		for i := range c {
+			c[i] += (s.horizon[i] - c[i]) * k
+		}
 	}
-	ray := [3]float32{
-		s.ray0[0] + s.rayX[0]*px + s.rayY[0]*py,
-		s.ray0[1] + s.rayX[1]*px + s.rayY[1]*py,
-		s.ray0[2] + s.rayX[2]*px + s.rayY[2]*py,
-	}
-	depth := f.depth(px, py)
-	at := [3]float32{s.eye[0] + ray[0]*depth, s.eye[1] + ray[1]*depth, s.eye[2] + ray[2]*depth}
-	for i := range s.lamps {
-		k := s.lamps[i].shine(&l.n, &at)
-		r += s.lamps[i].color[0] * k
-		g += s.lamps[i].color[1] * k
-		b += s.lamps[i].color[2] * k
-	}
-	if s.haze == 0 {
-		return s.colored(l, r, g, b)
-	}
-	lit, shine := 1-l.glow, l.glow*glowGain
-	r, g, b = l.base[0]*(r*lit+shine), l.base[1]*(g*lit+shine), l.base[2]*(b*lit+shine)
-	k := 1 - fade(s.thickness(depth*sqrt(ray[0]*ray[0]+ray[1]*ray[1]+ray[2]*ray[2]), at[1]))
-	return s.curve.finish(r+(s.horizon[0]-r)*k, g+(s.horizon[1]-g)*k, b+(s.horizon[2]-b)*k)
+	return s.curve.finish(c[0], c[1], c[2])
 }
 
 // shine is the share of a lamp's light that a surface takes at a place.

@@ -85,6 +85,7 @@ type tileScratch struct {
 	sides  sides // of the triangle at hand
 	faces  [faceSlots]face
 	r      *Renderer
+	lamps  []*lamp // that may reach into the block at hand
 }
 
 const infinite = 1e30 // nearer than anything
