@@ -1,4 +1,4 @@
-.PHONY: start build test soak lint generate screenshots bench bench-farm format
+.PHONY: start build test soak lint generate screenshots bench bench-farm format golden
 
 start:        ## install what is missing, build, start with the demonstration
 	@scripts/start.sh
@@ -19,5 +19,7 @@ screenshots:  ## docs/screenshots from the demonstration
 	@scripts/test.sh --screenshots
 bench:
 	@scripts/bench.sh
+golden:      ## take the renderer's kept pictures as they are now, and show what has changed
+	@bash -c 'source scripts/tools.sh; need_toolchains; go test ./internal/demo -run PicturesAreAsTheyWere -count=1 -v -golden'
 bench-farm:   ## how well 1 to 100 workers share a delivery
 	@scripts/bench.sh --farm
