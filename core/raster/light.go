@@ -31,7 +31,9 @@ type shader struct {
 // middle of the first one, and depth, less what is forgiven.
 type mapping struct {
 	eye, ray0, rayX, rayY [3]float32    // the same rays as the shader's
-	bias                  [3][3]float32 // what a normal moves a place by
+	bias                  [3][3]float32 // what a normal moves a place by, for each unit of
+	least, slope          float32       // the least, and what comes on top where the sun only grazes
+	sharp                 bool
 }
 
 type lamp struct {
@@ -159,11 +161,13 @@ func (s *shader) shadowed(l *Look, m *shadowMap) {
 	rows[0][3] += half - 0.5
 	rows[1][3] += half - 0.5
 	rows[2][3] -= slack
-	// One and a half of the map's pixels in metres, if nothing else is wanted.
-	bias := 1.5 / math.Sqrt(rows[0][0]*rows[0][0]+rows[0][1]*rows[0][1]+rows[0][2]*rows[0][2])
+	// In pixels of the map: what is looked at lies up to two of them aside.
+	bias := 1 / math.Sqrt(rows[0][0]*rows[0][0]+rows[0][1]*rows[0][1]+rows[0][2]*rows[0][2])
+	s.cast.least, s.cast.slope = shadowLeast, shadowSlope
 	if l.ShadowBias > 0 {
-		bias = l.ShadowBias
+		bias, s.cast.least, s.cast.slope = l.ShadowBias, 1, 0
 	}
+	s.cast.sharp = l.ShadowSharp
 	for i, row := range rows {
 		dir := func(v [3]float32) float32 {
 			return float32(row[0]*float64(v[0]) + row[1]*float64(v[1]) + row[2]*float64(v[2]))
@@ -174,6 +178,15 @@ func (s *shader) shadowed(l *Look, m *shadowMap) {
 			s.cast.bias[i][c] = float32(row[c] * bias)
 		}
 	}
+}
+
+// moves returns what a normal moves a place by in the map.
+func (c *mapping) moves(n *[3]float32, sunward float32) [3]float32 {
+	by := c.least
+	if c.slope > 0 {
+		by += c.slope * sqrt(greater(0, 1-sunward*sunward))
+	}
+	return [3]float32{dot(c.bias[0], *n) * by, dot(c.bias[1], *n) * by, dot(c.bias[2], *n) * by}
 }
 
 // ray is the view ray at a place in the picture, of depth 1.

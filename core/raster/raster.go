@@ -69,8 +69,9 @@ type Look struct {
 	Shadow   geom.Mat4 // world to the shadow map: x, y in −1..1, z in 0..1 growing away from the sun
 	ShadowPx int       // side of the shadow map, 0 for none
 
-	ShadowBias  float64     // metres along the normal by which lit points are moved, 0 for one and a half pixels
+	ShadowBias  float64     // metres along the normal by which lit points are moved, 0 for what fits the map and the slope
 	ShadowSlack float64     // depth in the map by which a lit point may lie behind, 0 for the usual
+	ShadowSharp bool        // edges are one pixel of the map wide instead of three
 	ShadowBack  bool        // only what is turned away from the sun casts shadow
 	Backdrop    *[3]float64 // one colour instead of the sky
 	Plain       bool        // light is shown as it is, up to 1, without a tone curve

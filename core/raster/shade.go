@@ -213,9 +213,7 @@ func cornerShares(a, b, c *corner) (out [3]plane) {
 // settle finds what is the same all over a flat face.
 func (f *face) settle(s *shader) {
 	l := &f.light
-	for i := range f.moved {
-		f.moved[i] = dot(s.cast.bias[i], l.n)
-	}
+	f.moved = s.cast.moves(&l.n, l.sunward)
 	f.even = true
 	d := max(0, l.sunward)
 	f.tones[0] = l.reflected(l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
@@ -509,7 +507,7 @@ func (f *face) lies(s *shader, b *block) float32 {
 	for k := range lo {
 		from, to := f.moved[k], f.moved[k]
 		if !f.flat { // the normal may have any direction
-			to = length(c.bias[k])
+			to = length(c.bias[k]) * (c.least + c.slope)
 			from = -to
 		}
 		lo[k] += c.eye[k] + from
@@ -622,9 +620,7 @@ func (f *face) smooth(s *shader, px, py float32) {
 	l := &f.light
 	l.turn(s, unit([3]float32{f.normal[0].of(px, py), f.normal[1].of(px, py), f.normal[2].of(px, py)}))
 	if s.shadow != nil && f.sunny < 0 && l.sunward > 0 {
-		for i := range f.moved {
-			f.moved[i] = dot(s.cast.bias[i], l.n)
-		}
+		f.moved = s.cast.moves(&l.n, l.sunward)
 	}
 	if !f.colored {
 		return

@@ -122,12 +122,12 @@ func (m *shadowMap) sum(cy int) {
 // 1 the sun, 0 its shadow, less if that is not so everywhere.
 func (m *shadowMap) lie(x0, x1, y0, y1, z0, z1 float32) float32 {
 	const widest = 24
-	if !(x0 >= 0 && y0 >= 0 && x1 < float32(m.size-1) && y1 < float32(m.size-1) && z1 <= 1 && x1-x0 < widest && y1-y0 < widest) {
+	if !(x0 >= 1 && y0 >= 1 && x1 < float32(m.size-2) && y1 < float32(m.size-2) && z1 <= 1 && x1-x0 < widest && y1-y0 < widest) {
 		return -1
 	}
 	lit, dark := true, true
-	for cy := int(y0) / cell; cy <= (int(y1)+1)/cell; cy++ {
-		for cx := int(x0) / cell; cx <= (int(x1)+1)/cell; cx++ {
+	for cy := (int(y0) - 1) / cell; cy <= (int(y1)+2)/cell; cy++ {
+		for cx := (int(x0) - 1) / cell; cx <= (int(x1)+2)/cell; cx++ {
 			lit = lit && m.lo[cy*m.cells+cx] > z1
 			dark = dark && m.hi[cy*m.cells+cx] <= z0
 		}
@@ -275,26 +275,39 @@ func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi 
 	}
 }
 
-// lit returns the share of the sun that reaches a place on a surface: 2x2 comparisons,
-// weighted by nearness. The place is seen at a depth in a pixel, and moved in the map by
-// what its normal says. Outside the map everything is lit.
+// lit returns the share of the sun that reaches a place on a surface, which is seen at a
+// depth in a pixel, and moved in the map by what its normal says. Around it 4x4 pixels of
+// the map are compared, and weighted by how much of each lies within one and a half of the
+// place; when the middle and the corners say the same, the others are not asked. Outside
+// the map everything is lit.
 func (s *shader) lit(depth, px, py float32, moved *[3]float32) float32 {
 	m, c := s.shadow, &s.cast
 	x := c.eye[0] + (c.ray0[0]+c.rayX[0]*px+c.rayY[0]*py)*depth + moved[0]
 	y := c.eye[1] + (c.ray0[1]+c.rayX[1]*px+c.rayY[1]*py)*depth + moved[1]
 	z := c.eye[2] + (c.ray0[2]+c.rayX[2]*px+c.rayY[2]*py)*depth + moved[2]
-	if x < 0 || y < 0 || z > 1 || int(x) >= m.size-1 || int(y) >= m.size-1 {
+	if x < 1 || y < 1 || z > 1 || int(x) >= m.size-2 || int(y) >= m.size-2 {
 		return 1
 	}
 	ix, iy := int(x), int(y)
 	at := iy*m.size + ix
-	top, bottom := m.depth[at:at+2:at+2], m.depth[at+m.size:at+m.size+2:at+m.size+2]
-	a, b, e, d := top[0] > z, top[1] > z, bottom[0] > z, bottom[1] > z
-	if a == b && a == e && a == d {
+	u, v := x-float32(ix), y-float32(iy)
+	row1, row2 := m.depth[at-1:at+3:at+3], m.depth[at+m.size-1:at+m.size+3:at+m.size+3]
+	a, b, e, d := row1[1] > z, row1[2] > z, row2[1] > z, row2[2] > z
+	same := a == b && a == e && a == d
+	if c.sharp {
+		if same {
+			return share(a)
+		}
+		return (share(a)*(1-u)+share(b)*u)*(1-v) + (share(e)*(1-u)+share(d)*u)*v
+	}
+	row0, row3 := m.depth[at-m.size-1:at-m.size+3:at-m.size+3], m.depth[at+2*m.size-1:at+2*m.size+3:at+2*m.size+3]
+	if same && row0[0] > z == a && row0[3] > z == a && row3[0] > z == a && row3[3] > z == a {
 		return share(a)
 	}
-	u, v := x-float32(ix), y-float32(iy)
-	return (share(a)*(1-u)+share(b)*u)*(1-v) + (share(e)*(1-u)+share(d)*u)*v
+	across := func(row []float32) float32 {
+		return share(row[0] > z)*(1-u) + share(row[1] > z) + share(row[2] > z) + share(row[3] > z)*u
+	}
+	return (across(row0)*(1-v) + across(row1) + across(row2) + across(row3)*v) / 9
 }
 
 func share(lit bool) float32 {
@@ -304,6 +317,12 @@ func share(lit bool) float32 {
 	return 0
 }
 
-// shadowSlack is the depth by which a surface may lie behind the map and still
-// be lit, as a share of the depth of the shadow box.
-const shadowSlack = 0.0006
+// shadowSlack is the depth by which a surface may lie behind the map and still be lit, as a
+// share of the depth of the shadow box; shadowLeast and shadowSlope are the pixels of the
+// map by which it is moved along its normal where the sun meets it straight, and those on
+// top, times the sine of the angle to the sun.
+const (
+	shadowSlack = 0.0003
+	shadowLeast = 0.5
+	shadowSlope = 2.2
+)

@@ -96,7 +96,7 @@ func (c *Cameras) Look(shadow int) raster.Look {
 		e, deep := 1/s.HalfExtent, 1/(s.Far-s.Near)
 		l.ShadowPx = shadow
 		l.ShadowBias, l.ShadowSlack = s.NormalBias, s.Bias
-		l.ShadowBack = true
+		l.ShadowBack, l.ShadowSharp = true, true
 		l.Shadow = geom.Mat4{
 			e * right.X, e * right.Y, e * right.Z, 0,
 			e * up.X, e * up.Y, e * up.Z, 0,

@@ -94,13 +94,22 @@ export const surfaceMaterial = new RawShaderMaterial({
     float lit(vec3 q) {
       vec3 s = (toShadow * vec4(q, 1.0)).xyz;
       vec2 m = (s.xy * 0.5 + 0.5) * shadowPx - 0.5;
-      if (m.x < 0.0 || m.y < 0.0 || s.z > 1.0 || m.x >= shadowPx - 1.0 || m.y >= shadowPx - 1.0) return 1.0;
+      if (m.x < 1.0 || m.y < 1.0 || s.z > 1.0 || m.x >= shadowPx - 2.0 || m.y >= shadowPx - 2.0) return 1.0;
       ivec2 i = ivec2(m);
       vec2 f = m - vec2(i);
-      float z = s.z - 0.0006;
-      float a = step(z, shadowAt(i)), b = step(z, shadowAt(i + ivec2(1, 0)));
-      float c = step(z, shadowAt(i + ivec2(0, 1))), d = step(z, shadowAt(i + ivec2(1, 1)));
-      return mix(mix(a, b, f.x), mix(c, d, f.x), f.y);
+      float z = s.z - 0.0003;
+      float corners = step(z, shadowAt(i)) + step(z, shadowAt(i + ivec2(1, 0)));
+      corners += step(z, shadowAt(i + ivec2(0, 1))) + step(z, shadowAt(i + ivec2(1, 1)));
+      corners += step(z, shadowAt(i + ivec2(-1, -1))) + step(z, shadowAt(i + ivec2(2, -1)));
+      corners += step(z, shadowAt(i + ivec2(-1, 2))) + step(z, shadowAt(i + ivec2(2, 2)));
+      if (corners == 0.0 || corners == 8.0) return corners / 8.0;
+      float sum = 0.0;
+      for (int y = -1; y < 3; y++) {
+        float w = y < 0 ? 1.0 - f.y : y > 1 ? f.y : 1.0;
+        for (int x = -1; x < 3; x++)
+          sum += w * (x < 0 ? 1.0 - f.x : x > 1 ? f.x : 1.0) * step(z, shadowAt(i + ivec2(x, y)));
+      }
+      return sum / 9.0;
     }
     void main() {
       vec3 nn = normalize(n);
@@ -117,7 +126,7 @@ export const surfaceMaterial = new RawShaderMaterial({
       vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y);
       float d = dot(nn, sunDir);
       if (d > 0.0) {
-        if (shadowPx > 0.0) d *= lit(p + nn * shadowBias);
+        if (shadowPx > 0.0) d *= lit(p + nn * shadowBias * (0.5 + 2.2 * sqrt(max(0.0, 1.0 - d * d))));
         light += sun * d;
       }
       for (int i = 0; i < lampCount; i++) {

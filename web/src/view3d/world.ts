@@ -171,7 +171,7 @@ export class World {
       uniforms.shadowMap.value = this.shadow.texture
     }
     const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
-    uniforms.shadowBias.value = scale > 0 ? 3 / px / scale : 0
+    uniforms.shadowBias.value = scale > 0 ? 2 / px / scale : 0
   }
 
   /** Moves everything to a frame of story time. */
