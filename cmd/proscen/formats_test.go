@@ -62,3 +62,22 @@ func TestExportAndImport(t *testing.T) {
 		assert.Contains(t, errs, says)
 	}
 }
+
+func TestBenchSaysWhatIsWrong(t *testing.T) {
+	for _, c := range []struct {
+		says string
+		args []string
+	}{
+		{"name a model and a camera move", []string{"bench", "picture", "one"}},
+		{"no such file", []string{"bench", "picture", "nowhere.glb", "nowhere.json"}},
+		{"--png-frames takes frame numbers", []string{"bench", "picture", "a", "b", "--png-frames", "x"}},
+		{"--threads is at least 1", []string{"bench", "picture", "a", "b", "--threads", "0"}},
+	} {
+		_, errs, code := cli(t, c.args...)
+		assert.Equal(t, 2, code)
+		assert.Contains(t, errs, c.says)
+	}
+	out, _, code := cli(t, "bench")
+	assert.Zero(t, code)
+	assert.Contains(t, out, "picture")
+}

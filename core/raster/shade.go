@@ -294,6 +294,10 @@ func (t *tileScratch) reach(s *shader, b *block) {
 
 // emptiness shades a block that shows nothing but the sky.
 func (t *tileScratch) emptiness(s *shader, b *block, w, h int32, out *image.RGBA) {
+	if s.backdrop != nil {
+		fill(*s.backdrop, b, w, h, out)
+		return
+	}
 	for y := range h {
 		row := rowOf(out, b, y, w)
 		for x := range w {
@@ -307,11 +311,7 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 	f := t.enter(s, b.whole, b)
 	switch {
 	case f.ready && s.haze == 0:
-		for y := range h {
-			for row := rowOf(out, b, y, w); len(row) >= 4; row = row[4:] {
-				binary.LittleEndian.PutUint32(row, f.color)
-			}
-		}
+		fill(f.color, b, w, h, out)
 		return
 	case f.ready:
 		if veil, ok := f.veil(s, b); ok {
@@ -323,6 +323,15 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 		row := rowOf(out, b, y, w)
 		for x := range w {
 			binary.LittleEndian.PutUint32(row[4*x:], f.at(t, s, float32(b.x+x)+0.5, float32(b.y+y)+0.5))
+		}
+	}
+}
+
+// fill gives a block one colour.
+func fill(c uint32, b *block, w, h int32, out *image.RGBA) {
+	for y := range h {
+		for row := rowOf(out, b, y, w); len(row) >= 4; row = row[4:] {
+			binary.LittleEndian.PutUint32(row, c)
 		}
 	}
 }
