@@ -226,14 +226,16 @@ const story = (r: { in: number; out: number }) =>
       </div>
       <div class="row">
         <span>Shutter</span>
-        <NumberField
-          label="open"
-          unit="°"
-          :digits="0"
-          :value="settings.shutter ?? 0"
-          @change="set({ shutter: $event || null }, 'set the shutter')"
-        />
-        <span class="dim">of 360° for each frame: what moves is blurred in fine pictures; 0 for none</span>
+        <div class="line">
+          <NumberField
+            label="Open"
+            unit="°"
+            :digits="0"
+            :value="settings.shutter ?? 0"
+            @change="set({ shutter: $event || null }, 'set the shutter')"
+          />
+          <span class="dim" title="Degrees of 360 for each frame">what moves blurs in fine pictures; 0 for none</span>
+        </div>
       </div>
       <FormatsTable deliver />
       <p class="more">
