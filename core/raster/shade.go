@@ -409,8 +409,9 @@ func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) 
 }
 
 // mixed shades each owner of a pixel once, at the middle of its samples, and averages by
-// the number of samples. Triangles over which one surface goes on count as one owner. The average is taken of finished bytes, as
-// a display's multisampling does, so that bright edges stay smooth.
+// the number of samples. Triangles over which one surface goes on count as one owner. The
+// average is taken of finished bytes, as a display's multisampling does, so that bright
+// edges stay smooth.
 func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py float32) uint32 {
 	even, odd := uint32(2|2<<16), uint32(2) // red and blue, green, with room for four
 	for left := uint32(1<<most - 1); left != 0; {
