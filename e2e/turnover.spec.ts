@@ -286,6 +286,8 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   await dialog.getByRole('textbox', { name: 'Name of the recipe' }).fill('With passes')
   await dialog.getByRole('combobox', { name: 'Passes beside the picture' }).click({ force: true })
   for (const pass of ['position', 'matte of each group']) await page.getByRole('option', { name: pass }).click()
+  await dialog.getByRole('combobox', { name: 'Rate of the files' }).click({ force: true })
+  await page.getByRole('option', { name: '30 f/s', exact: true }).click()
   const size = dialog.getByRole('textbox', { name: 'size', exact: true })
   await size.fill('15')
   await size.press('Enter')
@@ -302,6 +304,13 @@ test('what has been delivered is played, compared, noted on and saved', async ({
     join(server.blobs, place.file, `${place.file.split('/').at(-1)}.0001.exr`),
   ])
   expect(read.toString().trim()).toBe(`exr,${place.item.width},${place.item.height}`)
+  // At another rate than the scene's it lasts as long.
+  const thirty = passed!.outputs.find((o) => o.number === '020' && o.file.endsWith('.mp4'))!
+  const counted = execFileSync('ffprobe', [
+    ...['-v', 'error', '-select_streams', 'v:0', '-count_frames'],
+    ...['-show_entries', 'stream=r_frame_rate,nb_read_frames', '-of', 'csv=p=0', join(server.blobs, thirty.file)],
+  ])
+  expect(counted.toString().trim()).toBe('30/1,75') // 60 of 24 a second
   await page.getByText('doubts', { exact: true }).click()
   await expect(page.getByText('Nothing is doubtful.')).toBeVisible()
   const [key] = Object.entries(shots).find(([, s]) => s.number === '110')!

@@ -52,6 +52,9 @@ func conformCommand() *cobra.Command {
 				against = filepath.Join(dir, filepath.FromSlash(m.Outputs[i].File))
 				head = m.Outputs[i].Head
 			}
+			if m.Outputs[0].Pace != 0 {
+				return badInput("%s: its files have another rate than the cut, so that their frames cannot be held against each other", dir)
+			}
 			rate, err := timing.ParseRate(m.Outputs[0].Rate)
 			if err != nil {
 				return inputError{err}

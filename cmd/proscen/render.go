@@ -154,7 +154,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 	m := render.Manifest{Outputs: []render.ManifestOutput{}}
 	for _, item := range items {
 		pack := turnover.RecipeFor(&item, r).Pack
-		form := render.Form{Pack: pack, Quality: r.Quality, Rate: doc.Settings.Rate}
+		form := render.Form{Pack: pack, Quality: r.Quality, Rate: turnover.RateOf(doc, &r)}
 		version, to, err := settled(dir, doc, &item, &r)
 		if err != nil {
 			return nil, err
@@ -184,7 +184,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		}
 		out := render.ManifestOutput{
 			What: item.What, Pass: item.Pass, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
-			Rate: doc.Settings.Rate.String(), Width: item.Width, Height: item.Height, Head: film.Frames() - (item.Out - item.In) - item.Tail, Tail: item.Tail,
+			Rate: film.Rate().String(), Width: item.Width, Height: item.Height, Head: item.HeadFrames(&film.Recipe), Tail: item.TailFrames(&film.Recipe), Pace: item.Pace,
 		}
 		if out.Sha256, err = hashOf(filepath.Join(dir, to)); err != nil {
 			return nil, err
@@ -192,7 +192,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		if film.Recipe.Lines == scene.Beside {
 			if said := film.Said(); len(said) > 0 {
 				name := strings.TrimSuffix(to, filepath.Ext(to)) + ".srt"
-				body := interchange.SubRip(doc, said)
+				body := interchange.SubRip(doc, film.Rate(), said)
 				if err := writeWhole(filepath.Join(dir, name), body); err != nil {
 					return nil, err
 				}

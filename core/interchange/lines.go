@@ -14,6 +14,7 @@ import (
 
 	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/timing"
 )
 
 // caption is a line of dialogue at seconds of a clock.
@@ -70,9 +71,8 @@ func WriteSRT(doc *scene.Document, id string, clock scene.Clock) Written {
 	return Written{subRip(list), said}
 }
 
-// SubRip writes lines as they are heard over frames of a file.
-func SubRip(doc *scene.Document, heard []program.Said) []byte {
-	rate := doc.Settings.Rate
+// SubRip writes lines as they are heard over frames of a file at a rate.
+func SubRip(doc *scene.Document, rate timing.Rate, heard []program.Said) []byte {
 	var list []caption
 	for _, h := range heard {
 		l := doc.Lines[h.Line]

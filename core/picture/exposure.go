@@ -60,6 +60,9 @@ func (p *Painter) expose(screen float64, on *program.Playing, playing func(at fl
 	}
 	clear(p.light)
 	open := p.session.Doc.Settings.Shutter / 360 // frames
+	if p.Pace > 0 {
+		open *= p.Pace
+	}
 	for _, e := range pattern {
 		now := on
 		if open > 0 {

@@ -68,6 +68,7 @@ type Painter struct {
 	form     Form
 	air      program.Air
 	later    program.Air
+	Pace     float64 // frames of the scene for each that is painted, 0 for 1
 }
 
 // Files gives what lies outside of a document. Models holds the bundles of
@@ -118,7 +119,7 @@ func (p *Painter) Session() *session.Session { return p.session }
 // Frame renders a screen frame of the assembly into img, which has the picture's
 // size. Where nothing is on air the picture is black.
 func (p *Painter) Frame(screen int, img *image.RGBA) error {
-	_, err := p.Play(p.session.Program(), screen, img)
+	_, err := p.Play(p.session.Program(), float64(screen), img)
 	return err
 }
 
@@ -130,10 +131,10 @@ type Seen struct {
 }
 
 // Play renders a frame of another cut of the scene, as Frame does.
-func (p *Painter) Play(cut *program.Program, screen int, img *image.RGBA) (Seen, error) {
-	cut.At(float64(screen), &p.air)
+func (p *Painter) Play(cut *program.Program, screen float64, img *image.RGBA) (Seen, error) {
+	cut.At(screen, &p.air)
 	seen := Seen{Air: &p.air}
-	err := p.mixed(cut, float64(screen), &seen, img)
+	err := p.mixed(cut, screen, &seen, img)
 	return seen, err
 }
 
@@ -206,13 +207,13 @@ func (p *Painter) layer(cut *program.Program, screen float64, which int, img *im
 
 // Layers fills what a frame of a cut tells besides its picture, through the camera that
 // has most of it, and returns that; where there is no camera nothing is told.
-func (p *Painter) Layers(cut *program.Program, screen int, l *raster.Layers) (view *motion.CameraState, err error) {
+func (p *Painter) Layers(cut *program.Program, screen float64, l *raster.Layers) (view *motion.CameraState, err error) {
 	if p.layers == nil {
 		if p.layers, err = raster.New(p.form.Width, p.form.Height, p.threads); err != nil {
 			return nil, err
 		}
 	}
-	cut.At(float64(screen), &p.air)
+	cut.At(screen, &p.air)
 	var on *program.Playing
 	for i := range p.air.Playing {
 		if k := &p.air.Playing[i]; on == nil || k.Weight > on.Weight {

@@ -3,6 +3,8 @@ package scene
 import (
 	"fmt"
 	"slices"
+
+	"proscen/core/timing"
 )
 
 // Quality trades speed for picture.
@@ -134,14 +136,17 @@ type Recipe struct {
 	Pack    Pack    `json:"pack" jsonschema:"enum=h264,enum=vp9,enum=prores,enum=ffv1,enum=png,enum=jpeg,enum=exr"`
 	Quality Quality `json:"quality" jsonschema:"enum=rough,enum=check,enum=fine"`
 	Scale   float64 `json:"scale,omitempty"` // of the format's size; 0 stands for 1
-	Head    int     `json:"head,omitempty"`  // frames before and after a shot
-	Tail    int     `json:"tail,omitempty"`
-	Joined  bool    `json:"joined,omitempty"` // a shot has its joins in it; else its own camera runs on through them
-	Sound   bool    `json:"sound,omitempty"`
-	Lines   Spoken  `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
-	Slate   int     `json:"slate,omitempty"` // frames of a card before everything, which says what follows
-	Burns   []Burn  `json:"burns,omitempty"`
-	Passes  []Pass  `json:"passes,omitempty" jsonschema:"enum=depth,enum=normal,enum=facing,enum=position,enum=matte,enum=groups"` // each as EXR pictures of its own
+	// Rate is that of the files; none stands for the scene's. Files of another rate last as
+	// long: their frames are evaluated in between.
+	Rate   *timing.Rate `json:"rate,omitempty"`
+	Head   int          `json:"head,omitempty"` // frames of the scene before and after a shot
+	Tail   int          `json:"tail,omitempty"`
+	Joined bool         `json:"joined,omitempty"` // a shot has its joins in it; else its own camera runs on through them
+	Sound  bool         `json:"sound,omitempty"`
+	Lines  Spoken       `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
+	Slate  int          `json:"slate,omitempty"` // frames of a card before everything, which says what follows
+	Burns  []Burn       `json:"burns,omitempty"`
+	Passes []Pass       `json:"passes,omitempty" jsonschema:"enum=depth,enum=normal,enum=facing,enum=position,enum=matte,enum=groups"` // each as EXR pictures of its own
 	// Names are the pieces of file names in order; none stands for the usual ones.
 	Names   []NamePart `json:"names,omitempty"`
 	First   *int       `json:"first,omitempty"`   // number of the first frame, 1 when left out
@@ -183,6 +188,9 @@ func (c *checker) recipe(r Recipe) {
 	}
 	if r.Scale != 0 {
 		c.number("scale", r.Scale, 0.1, 4)
+	}
+	if r.Rate != nil && !r.Rate.Valid() {
+		c.fail("rate", "is not a frame rate")
 	}
 	c.whole("head", r.Head, MaxHandle)
 	c.whole("tail", r.Tail, MaxHandle)

@@ -55,6 +55,7 @@ func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f
 		return nil, err
 	}
 	out.painter = painter
+	painter.Pace = i.pace()
 	return out, nil
 }
 
@@ -92,17 +93,25 @@ func (f *Film) Size() (width, height int) { return f.Item.Width, f.Item.Height }
 
 // screenOf returns the frame of screen time at a frame of the output, and whether it
 // is one of the slate.
-func (f *Film) screenOf(n int) (screen int, slate bool) {
+func (f *Film) screenOf(n int) (screen float64, slate bool) {
 	n -= slateOf(&f.Item, &f.Recipe)
-	return f.screen.In + n, n < 0
+	return float64(f.screen.In) + float64(n)*f.Item.pace(), n < 0
 }
+
+// frameOf returns where a frame of screen time lies among the frames of the output.
+func (f *Film) frameOf(screen float64) float64 {
+	return float64(slateOf(&f.Item, &f.Recipe)) + (screen-float64(f.screen.In))/f.Item.pace()
+}
+
+// Rate is that of the output's frames.
+func (f *Film) Rate() timing.Rate { return RateOf(f.doc, &f.Recipe) }
 
 // Number is what a frame of the output is called among numbered pictures.
 func (f *Film) Number(n int) int {
 	screen, _ := f.screenOf(n)
-	story := float64(screen)
-	if i := f.cut.Index(float64(screen)); i >= 0 {
-		story = f.cut.Shots()[i].StoryAt(float64(screen))
+	story := screen
+	if i := f.cut.Index(screen); i >= 0 {
+		story = f.cut.Shots()[i].StoryAt(screen)
 	}
 	if f.Item.Pass != "" { // it has no slate, but the numbers of its picture
 		n += f.Recipe.Slate
@@ -128,7 +137,7 @@ func (f *Film) Frame(n int, img *image.RGBA) error {
 	if len(f.Recipe.Burns) == 0 {
 		return nil
 	}
-	now := f.nowOf(screen, seen.Air)
+	now := f.nowOf(n, screen, seen.Air)
 	if seen.View != nil {
 		now.Focal = seen.View.Focal
 	}
@@ -154,15 +163,14 @@ const (
 func (f *Film) At(n int, air *program.Air) bool {
 	screen, slate := f.screenOf(n)
 	if !slate {
-		f.cut.At(float64(screen), air)
+		f.cut.At(screen, air)
 	}
 	return !slate
 }
 
-// nowOf is what burn-ins tell of a frame of screen time but for its lens.
-func (f *Film) nowOf(screen int, air *program.Air) Now {
-	n := screen - f.screen.In + slateOf(&f.Item, &f.Recipe)
-	now := Now{Screen: screen, Number: NumberOf(&f.Recipe, n, float64(screen))}
+// nowOf is what burn-ins tell of a frame but for its lens.
+func (f *Film) nowOf(n int, screen float64, air *program.Air) Now {
+	now := Now{Screen: floor(screen), Number: NumberOf(&f.Recipe, n, screen)}
 	if len(air.Playing) == 0 {
 		return now
 	}
@@ -183,7 +191,7 @@ func BurnTexts(s *session.Session, i *Item, r *scene.Recipe, facts Facts) []stri
 	}
 	var air program.Air
 	f.cut.At(float64(f.screen.In), &air)
-	now := f.nowOf(f.screen.In, &air)
+	now := f.nowOf(slateOf(i, &f.Recipe), float64(f.screen.In), &air)
 	if len(air.Playing) > 0 && air.Playing[0].Still == nil {
 		if view := s.View(&air.Playing[0]); view != nil {
 			now.Focal = view.Focal
@@ -205,10 +213,10 @@ func (f *Film) number(shot string) string {
 }
 
 // spoken returns the lines that are heard at a frame of screen time.
-func (f *Film) spoken(screen int) string {
+func (f *Film) spoken(screen float64) string {
 	var out []string
 	for _, s := range f.said {
-		if s.In <= float64(screen) && float64(screen) < s.Out {
+		if s.In <= screen && screen < s.Out {
 			out = append(out, f.doc.Lines[s.Line].Text)
 		}
 	}
@@ -232,19 +240,17 @@ func (f *Film) slate() scene.Card {
 		}
 		text = append(text, told(f.doc, &f.Item, scene.SaysAssembly, "")+" · "+through)
 	}
-	text = append(text, stretched(&f.Item, &f.Recipe, f.doc.Settings.Rate), fmt.Sprintf("v%03d · %s", f.Facts.Version, f.Facts.Date.UTC().Format(time.DateOnly)))
+	text = append(text, stretched(&f.Item, &f.Recipe, f.Rate()), fmt.Sprintf("v%03d · %s", f.Facts.Version, f.Facts.Date.UTC().Format(time.DateOnly)))
 	return scene.Card{Name: "slate", Title: title, Text: strings.Join(text, "\n"), Color: "#1d2b31", Ink: "#e8e4da"}
 }
 
 // Clips lists what is heard of the output, over frames of the output.
 func (f *Film) Clips() []program.Heard {
 	out := program.Schedule(f.doc, f.Item.Assembly, f.cut, scene.ScreenClock, float64(f.screen.In), float64(f.screen.Out), 0)
-	by := float64(slateOf(&f.Item, &f.Recipe) - f.screen.In)
 	for i := range out {
-		out[i].In += by
-		out[i].Out += by
+		out[i].In, out[i].Out = f.frameOf(out[i].In), f.frameOf(out[i].Out)
 		for k := range out[i].Levels {
-			out[i].Levels[k].At += by
+			out[i].Levels[k].At = f.frameOf(out[i].Levels[k].At)
 		}
 	}
 	return slices.DeleteFunc(out, func(h program.Heard) bool { return h.Muted })
@@ -256,10 +262,8 @@ func (f *Film) Document() *scene.Document { return f.doc }
 // Said lists the lines that are heard, over frames of the output.
 func (f *Film) Said() []program.Said {
 	out := program.Lines(f.doc, f.cut, float64(f.screen.In), float64(f.screen.Out), 0)
-	by := float64(slateOf(&f.Item, &f.Recipe) - f.screen.In)
 	for i := range out {
-		out[i].In += by
-		out[i].Out += by
+		out[i].In, out[i].Out = f.frameOf(out[i].In), f.frameOf(out[i].Out)
 	}
 	return out
 }

@@ -172,10 +172,10 @@ func NumberOf(r *scene.Recipe, at int, story float64) int {
 
 // Stretched tells the rate and length of an item in words for a slate.
 func stretched(i *Item, r *scene.Recipe, rate timing.Rate) string {
-	n := i.Out - i.In
+	n := i.filed(i.Out - i.In)
 	said := fmt.Sprintf("%d frames at %s", n, rate)
 	if i.Head+i.Tail > 0 {
-		said += fmt.Sprintf(", with %d before and %d after", i.Head, i.Tail)
+		said += fmt.Sprintf(", with %d before and %d after", i.filed(i.Head), i.TailFrames(r))
 	}
 	return said + fmt.Sprintf(" · %d × %d · %s", i.Width, i.Height, r.Quality)
 }

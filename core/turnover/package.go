@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"maps"
+	"math"
 	"path"
 	"slices"
 	"strings"
@@ -47,7 +48,7 @@ func Papers(doc *scene.Document, made []Made, r *scene.Recipe) []Paper {
 		if by[k] == nil {
 			by[k] = map[string]interchange.Delivered{}
 		}
-		by[k][m.Item.Shot] = interchange.Delivered{File: m.File, Head: slateOf(&m.Item, r) + m.Item.Head, Frames: m.Frames}
+		by[k][m.Item.Shot] = interchange.Delivered{File: m.File, Head: inScene(&m.Item, slateOf(&m.Item, r)) + m.Item.Head, Frames: inScene(&m.Item, m.Frames)}
 	}
 	keys := slices.SortedFunc(maps.Keys(by), func(a, b cut) int {
 		return strings.Compare(a.assembly+" "+a.format, b.assembly+" "+b.format)
@@ -72,6 +73,9 @@ func Papers(doc *scene.Document, made []Made, r *scene.Recipe) []Paper {
 	}
 	return append(out, Paper{"checksums.sha256", checksums(made)})
 }
+
+// inScene is how many frames of the scene so many of a file are.
+func inScene(i *Item, frames int) int { return int(math.Round(float64(frames) * i.pace())) }
 
 // checksums lists hashes as sha256sum reads them. Numbered pictures have no file of their
 // own; the hash of their list stands in the manifest.

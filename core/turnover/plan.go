@@ -56,6 +56,7 @@ type Item struct {
 	Marker       string `json:"marker,omitempty"` // id, of a still at a marker
 
 	Pass scene.Pass `json:"pass,omitempty"` // what it tells instead of showing the picture
+	Pace float64    `json:"pace,omitempty"` // frames of the scene for each of the file; 0 stands for 1
 }
 
 // Subject names what an item shows, so that versions of it can be counted.
@@ -87,7 +88,46 @@ func (i *Item) picture() string {
 }
 
 // Frames is how many frames a file of the item has, with its handles and a slate.
-func (i *Item) Frames(r *scene.Recipe) int { return slateOf(i, r) + i.Head + i.Out - i.In + i.Tail }
+func (i *Item) Frames(r *scene.Recipe) int {
+	return slateOf(i, r) + i.filed(i.Head+i.Out-i.In+i.Tail)
+}
+
+// HeadFrames and TailFrames are how many frames of a file come before and after those of
+// the item itself, a slate among them.
+func (i *Item) HeadFrames(r *scene.Recipe) int { return slateOf(i, r) + i.filed(i.Head) }
+
+// TailFrames is what comes after; see HeadFrames.
+func (i *Item) TailFrames(r *scene.Recipe) int {
+	return i.Frames(r) - slateOf(i, r) - i.filed(i.Head+i.Out-i.In)
+}
+
+// filed is how many frames of the file so many of the scene are, begun ones among them.
+func (i *Item) filed(frames int) int { return int(math.Ceil(float64(frames)/i.pace() - 1e-6)) }
+
+func (i *Item) pace() float64 {
+	if i.Pace == 0 {
+		return 1
+	}
+	return i.Pace
+}
+
+// RateOf is the rate of the files of a recipe.
+func RateOf(doc *scene.Document, r *scene.Recipe) timing.Rate {
+	if r.Rate != nil {
+		return *r.Rate
+	}
+	return doc.Settings.Rate
+}
+
+// paceOf is how many frames of the scene there are for each of a recipe's files; 0 when
+// they have the same rate.
+func paceOf(doc *scene.Document, r *scene.Recipe) float64 {
+	s, f := doc.Settings.Rate, RateOf(doc, r)
+	if s == f {
+		return 0
+	}
+	return float64(s.Num*f.Den) / float64(s.Den*f.Num)
+}
 
 // slateOf is how many frames of a slate come before an item: a single picture has none,
 // nor has a pass.
@@ -190,6 +230,13 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	}
 	if len(out) == 0 {
 		return nil, errors.New("nothing of what is chosen is there: no shot plays there, or nothing is marked")
+	}
+	if pace := paceOf(doc, r); pace != 0 {
+		for i := range out {
+			if out[i].What != Still {
+				out[i].Pace = pace
+			}
+		}
 	}
 	return withPasses(out, r.Passes)
 }

@@ -35,6 +35,7 @@ func (f *Film) Print(goes func() bool) string {
 	}
 	add([]int{f.Frames(), f.Item.Head, f.Item.Tail, f.Item.Width, f.Item.Height})
 	add(f.doc.Settings.Rate)
+	add(f.Item.Pace)
 	if r.Quality == scene.Fine {
 		add(f.doc.Settings.Shutter)
 	}
@@ -50,14 +51,16 @@ func (f *Film) Print(goes func() bool) string {
 	// While the shutter is open, the end of that time is looked at, too.
 	moments := []float64{0}
 	if r.Quality == scene.Fine && f.doc.Settings.Shutter > 0 {
-		moments = append(moments, f.doc.Settings.Shutter/360)
+		moments = append(moments, f.doc.Settings.Shutter/360*f.Item.pace())
 	}
-	for n := range f.screen.Count() * len(moments) {
+	slate := slateOf(&f.Item, &f.Recipe)
+	for k := range (f.Frames() - slate) * len(moments) {
 		if !goes() {
 			return ""
 		}
-		screen := f.screen.In + n/len(moments)
-		f.cut.At(float64(screen)+moments[n%len(moments)], &air)
+		n := slate + k/len(moments)
+		screen, _ := f.screenOf(n)
+		f.cut.At(screen+moments[k%len(moments)], &air)
 		add(air.Dip)
 		for k := range air.Playing {
 			on := &air.Playing[k]
@@ -76,7 +79,7 @@ func (f *Film) Print(goes func() bool) string {
 		}
 		for _, b := range r.Burns {
 			if b.Says != scene.SaysDate && b.Says != scene.SaysVersion {
-				add(BurnText(f.doc, &f.Item, b, f.Facts, f.nowOf(screen, &air)))
+				add(BurnText(f.doc, &f.Item, b, f.Facts, f.nowOf(n, screen, &air)))
 			}
 		}
 		if line := f.spoken(screen); line != "" {

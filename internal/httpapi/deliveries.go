@@ -126,7 +126,7 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 		return err
 	}
 	d.Width, d.Height, d.Quality = items[0].Width, items[0].Height, string(r.Quality)
-	d.Recipe = []byte(scene.Canonical(r))
+	d.Recipe, d.Rate = []byte(scene.Canonical(r)), turnover.RateOf(doc, &r).String()
 	for _, i := range items {
 		if err := (picture.Form{Width: i.Width, Height: i.Height}).Validate(); err != nil {
 			return err

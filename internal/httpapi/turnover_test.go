@@ -7,6 +7,7 @@ import (
 	"encoding/binary"
 	"encoding/hex"
 	"encoding/json"
+	"fmt"
 	"image"
 	"image/png"
 	"io"
@@ -326,6 +327,29 @@ func TestPassesAreDeliveredBesideTheirPicture(t *testing.T) {
 		found[string(item.Pass)] = true
 	}
 	assert.True(t, found["normal"])
+}
+
+// TestFilesOfAnotherRate delivers a shot at another rate than the scene's: video, sound
+// and lists last as long as the shot, and what compares frame by frame says that it cannot.
+func TestFilesOfAnotherRate(t *testing.T) {
+	r := newRig(t, true)
+	info := r.scene(short())
+	recipe := m{"name": "thirty", "pack": "h264", "quality": "rough", "scale": 0.1, "rate": "30", "head": 4, "tail": 4}
+	d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": m{"shots": []string{"s1"}, "each": true}, "recipe": recipe}).Id)
+	require.Equal(t, httpapi.OutputStateDone, d.Outputs[0].State, "%v", d.Outputs[0].Error)
+	assert.Equal(t, "30", d.Rate)
+	var i turnover.Item
+	require.NoError(t, json.Unmarshal(d.Outputs[0].Item, &i))
+	assert.InDelta(t, 0.8, i.Pace, 1e-12)
+	of := i.Out - i.In + i.Head + i.Tail
+	assert.Equal(t, (of*30+23)/24, d.Outputs[0].Frames)
+	out, err := exec.Command("ffprobe", "-v", "error", "-count_frames", "-select_streams", "v:0", "-show_entries", "stream=r_frame_rate,nb_read_frames", "-of", "csv=p=0", filepath.Join(r.dir, d.Outputs[0].File)).Output()
+	require.NoError(t, err)
+	assert.Equal(t, fmt.Sprintf("30/1,%d", d.Outputs[0].Frames), strings.TrimSpace(string(out)))
+	var p httpapi.Problem
+	recipe["rate"] = "no rate"
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", m{"assembly": "cut", "order": m{"each": true}, "recipe": recipe}, &p))
+	assert.Contains(t, p.Title, "rate")
 }
 
 // TestThePullListIsPrinted asks for the pages, and for what is not there.

@@ -190,7 +190,7 @@ type prepared struct {
 
 // formOf is how an output is packed.
 func formOf(f *turnover.Film) Form {
-	return Form{f.Recipe.Pack, f.Recipe.Quality, f.Document().Settings.Rate}
+	return Form{f.Recipe.Pack, f.Recipe.Quality, f.Rate()}
 }
 
 // NextRetry implements river.Worker: soon at first, as what fails is most often

@@ -37,6 +37,7 @@ type ManifestOutput struct {
 	Sha256 string          `json:"sha256"`
 	Head   int             `json:"head,omitempty"` // frames before the shot's first one, a slate among them
 	Tail   int             `json:"tail,omitempty"`
+	Pace   float64         `json:"pace,omitempty"` // frames of the cut for each of the file, when they are not the same
 	Beside []ManifestExtra `json:"beside,omitempty"`
 }
 
@@ -55,10 +56,10 @@ func ManifestOf(d store.Delivery) Manifest {
 		if o.State != store.Done {
 			continue
 		}
-		out := ManifestOutput{"", "", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, nil}
+		out := ManifestOutput{"", "", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, 0, nil}
 		var i turnover.Item
 		if json.Unmarshal(o.Item, &i) == nil && i.What != "" {
-			out.What, out.Pass, out.Width, out.Height, out.Head, out.Tail = i.What, i.Pass, i.Width, i.Height, i.Frames(&recipe)-(i.Out-i.In)-i.Tail, i.Tail
+			out.What, out.Pass, out.Width, out.Height, out.Head, out.Tail, out.Pace = i.What, i.Pass, i.Width, i.Height, i.HeadFrames(&recipe), i.TailFrames(&recipe), i.Pace
 		}
 		var beside []store.Extra
 		_ = json.Unmarshal(o.Beside, &beside) // our own

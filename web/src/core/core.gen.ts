@@ -441,6 +441,7 @@ export interface Recipe {
   pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg" | "exr";
   quality: "rough" | "check" | "fine";
   scale?: number;
+  rate?: string;
   head?: number;
   tail?: number;
   joined?: boolean;
@@ -1004,6 +1005,7 @@ export interface Item {
   moment?: string;
   marker?: string;
   pass?: string;
+  pace?: number;
 }
 export interface Air {
   playing: Playing[];
@@ -2243,6 +2245,7 @@ export interface RecipePutArgs {
   pack: "h264" | "vp9" | "prores" | "ffv1" | "png" | "jpeg" | "exr";
   quality: "rough" | "check" | "fine";
   scale?: number;
+  rate?: string;
   head?: number;
   tail?: number;
   joined?: boolean;

@@ -7,6 +7,7 @@ import { core, type Recipe } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useTurnover } from '@/stores/turnover'
 import NumberField from '@/ui/NumberField.vue'
+import { rateName } from '@/ui/rates'
 import { sentence } from '@/ui/sentence'
 import { useDrag } from '@/ui/useDrag'
 import { burnSays, nameSays, packs, passes, qualities, says, type Says } from './recipes'
@@ -17,6 +18,7 @@ const turnover = useTurnover()
 const id = turnover.known.id
 const own = ref<Recipe>(JSON.parse(JSON.stringify(turnover.recipe)) as Recipe)
 const busy = ref(false)
+const { rates } = core.offered()
 
 const burns = computed(() => own.value.burns ?? [])
 const names = computed(() => own.value.names ?? [])
@@ -129,6 +131,18 @@ async function forget() {
           <el-segmented v-model="own.quality" size="small" :options="['rough', 'check', 'fine']" aria-label="Quality" />
         </div>
         <p class="dim hint">{{ qualities[own.quality] }}</p>
+        <div class="row">
+          <span>Rate</span>
+          <el-select
+            :model-value="own.rate ?? ''"
+            size="small"
+            aria-label="Rate of the files"
+            @change="own.rate = $event || undefined"
+          >
+            <el-option value="" :label="`the scene's, ${rateName(scene.doc.settings.rate)} f/s`" />
+            <el-option v-for="r in rates" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
+          </el-select>
+        </div>
         <div class="pair">
           <NumberField
             label="size"

@@ -28,12 +28,14 @@ const summary = computed(() => {
     packs[r.pack].name,
     r.quality,
     r.scale && r.scale !== 1 ? `${Math.round(r.scale * 100)} %` : '',
+    r.rate ? `${rateName(r.rate)} f/s` : '',
     r.head || r.tail ? `${r.head ?? 0} before, ${r.tail ?? 0} after` : '',
     r.joined ? 'with its joins' : 'clean of its neighbours',
     r.sound ? 'with sound' : 'silent',
     r.lines === 'picture' ? 'lines in the picture' : r.lines === 'file' ? 'lines in a file' : '',
     r.slate ? `slate of ${r.slate}` : '',
     r.burns?.length ? `${r.burns.length} burn-ins` : '',
+    r.passes?.length ? `${r.passes.length} passes` : '',
   ]
     .filter(Boolean)
     .join(' · ')
@@ -192,7 +194,7 @@ async function deliver() {
     <template v-else>
       <dl class="figures">
         <dt>Frames</dt>
-        <dd>{{ made.frames }} at {{ rateName(scene.doc.settings.rate) }}</dd>
+        <dd>{{ made.frames }} at {{ rateName(recipe.rate ?? scene.doc.settings.rate) }}</dd>
         <dt>About</dt>
         <dd>{{ timeOf(secondsOf(pixels, recipe)) }}, {{ bytesOf(pixels, recipe) }}</dd>
       </dl>
