@@ -134,12 +134,12 @@ async function forget() {
         <div class="row">
           <span>Rate</span>
           <el-select
-            :model-value="own.rate ?? ''"
+            :model-value="own.rate ?? 'scene'"
             size="small"
             aria-label="Rate of the files"
-            @change="own.rate = $event || undefined"
+            @change="own.rate = $event === 'scene' ? undefined : $event"
           >
-            <el-option value="" :label="`the scene's, ${rateName(scene.doc.settings.rate)} f/s`" />
+            <el-option value="scene" :label="`the scene's, ${rateName(scene.doc.settings.rate)} f/s`" />
             <el-option v-for="r in rates" :key="r" :value="r" :label="`${rateName(r)} f/s`" />
           </el-select>
         </div>
