@@ -2,6 +2,7 @@ package main
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"runtime"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"proscen/core/raster"
 	"proscen/internal/picturebench"
 )
 
@@ -55,6 +57,9 @@ func benchPictureCommand() *cobra.Command {
 				return inputError{err}
 			}
 			r, err := picturebench.Run(cmd.Context(), draws, cameras, o)
+			if errors.Is(err, raster.ErrSize) {
+				return inputError{err}
+			}
 			if err != nil {
 				return err
 			}

@@ -71,9 +71,6 @@ func (p *Painter) expose(screen float64, on *program.Playing, playing func(at fl
 			}
 		}
 		view := p.session.View(now)
-		if view == nil {
-			return nil, nil
-		}
 		p.session.Draws(view, now.Shot, &p.input)
 		through(&p.input.View, e, p.form.Width, p.form.Height)
 		if err := p.sample.Render(&p.input, img); err != nil {

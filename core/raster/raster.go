@@ -4,9 +4,9 @@
 //
 // A frame goes through three stages. The geometry stage culls, transforms and
 // clips the draws, and sorts triangles into tiles. The shadow stage draws the
-// sun's depth map. The tile stage finds, for four samples in each pixel, the
-// triangle in front, and shades each triangle once in each pixel where it
-// shows. Tiles do not touch each other, and triangles keep their order, so the
+// sun's depth map. The tile stage finds, for one or four samples in each pixel,
+// the triangle in front, block by block, and shades each triangle once in each
+// pixel where it shows. Tiles do not touch each other, and triangles keep their order, so the
 // number of threads cannot change the picture.
 package raster
 

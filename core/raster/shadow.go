@@ -69,6 +69,7 @@ func (m *shadowMap) render(r *Renderer, in *Input) {
 		for cy := y0 / cell; cy*cell < y1; cy++ {
 			m.restore(cy, fresh)
 		}
+		m.mark(y0, y1)
 		m.band(m.depth, in.Draws, y0, y1, false)
 		for cy := y0 / cell; cy*cell < y1; cy++ {
 			m.sum(cy)
@@ -76,8 +77,7 @@ func (m *shadowMap) render(r *Renderer, in *Input) {
 	})
 }
 
-// restore takes what moved in the last frame out of a row of cells, and marks where
-// something moves in this one.
+// restore takes what moved in the last frame out of a row of cells.
 func (m *shadowMap) restore(cy int, fresh bool) {
 	moving, changing := m.moving[cy*m.cells:(cy+1)*m.cells], m.changing[cy*m.cells:(cy+1)*m.cells]
 	for cx, moved := range moving {
@@ -91,12 +91,18 @@ func (m *shadowMap) restore(cy int, fresh bool) {
 		}
 	}
 	clear(moving)
+}
+
+// mark notes the cells between two rows of pixels in which something moves.
+func (m *shadowMap) mark(y0, y1 int) {
 	for i, fixed := range m.fixed {
-		if fixed || len(m.corner[i]) == 0 || m.rows[i][0] >= (cy+1)*cell || m.rows[i][1] < cy*cell {
+		if fixed || len(m.corner[i]) == 0 || m.rows[i][0] >= y1 || m.rows[i][1] < y0 {
 			continue
 		}
-		for cx := max(0, m.cols[i][0]/cell); cx <= min(m.cells-1, m.cols[i][1]/cell); cx++ {
-			moving[cx], changing[cx] = true, true
+		for cy := max(y0, m.rows[i][0]) / cell; cy <= min(y1-1, m.rows[i][1])/cell; cy++ {
+			for cx := max(0, m.cols[i][0]/cell); cx <= min(m.cells-1, m.cols[i][1]/cell); cx++ {
+				m.moving[cy*m.cells+cx], m.changing[cy*m.cells+cx] = true, true
+			}
 		}
 	}
 }

@@ -120,22 +120,28 @@ type sides struct {
 	offset         [3][most]int64
 }
 
+// side returns a side of the triangle as a value at the corner of a pixel, and how far it
+// runs right and down. E(x, y) = dx·(y−ay) − dy·(x−ax), positive inside; pixels on an edge
+// belong to the triangle of which it is a top or left edge.
+func (t *triangle) side(i int, px, py int32) (e, dx, dy int64) {
+	k := i + 1
+	if k == 3 {
+		k = 0
+	}
+	ax, ay := int64(t.x[i]), int64(t.y[i])
+	dx, dy = int64(t.x[k])-ax, int64(t.y[k])-ay
+	e = dx*(int64(py)*sub-ay) - dy*(int64(px)*sub-ax)
+	if !(dy < 0 || dy == 0 && dx > 0) {
+		e--
+	}
+	return e, dx, dy
+}
+
 // begin prepares the sides for a tile and some pixels of it, and tells whether the
 // triangle can cover any of them.
 func (d *sides) begin(tr *triangle, g *grid, ox, oy, x0, x1, y0, y1 int32) bool {
 	for i := range 3 {
-		k := i + 1
-		if k == 3 {
-			k = 0
-		}
-		ax, ay := int64(tr.x[i]), int64(tr.y[i])
-		dx, dy := int64(tr.x[k])-ax, int64(tr.y[k])-ay
-		// E(x, y) = dx·(y−ay) − dy·(x−ax), positive inside; pixels on an edge
-		// belong to the triangle of which it is a top or left edge.
-		e := dx*(int64(oy)*sub-ay) - dy*(int64(ox)*sub-ax)
-		if !(dy < 0 || dy == 0 && dx > 0) {
-			e--
-		}
+		e, dx, dy := tr.side(i, ox, oy)
 		lo, hi := int64(1<<62), int64(-1<<62)
 		for s := range g.n {
 			o := dx*int64(g.y[s]) - dy*int64(g.x[s])
@@ -230,17 +236,8 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 	var at, dx, dy [3]int64 // the sides at the first pixel corner, steps per pixel
 	var offset [3][most]int64
 	for i := range 3 {
-		k := i + 1
-		if k == 3 {
-			k = 0
-		}
-		ax, ay := int64(tr.x[i]), int64(tr.y[i])
-		ex, ey := int64(tr.x[k])-ax, int64(tr.y[k])-ay
-		at[i] = ex*(int64(oy+y0)*sub-ay) - ey*(int64(ox+x0)*sub-ax)
-		if !(ey < 0 || ey == 0 && ex > 0) { // as in begin
-			at[i]--
-		}
-		dx[i], dy[i] = -ey*sub, ex*sub
+		e, ex, ey := tr.side(i, ox+x0, oy+y0)
+		at[i], dx[i], dy[i] = e, -ey*sub, ex*sub
 		for s := range g.n {
 			offset[i][s] = ex*int64(g.y[s]) - ey*int64(g.x[s])
 		}

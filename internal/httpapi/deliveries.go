@@ -280,52 +280,37 @@ func (a *API) unchanged(ctx context.Context, d *store.Delivery, doc *scene.Docum
 	return nil
 }
 
+// changed returns a delivery as it is after a change, unless that failed.
+func (a *API) changed(ctx context.Context, id string, err error) (Delivery, error) {
+	if err != nil {
+		return Delivery{}, err
+	}
+	d, err := a.Store.Delivery(ctx, id)
+	return delivery(d), err
+}
+
 // CancelDelivery stops everything of a delivery that is not finished.
 func (a *API) CancelDelivery(ctx context.Context, r CancelDeliveryRequestObject) (CancelDeliveryResponseObject, error) {
-	if err := a.Store.Cancel(ctx, r.Delivery, false); err != nil {
-		return nil, err
-	}
-	d, err := a.Store.Delivery(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	return CancelDelivery200JSONResponse(delivery(d)), nil
+	d, err := a.changed(ctx, r.Delivery, a.Store.Cancel(ctx, r.Delivery, false))
+	return CancelDelivery200JSONResponse(d), err
 }
 
 // PauseDelivery stops a delivery for a while.
 func (a *API) PauseDelivery(ctx context.Context, r PauseDeliveryRequestObject) (PauseDeliveryResponseObject, error) {
-	if err := a.Store.Cancel(ctx, r.Delivery, true); err != nil {
-		return nil, err
-	}
-	d, err := a.Store.Delivery(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	return PauseDelivery200JSONResponse(delivery(d)), nil
+	d, err := a.changed(ctx, r.Delivery, a.Store.Cancel(ctx, r.Delivery, true))
+	return PauseDelivery200JSONResponse(d), err
 }
 
 // ResumeDelivery queues what was cancelled or failed again.
 func (a *API) ResumeDelivery(ctx context.Context, r ResumeDeliveryRequestObject) (ResumeDeliveryResponseObject, error) {
-	if err := a.Store.Resume(ctx, r.Delivery, a.Queue.Enqueue); err != nil {
-		return nil, err
-	}
-	d, err := a.Store.Delivery(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	return ResumeDelivery200JSONResponse(delivery(d)), nil
+	d, err := a.changed(ctx, r.Delivery, a.Store.Resume(ctx, r.Delivery, a.Queue.Enqueue))
+	return ResumeDelivery200JSONResponse(d), err
 }
 
 // FirstDelivery lets what is still to be made of a delivery be made before others.
 func (a *API) FirstDelivery(ctx context.Context, r FirstDeliveryRequestObject) (FirstDeliveryResponseObject, error) {
-	if err := a.Store.First(ctx, r.Delivery); err != nil {
-		return nil, err
-	}
-	d, err := a.Store.Delivery(ctx, r.Delivery)
-	if err != nil {
-		return nil, err
-	}
-	return FirstDelivery200JSONResponse(delivery(d)), nil
+	d, err := a.changed(ctx, r.Delivery, a.Store.First(ctx, r.Delivery))
+	return FirstDelivery200JSONResponse(d), err
 }
 
 // GetManifest lists what is finished of a delivery.

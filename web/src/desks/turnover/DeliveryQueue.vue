@@ -137,7 +137,7 @@ async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first'
           ><Download :size="14" /> Save as zip</a
         >
         <a
-          v-if="d.outputs.some((o) => o.kind === 'picture' && o.state === 'done')"
+          v-if="d.outputs.some((o) => o.kind === 'picture' && o.state === 'done' && !o.file.endsWith('.exr'))"
           class="act"
           :href="`/api/deliveries/${d.id}/contact`"
           title="The finished stills as pages to print"

@@ -42,7 +42,7 @@ const failed = ref(false)
 const rate = computed(() => (delivery.value ? perSecond(delivery.value.rate) : scene.rate))
 const address = (o: Output) => `/api/outputs/${o.id}/file`
 const name = computed(() => props.watched?.file.split('/').at(-1) ?? '')
-const isPicture = computed(() => props.watched?.kind === 'picture')
+const isPicture = computed(() => props.watched?.kind === 'picture' && !props.watched.file.endsWith('.exr'))
 const plays = computed(() => props.watched?.kind === 'video' && /\.(mp4|webm)$/.test(props.watched.file))
 const at = computed(() => props.playable.findIndex((o) => o.id === props.watched?.id))
 const folder = computed(() => props.watched?.file.split('/').slice(0, -1).join('/') ?? '')
