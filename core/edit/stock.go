@@ -51,6 +51,8 @@ func stockPlace(d *Draft, a stockPlaceArgs) (string, error) {
 			n.Cast.Height = 1.82
 		case "child":
 			n.Cast.Height = 1.22
+		case "elder":
+			n.Cast.Height = 1.7
 		}
 	case scene.KindLamp:
 		n.Lamp = &scene.Lamp{Color: "#ffd9a0", Strength: 4, Reach: 12}

@@ -22,14 +22,15 @@ type Arm struct {
 // Posture is what a body does besides standing and going. Its numbers blend;
 // the zero value is the body at ease.
 type Posture struct {
-	Arms     [2]Arm  // left, right
-	Sink     float64 // metres by which the hips are lowered
-	Back     float64 // metres by which they are moved back
-	Aside    float64 // metres by which they are moved to the right
-	Lean     float64 // degrees by which the chest leans forward
-	Twist    float64 // degrees by which it turns to the left
-	LookPan  float64 // degrees to the left of straight ahead, for the head
-	LookTilt float64 // degrees up
+	Arms     [2]Arm     // left, right
+	Sink     float64    // metres by which the hips are lowered
+	Back     float64    // metres by which they are moved back
+	Aside    float64    // metres by which they are moved to the right
+	Lean     float64    // degrees by which the chest leans forward
+	Twist    float64    // degrees by which it turns to the left
+	LookPan  float64    // degrees to the left of straight ahead, for the head
+	LookTilt float64    // degrees up
+	Eyes     [2]float64 // degrees to the left and up by which the eyes look aside of the head
 }
 
 // Mix returns the posture a share t of the way from p to q.
@@ -38,6 +39,7 @@ func (p *Posture) Mix(q *Posture, t float64) Posture {
 	out := Posture{
 		Sink: l(p.Sink, q.Sink), Back: l(p.Back, q.Back), Aside: l(p.Aside, q.Aside), Lean: l(p.Lean, q.Lean), Twist: l(p.Twist, q.Twist),
 		LookPan: l(p.LookPan, q.LookPan), LookTilt: l(p.LookTilt, q.LookTilt),
+		Eyes: [2]float64{l(p.Eyes[0], q.Eyes[0]), l(p.Eyes[1], q.Eyes[1])},
 	}
 	for i := range out.Arms {
 		a, b := &p.Arms[i], &q.Arms[i]
@@ -67,6 +69,9 @@ type Stance struct {
 	FootPan  [2]float64
 	FootLift [2]float64
 	Seconds  float64 // for breathing
+	Skull    float64 // the head's size, 1 for the average
+	Stoop    float64 // degrees by which the chest always leans forward
+	Mouth    float64 // how far it is open, from 0 to 1
 	Posture
 }
 
@@ -125,11 +130,12 @@ func Pose(s *Stance, out *[Joints]geom.Mat4) {
 	base := root.At(r3.Add(middle, vec(0, hip, 0)))
 	turn := geom.RotateY(5 * swing)
 	out[Pelvis] = base.Mul(&turn)
-	chest := geom.PanTiltRoll(s.Twist-9*swing, -lean-s.Lean+breath, 0).At(vec(0, waist*h, 0))
+	chest := geom.PanTiltRoll(s.Twist-9*swing, -lean-s.Lean-s.Stoop+breath, 0).At(vec(0, waist*h, 0))
 	out[Chest] = base.Mul(&chest)
 	// The head stays level, however the chest leans.
-	head := geom.PanTiltRoll(s.LookPan-s.Twist+9*swing, s.LookTilt+lean+s.Lean-breath, 0).At(vec(0, neck*h, 0))
+	head := geom.PanTiltRoll(s.LookPan-s.Twist+9*swing, s.LookTilt+lean+s.Lean+s.Stoop-breath, 0).At(vec(0, neck*h, 0))
 	out[Head] = out[Chest].Mul(&head)
+	s.face(out)
 
 	for i, side := range [2]float64{-1, 1} {
 		f := feet[i]
@@ -146,6 +152,20 @@ func Pose(s *Stance, out *[Joints]geom.Mat4) {
 		out[j+2] = foot
 		armPose(s, i, -side*arms*swing, bent, out)
 	}
+}
+
+// face places what moves in the face.
+func (s *Stance) face(out *[Joints]geom.Mat4) {
+	size := s.Height * s.Skull
+	look := geom.PanTiltRoll(s.Eyes[0], s.Eyes[1], 0)
+	for i, side := range [2]float64{-1, 1} {
+		eye := look.At(vec(side*eyeAt.X*size, eyeAt.Y*size, eyeAt.Z*size))
+		out[EyeLeft+Joint(i)] = out[Head].Mul(&eye)
+	}
+	open := max(0, min(1, s.Mouth))
+	lips := geom.Translate(r3.Scale(size, r3.Add(mouthAt, vec(0, -0.003*open, 0))))
+	lips[5] = 0.18 + 0.8*open
+	out[Mouth] = out[Head].Mul(&lips)
 }
 
 // armPose places one arm. It swings against the leg of its side, less the more

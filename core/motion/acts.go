@@ -58,7 +58,7 @@ func (s *Scene) deeds(doc *scene.Document, people map[string]bool) {
 	}
 	for i := range s.Nodes {
 		if people == nil || people[s.Nodes[i].ID] {
-			s.Nodes[i].acts, s.Nodes[i].gestures = nil, nil
+			s.Nodes[i].acts, s.Nodes[i].gestures, s.Nodes[i].speech = nil, nil, nil
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(doc.Actions)) {
@@ -71,7 +71,12 @@ func (s *Scene) deeds(doc *scene.Document, people map[string]bool) {
 	}
 	for _, id := range slices.Sorted(maps.Keys(doc.Lines)) {
 		l := doc.Lines[id]
-		if i, ok := wanted(l.Cast); ok && l.Gesture {
+		i, ok := wanted(l.Cast)
+		if !ok {
+			continue
+		}
+		s.Nodes[i].speech = append(s.Nodes[i].speech, newSpeech(l))
+		if l.Gesture {
 			of[i] = append(of[i], act{do: scene.Talk, in: float64(l.In), out: float64(l.Out), face: -1, on: -1, with: -1, seed: chance(id)})
 		}
 	}
@@ -305,7 +310,7 @@ func (s *Scene) cast(i int, frame float64, m geom.Mat4, st *State) {
 	k := n.acting(frame)
 	here := n.standing(k, frame, &m)
 	turn := s.turning(n, k, frame, &m)
-	pose := kit.Stance{Ground: here.ground, Pan: turn.pan(), Height: h, Seconds: frame/s.rate + 9*n.seed}
+	pose := kit.Stance{Ground: here.ground, Pan: turn.pan(), Height: h, Skull: n.skull, Stoop: n.stoop, Mouth: n.says(frame), Seconds: frame/s.rate + 9*n.seed}
 	if k >= 0 && n.acts[k].do.Goes() && frame < n.acts[k].out {
 		pose.Gait, pose.Distance = here.gait, here.distance
 	}
@@ -375,6 +380,7 @@ func (s *Scene) lookAt(p *kit.Stance, look *kit.Posture, at r3.Vec) {
 	look.LookPan = max(-80, min(80, side))
 	look.Twist = max(-25, min(25, side-max(-60, min(60, side))))
 	look.LookTilt = max(-40, min(40, up))
+	look.Eyes = [2]float64{max(-28, min(28, side-look.LookPan)), max(-18, min(18, up-look.LookTilt))}
 }
 
 // lookPoint returns the point of a node that others look at, computed from the

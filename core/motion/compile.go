@@ -68,6 +68,9 @@ type Node struct {
 	fixed    bool // it never moves: world is where it is
 	world    geom.Mat4
 	seed     float64 // tells nodes apart where they move by chance, 0 to 1
+	skull    float64 // the size of a head against the average
+	stoop    float64 // degrees
+	speech   []speech
 }
 
 const channelCount = 23
@@ -456,12 +459,13 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 		return
 	}
 	if c := n.Entity.Cast; c != nil {
-		f := kit.Figure{Height: c.Height, Build: c.Build, Coat: c.Coat, Legs: c.Legs, Hair: c.Hair, Skin: c.Skin}
+		f := kit.Figure{Height: c.Height, Build: c.Build, HairStyle: c.HairStyle, Coat: c.Coat, Legs: c.Legs, Hair: c.Hair, Skin: c.Skin}
 		for j := range kit.Joints {
-			key := fmt.Sprintf("part %d %g %s %s %s %s %s", j, c.Height, c.Build, c.Coat, c.Legs, c.Hair, c.Skin)
+			key := fmt.Sprintf("part %d %g %s %s %s %s %s %s", j, c.Height, c.Build, c.HairStyle, c.Coat, c.Legs, c.Hair, c.Skin)
 			add(key, func() *kit.Mesh { return kit.Part(j, f) }, Instance{Joint: j, part: true})
 		}
 		n.center = r3.Vec{Y: eyes * c.Height}
+		n.skull, n.stoop = kit.Carriage(c.Build)
 	}
 }
 

@@ -6,7 +6,6 @@ import (
 
 	"proscen/core/curve"
 	"proscen/core/geom"
-	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
@@ -177,7 +176,6 @@ func TestDemonstrationStandsOnItsFeet(t *testing.T) {
 		tomas := cabin.Point(st.Worlds[s.Index("tomas")].Origin())
 		assert.InDelta(t, -4.46, tomas.Y, 0.06, "frame %v", frame)
 	}
-	assert.Equal(t, int(kit.Joints), 15)
 }
 
 func BenchmarkEvaluateDemo(b *testing.B) {

@@ -138,15 +138,16 @@ func (p *Page) unused(none) []NamedThing {
 
 // Stock is what is offered for a set, and what people can do.
 type Stock struct {
-	Pieces   []kit.Stock  `json:"pieces"`
-	Deeds    []scene.Deed `json:"deeds"`
-	Gestures []scene.Deed `json:"gestures"` // those deeds that are laid over what the body does
-	Builds   []string     `json:"builds"`
+	Pieces     []kit.Stock  `json:"pieces"`
+	Deeds      []scene.Deed `json:"deeds"`
+	Gestures   []scene.Deed `json:"gestures"` // those deeds that are laid over what the body does
+	Builds     []string     `json:"builds"`
+	HairStyles []string     `json:"hairStyles"`
 }
 
 func (p *Page) stock(none) Stock {
 	gestures := slices.DeleteFunc(slices.Clone(scene.Deeds), func(d scene.Deed) bool { return !d.Gesture() })
-	return Stock{kit.Shelf, scene.Deeds, gestures, kit.Builds}
+	return Stock{kit.Shelf, scene.Deeds, gestures, kit.Builds, kit.HairStyles}
 }
 
 // sunAt returns where the sun stands by a clock, as heading and height in degrees.

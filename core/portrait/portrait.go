@@ -68,13 +68,19 @@ func Stock(id string, width, height int) (*image.RGBA, error) {
 
 // Person draws a mannequin at ease.
 func Person(f kit.Figure, width, height int) (*image.RGBA, error) {
+	return Of(standing(f, r3.Vec{}), width, height)
+}
+
+// standing is a mannequin at ease somewhere.
+func standing(f kit.Figure, at r3.Vec) (draws []raster.Draw) {
 	var joints [kit.Joints]geom.Mat4
-	kit.Pose(&kit.Stance{Height: f.Height}, &joints)
-	var draws []raster.Draw
+	s := kit.Stance{Height: f.Height, Ground: at}
+	s.Skull, s.Stoop = kit.Carriage(f.Build)
+	kit.Pose(&s, &joints)
 	for j := range kit.Joints {
 		draws = append(draws, raster.Draw{Mesh: kit.Part(j, f), World: joints[j]})
 	}
-	return Of(draws, width, height)
+	return draws
 }
 
 // Model draws an imported model at rest, with a person beside it if wanted.
@@ -91,11 +97,7 @@ func Model(b *kit.Bundle, person bool, width, height int) (*image.RGBA, error) {
 	}
 	if person {
 		f := kit.Figure{Height: 1.74, Coat: "#5c7a8a", Legs: "#39424e"}
-		var joints [kit.Joints]geom.Mat4
-		kit.Pose(&kit.Stance{Height: f.Height, Ground: r3.Vec{X: b.Size().Max.X + 0.6}}, &joints)
-		for j := range kit.Joints {
-			draws = append(draws, raster.Draw{Mesh: kit.Part(j, f), World: joints[j]})
-		}
+		draws = append(draws, standing(f, r3.Vec{X: b.Size().Max.X + 0.6})...)
 	}
 	return Of(draws, width, height)
 }

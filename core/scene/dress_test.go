@@ -81,7 +81,7 @@ func TestNodesModelsAndLightAreChecked(t *testing.T) {
 		{node("box", func(n *scene.Node) { n.Model = "crane" }), "no such imported model"},
 		{node("box", func(n *scene.Node) { n.Piece = nil }), "without the part that describes it"},
 		{node("box", func(n *scene.Node) { n.Shooting = &scene.Shooting{Only: []string{"../x"}} }), "which is no id"},
-		{node("walker", func(n *scene.Node) { n.Cast = &scene.Cast{Height: 1, Coat: "#000000", Legs: "#000000", Build: "giant"} }), "average, slim, broad or child"},
+		{node("walker", func(n *scene.Node) { n.Cast = &scene.Cast{Height: 1, Coat: "#000000", Legs: "#000000", Build: "giant"} }), "average, slim, broad, child or elder"},
 		{node("walker", func(n *scene.Node) { n.Cast = &scene.Cast{Height: 1, Coat: "#000000", Legs: "#000000", Hair: "red"} }), "#rrggbb"},
 		{func(d *scene.Document) { d.Models["m"] = scene.Model{Name: "M", Blob: "../../etc"} }, "SHA-256"},
 		{func(d *scene.Document) { d.Models["m"] = scene.Model{Blob: blob} }, "name must not be empty"},

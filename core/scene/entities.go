@@ -248,12 +248,13 @@ type Clip struct {
 
 // Cast describes a mannequin.
 type Cast struct {
-	Height float64 `json:"height"` // metres
-	Coat   string  `json:"coat"`   // colour of the upper body
-	Legs   string  `json:"legs"`   // colour of the legs
-	Build  string  `json:"build,omitempty" jsonschema:"enum=average,enum=slim,enum=broad,enum=child"`
-	Hair   string  `json:"hair,omitempty"`
-	Skin   string  `json:"skin,omitempty"`
+	Height    float64 `json:"height"` // metres
+	Coat      string  `json:"coat"`   // colour of the upper body
+	Legs      string  `json:"legs"`   // colour of the legs
+	Build     string  `json:"build,omitempty" jsonschema:"enum=average,enum=slim,enum=broad,enum=child,enum=elder"`
+	Hair      string  `json:"hair,omitempty"`
+	HairStyle string  `json:"hairStyle,omitempty" jsonschema:"enum=short,enum=long,enum=tied,enum=bald"`
+	Skin      string  `json:"skin,omitempty"`
 }
 
 // Support says how a camera is carried.

@@ -489,8 +489,11 @@ func (c *checker) node(n Node) {
 				c.color("cast", v)
 			}
 		}
-		if p.Build != "" && !slices.Contains([]string{"average", "slim", "broad", "child"}, p.Build) {
-			c.fail("cast/build", "is %q; it must be average, slim, broad or child", clip(p.Build))
+		if p.Build != "" && !slices.Contains([]string{"average", "slim", "broad", "child", "elder"}, p.Build) {
+			c.fail("cast/build", "is %q; it must be average, slim, broad, child or elder", clip(p.Build))
+		}
+		if p.HairStyle != "" && !slices.Contains([]string{"short", "long", "tied", "bald"}, p.HairStyle) {
+			c.fail("cast/hairStyle", "is %q; it must be short, long, tied or bald", clip(p.HairStyle))
 		}
 	}
 	if l := n.Lamp; l != nil {

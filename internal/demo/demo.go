@@ -242,7 +242,7 @@ func (b *builder) dressing() {
 }
 
 func (b *builder) people() {
-	b.doc.Nodes["ida"] = scene.Node{Kind: scene.KindCast, Name: "Ida", Position: scene.Vec{-5.9, deck, -2.84}, Turn: scene.Vec{180, 0, 0}, Cast: &scene.Cast{Height: 1.68, Coat: "#a8524a", Legs: "#3b3f4c", Build: "slim", Hair: "#5a3a28"}}
+	b.doc.Nodes["ida"] = scene.Node{Kind: scene.KindCast, Name: "Ida", Position: scene.Vec{-5.9, deck, -2.84}, Turn: scene.Vec{180, 0, 0}, Cast: &scene.Cast{Height: 1.68, Coat: "#a8524a", Legs: "#3b3f4c", Build: "slim", Hair: "#5a3a28", HairStyle: "tied"}}
 	// Tomas stands on the cabin's floor where the cabin is when the story begins.
 	floor := -4.46
 	t := 0.25

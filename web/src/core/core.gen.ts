@@ -157,8 +157,9 @@ export interface Cast {
   height: number;
   coat: string;
   legs: string;
-  build?: "average" | "slim" | "broad" | "child";
+  build?: "average" | "slim" | "broad" | "child" | "elder";
   hair?: string;
+  hairStyle?: "short" | "long" | "tied" | "bald";
   skin?: string;
 }
 export interface Camera {
@@ -1455,6 +1456,7 @@ export interface Stock {
     | "put"
   )[];
   builds: string[];
+  hairStyles: string[];
 }
 export interface KitStock {
   id: string;

@@ -14,7 +14,15 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const node = computed(() => scene.doc.nodes[view.node])
-const { pieces: shelf, builds } = core.stock()
+const { pieces: shelf, builds, hairStyles } = core.stock()
+/** Colours of a figure, with those that nobody has chosen. */
+const colours = [
+  ['coat', 'Coat', '#888888'],
+  ['legs', 'Legs', '#888888'],
+  ['hair', 'Hair', '#3a2d28'],
+  ['skin', 'Skin', '#c99f82'],
+] as const
+const valueOf = (e: Event) => (e.target as HTMLInputElement | HTMLSelectElement).value
 const stock = computed(() => shelf.find((s) => s.id === node.value?.piece?.stock))
 const axes = ['X', 'Y', 'Z'] as const
 const turns = ['Pan', 'Tilt', 'Roll'] as const
@@ -142,37 +150,35 @@ function remove() {
           @change="set({ cast: { height: $event } }, `height of ${node.name}`)"
         />
         <div class="swatches">
-          <label
-            >Coat
+          <label v-for="[part, title, usual] in colours" :key="part"
+            >{{ title }}
             <input
               type="color"
-              :value="node.cast.coat"
-              @change="set({ cast: { coat: ($event.target as HTMLInputElement).value } }, `coat of ${node.name}`)"
-          /></label>
-          <label
-            >Legs
-            <input
-              type="color"
-              :value="node.cast.legs"
-              @change="set({ cast: { legs: ($event.target as HTMLInputElement).value } }, `legs of ${node.name}`)"
+              :value="node.cast[part] || usual"
+              @change="set({ cast: { [part]: valueOf($event) } }, `${title.toLowerCase()} of ${node.name}`)"
           /></label>
         </div>
-      </template>
-      <label v-if="node.cast" class="pick"
-        >Build
-        <select
-          :value="node.cast.build ?? 'average'"
-          aria-label="Build"
-          @change="
-            set(
-              { cast: { build: ($event.target as HTMLSelectElement).value as Cast['build'] } },
-              `build of ${node.name}`,
-            )
-          "
+        <label class="pick"
+          >Build
+          <select
+            :value="node.cast.build ?? 'average'"
+            aria-label="Build"
+            @change="set({ cast: { build: valueOf($event) as Cast['build'] } }, `build of ${node.name}`)"
+          >
+            <option v-for="b in builds" :key="b" :value="b">{{ b }}</option>
+          </select></label
         >
-          <option v-for="b in builds" :key="b" :value="b">{{ b }}</option>
-        </select></label
-      >
+        <label class="pick"
+          >Hair
+          <select
+            :value="node.cast.hairStyle ?? 'short'"
+            aria-label="Hair style"
+            @change="set({ cast: { hairStyle: valueOf($event) as Cast['hairStyle'] } }, `hair of ${node.name}`)"
+          >
+            <option v-for="h in hairStyles" :key="h" :value="h">{{ h }}</option>
+          </select></label
+        >
+      </template>
       <template v-if="node.lamp">
         <h3>Lamp</h3>
         <NumberField

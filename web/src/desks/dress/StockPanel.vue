@@ -19,7 +19,13 @@ interface Item {
 const scene = useScene()
 const view = useView()
 const stock = core.stock()
-const builds: Record<string, string> = { average: 'Person', slim: 'Slim person', broad: 'Broad person', child: 'Child' }
+const builds: Record<string, string> = {
+  average: 'Person',
+  slim: 'Slim person',
+  broad: 'Broad person',
+  elder: 'Elderly person',
+  child: 'Child',
+}
 const shelf: Item[] = [
   ...stock.builds.map((build) => ({
     item: { kind: 'cast', build, name: builds[build] ?? build },
