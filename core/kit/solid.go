@@ -97,12 +97,14 @@ func (f solid) front(x, y float64) r3.Vec {
 	return p
 }
 
+// slope is the direction in which a solid falls away, from four places around one.
 func (f solid) slope(p r3.Vec) r3.Vec {
 	const e = 1e-4
-	return r3.Scale(1/(2*e), vec(
-		f(vec(p.X+e, p.Y, p.Z))-f(vec(p.X-e, p.Y, p.Z)),
-		f(vec(p.X, p.Y+e, p.Z))-f(vec(p.X, p.Y-e, p.Z)),
-		f(vec(p.X, p.Y, p.Z+e))-f(vec(p.X, p.Y, p.Z-e))))
+	var sum r3.Vec
+	for _, d := range [4]r3.Vec{{X: 1, Y: -1, Z: -1}, {X: -1, Y: -1, Z: 1}, {X: -1, Y: 1, Z: -1}, {X: 1, Y: 1, Z: 1}} {
+		sum = r3.Add(sum, r3.Scale(f(r3.Add(p, r3.Scale(e, d))), d))
+	}
+	return r3.Scale(1/(4*e), sum)
 }
 
 // carve adds the surface of a solid inside a box, found in cells of a size: one vertex
@@ -202,7 +204,7 @@ var (
 // settled brings a place in a cell onto a solid.
 func settled(f solid, p r3.Vec, cell float64) r3.Vec {
 	from := p
-	for range 3 {
+	for range 2 {
 		g := f.slope(p)
 		if l := r3.Norm2(g); l > 1e-6 {
 			p = r3.Sub(p, r3.Scale(f(p)/l, g))
