@@ -32,6 +32,19 @@ const floats = Object.fromEntries(Object.entries(sizes).map(([k, n]) => [k, new 
 const into = Object.fromEntries(Object.entries(floats).map(([k, a]) => [k, new Uint8Array(a.buffer)]))
 
 if (process.argv.includes('--bench')) {
+  const { wide, high } = core.crowding()
+  const cells = new Uint8Array(wide * high * wide)
+  core.evaluate(0, into)
+  let began = performance.now()
+  let version = core.around(0, cells)[0]
+  const first = performance.now() - began
+  began = performance.now()
+  for (let i = 0; i < 200; i++) {
+    core.evaluate(i, into)
+    version = core.around(version, cells)[0]
+  }
+  const each = (performance.now() - began) / 200
+  console.log(`crowding: ${first.toFixed(0)} ms the first time, then ${each.toFixed(2)} ms a frame with evaluating it`)
   for (let i = 0; i < 500; i++) core.evaluate(i, into)
   // The quickest of many short runs: others on the machine only add to it.
   let us = Infinity

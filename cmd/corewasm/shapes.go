@@ -7,6 +7,7 @@ import (
 	"syscall/js"
 	"unsafe"
 
+	"proscen/core/ambient"
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/motion"
@@ -52,6 +53,32 @@ func (h *host) bent(args []js.Value) any {
 	copyTo(args[1], m.Positions)
 	copyTo(args[2], m.Normals)
 	return nil
+}
+
+// around tells how crowded places are at the evaluated frame: its version, the box's least
+// corner and the size of a cell in metres. The bytes are copied into a typed array, one for
+// each cell, when that has another version.
+func (h *host) around(args []js.Value) any {
+	f := h.Session().Around()
+	if f.Version != args[0].Int() && len(f.Bytes) > 0 {
+		js.CopyBytesToJS(args[1], f.Bytes)
+	}
+	out := js.Global().Get("Float32Array").New(5)
+	for i, v := range [...]float64{float64(f.Version), f.From.X, f.From.Y, f.From.Z, f.Cell} {
+		out.SetIndex(i, v)
+	}
+	return out
+}
+
+// crowding tells the numbers of cells and how a view is to look them up.
+func (h *host) crowding([]js.Value) any {
+	out := js.Global().Get("Object").New()
+	out.Set("wide", ambient.Wide)
+	out.Set("high", ambient.High)
+	for name, v := range map[string]float64{"layers": ambient.Layers, "step": ambient.Step, "free": ambient.Free, "gain": ambient.Gain, "most": ambient.Most} {
+		out.Set(name, v)
+	}
+	return out
 }
 
 // provide takes the bundle of an imported model: its blob and its bytes.

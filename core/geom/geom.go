@@ -202,6 +202,12 @@ func (b Box) Add(p r3.Vec) Box {
 	}
 }
 
+// Grown returns the box with a margin on all sides.
+func (b Box) Grown(by float64) Box {
+	d := r3.Vec{X: by, Y: by, Z: by}
+	return Box{r3.Sub(b.Min, d), r3.Add(b.Max, d)}
+}
+
 // Center returns the middle of the box.
 func (b Box) Center() r3.Vec { return r3.Scale(0.5, r3.Add(b.Min, b.Max)) }
 

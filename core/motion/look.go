@@ -96,6 +96,10 @@ type stage struct {
 	half   float64
 }
 
+// Stage returns the middle of the action and how far around it shadows are drawn, in
+// metres.
+func (s *Scene) Stage() (center r3.Vec, half float64) { return s.stage.center, s.stage.half }
+
 // findStage finds where shadows are drawn. The middle is the median of where
 // cast and props are over the story, so that one who comes from far away does
 // not draw it along; without them, the middle of the set's smaller pieces.

@@ -1,13 +1,22 @@
 package questions
 
 import (
+	"proscen/core/ambient"
 	"proscen/core/motion"
 	"proscen/core/raster"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Draws fills a renderer's input with the evaluated state, seen through a camera
 // in a shot, "" for none. It reuses what in holds. Objects are nodes, counted from 1.
 func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
+	s.Shown(c, shot, in)
+	in.Around = s.Around()
+}
+
+// Shown is Draws without how crowded places are, which takes longer.
+func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
@@ -39,6 +48,33 @@ func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 		}
 		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
 	}
+}
+
+// mostAround is half the side of what is looked at for how crowded places are, in metres.
+const mostAround = 20
+
+// Around returns how crowded each place is at the evaluated state. What no camera sees, or
+// only some shots see, crowds nothing, and neither does what bends.
+func (s *Scene) Around() *ambient.Field {
+	s.crowd = s.crowd[:0]
+	for i, x := range s.Motion.Instances {
+		k := s.Motion.Nodes[x.Node].Shooting
+		if x.Skin >= 0 || k != nil && (k.Hidden || len(k.Only) > 0) {
+			s.crowd = append(s.crowd, ambient.Thing{})
+			continue
+		}
+		s.crowd = append(s.crowd, ambient.Thing{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: s.State.Instances[i]})
+	}
+	center, half := s.Crowded()
+	s.around.Set(center, half, s.crowd)
+	return &s.around
+}
+
+// Crowded returns where it is known how crowded places are: the middle, and how far to each
+// side in metres.
+func (s *Scene) Crowded() (center r3.Vec, half float64) {
+	center, half = s.Motion.Stage()
+	return center, min(half, mostAround)
 }
 
 // CameraIndex returns the index in State.Cameras of a camera node, or −1.

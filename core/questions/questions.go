@@ -4,6 +4,7 @@
 package questions
 
 import (
+	"proscen/core/ambient"
 	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/motion"
@@ -26,6 +27,8 @@ type Scene struct {
 	spread    extents    // for Extent
 	boxes     []geom.Box // for Snap
 	figures   []motion.Figure
+	around    ambient.Field
+	crowd     []ambient.Thing // for Around
 }
 
 // New prepares a valid document.

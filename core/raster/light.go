@@ -4,6 +4,7 @@ import (
 	"math"
 	"sync"
 
+	"proscen/core/ambient"
 	"proscen/core/geom"
 )
 
@@ -25,6 +26,19 @@ type shader struct {
 	backdrop         *uint32 // a finished colour instead of the sky
 	shadow           *shadowMap
 	cast             mapping
+	around           *ambient.Field
+	among            rays // in its cells
+}
+
+// rays are view rays in some space.
+type rays struct{ eye, ray0, rayX, rayY [3]float32 }
+
+// at returns the place at a depth along the ray through a place in the picture.
+func (r *rays) at(px, py, depth float32) (out [3]float32) {
+	for k := range out {
+		out[k] = r.eye[k] + (r.ray0[k]+r.rayX[k]*px+r.rayY[k]*py)*depth
+	}
+	return out
 }
 
 // mapping turns places into those of the shadow map: x and y in its pixels, from the
@@ -122,6 +136,14 @@ func newShader(in *Input, width, height int) *shader {
 		s.haze = float32(1 / in.Look.Haze)
 		if in.Look.HazeRise > 0 {
 			s.rise, s.base = float32(1/in.Look.HazeRise), float32(in.Look.HazeBase)
+		}
+	}
+	if f := in.Around; f != nil && f.Version > 0 {
+		s.around = f
+		k := float32(1 / f.Cell)
+		for i, from := range [3]float64{f.From.X, f.From.Y, f.From.Z} {
+			s.among.eye[i] = float32((w[4*i+3] - from) / f.Cell)
+			s.among.ray0[i], s.among.rayX[i], s.among.rayY[i] = s.ray0[i]*k, s.rayX[i]*k, s.rayY[i]*k
 		}
 	}
 	for _, l := range in.Lamps {

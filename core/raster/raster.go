@@ -18,6 +18,7 @@ import (
 	"sync"
 	"sync/atomic"
 
+	"proscen/core/ambient"
 	"proscen/core/geom"
 	"proscen/core/kit"
 
@@ -79,10 +80,11 @@ type Look struct {
 
 // Input is everything that a frame shows.
 type Input struct {
-	Draws []Draw
-	View  View
-	Look  Look
-	Lamps []Lamp
+	Draws  []Draw
+	View   View
+	Look   Look
+	Lamps  []Lamp
+	Around *ambient.Field // how crowded places are, or nil
 }
 
 const (

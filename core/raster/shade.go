@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/bits"
 
+	"proscen/core/ambient"
 	"proscen/core/kit"
 )
 
@@ -31,6 +32,7 @@ type face struct {
 	block int32
 	sunny float32
 	ready bool
+	free  bool // nothing is near that takes light of the sky away
 	color uint32
 	tone  *[3]float32
 	// Where the corners differ: values over w, which are planes over the picture.
@@ -90,6 +92,7 @@ func (t *tileScratch) enter(s *shader, owner uint32, b *block) *face {
 // look finds out what all places of the face in a block have in common.
 func (f *face) look(t *tileScratch, s *shader, b *block) {
 	f.sunny, f.ready = -1, false
+	f.free = s.around == nil || f.pixelsIn(b) >= worthLooking && f.alone(s, b)
 	plain := f.even && len(t.lamps) == 0
 	switch {
 	case s.shadow == nil, f.flat && f.light.sunward <= 0:
@@ -97,7 +100,7 @@ func (f *face) look(t *tileScratch, s *shader, b *block) {
 	case f.pixelsIn(b) >= worthLooking: // for a few it is quicker to look at each
 		f.sunny = f.lies(s, b)
 	}
-	if plain && f.sunny >= 0 {
+	if plain && f.free && f.sunny >= 0 {
 		f.ready, f.color, f.tone = true, f.done[1-int(f.sunny)], &f.tones[1-int(f.sunny)]
 	}
 }
@@ -526,6 +529,29 @@ func (f *face) lies(s *shader, b *block) float32 {
 	return s.shadow.lie(lo[0], hi[0], lo[1], hi[1], lo[2], hi[2])
 }
 
+// alone tells whether what a block may show of a face has nothing near it.
+func (f *face) alone(s *shader, b *block) bool {
+	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
+	for i := range 4 {
+		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
+		iw := f.t.at(x, y)
+		if iw <= 0 {
+			return false
+		}
+		for k, v := range s.among.at(float32(x), float32(y), 1/iw) {
+			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
+		}
+	}
+	for k := range lo {
+		if f.flat {
+			lo[k], hi[k] = lo[k]+f.light.n[k]*ambient.Step, hi[k]+f.light.n[k]*ambient.Step
+		} else {
+			lo[k], hi[k] = lo[k]-ambient.Step, hi[k]+ambient.Step
+		}
+	}
+	return s.around.Quiet(lo, hi)
+}
+
 // number tells a block from the others of the picture.
 func (b *block) number() int32 { return b.y<<16 | b.x }
 
@@ -559,7 +585,7 @@ func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 	switch {
 	case f.ready:
 		c = *f.tone
-	case f.even && len(t.lamps) == 0:
+	case f.even && f.free && len(t.lamps) == 0:
 		switch d := f.sun(s, px, py); d {
 		case 1:
 			c = f.tones[0]
@@ -575,6 +601,11 @@ func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 		}
 	default:
 		r, g, b := l.hemi[0], l.hemi[1], l.hemi[2]
+		if !f.free {
+			q := s.among.at(px, py, f.depth(px, py))
+			open := s.around.Sky(q[0]+l.n[0]*ambient.Step, q[1]+l.n[1]*ambient.Step, q[2]+l.n[2]*ambient.Step)
+			r, g, b = r*open, g*open, b*open
+		}
 		if d := l.sunward; d > 0 {
 			if s.shadow != nil {
 				d *= f.sun(s, px, py)

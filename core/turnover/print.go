@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"hash"
 	"math"
+	"proscen/core/ambient"
 
 	"proscen/core/geom"
 	"proscen/core/motion"
@@ -15,7 +16,7 @@ import (
 )
 
 // printVersion changes when the pictures of the same scene do.
-const printVersion = "2"
+const printVersion = "3"
 
 // Print returns a text that is the same for two films exactly when all that their
 // frames, sound and lines are made of is the same, whatever else has changed in the
@@ -47,6 +48,9 @@ func (f *Film) Print(goes func() bool) string {
 	p := printer{to: h}
 	s := f.session
 	s.Motion.SetAspect(float64(f.Item.Width) / float64(f.Item.Height))
+	center, half := s.Crowded()
+	p.near = ambient.Reach * 2 * half / ambient.Wide
+	p.floats(center.X, center.Y, center.Z, half)
 	var air program.Air
 	// While the shutter is open, the end of that time is looked at, too.
 	moments := []float64{0}
@@ -74,7 +78,7 @@ func (f *Film) Print(goes func() bool) string {
 			if view == nil {
 				continue
 			}
-			s.Draws(view, on.Shot, &p.input)
+			s.Shown(view, on.Shot, &p.input)
 			p.frame(s.Motion, on.Shot)
 		}
 		for _, b := range r.Burns {
@@ -107,6 +111,7 @@ type printer struct {
 	to    hash.Hash
 	input raster.Input
 	bytes []byte
+	near  float64 // metres at which things darken each other
 }
 
 func (p *printer) floats(all ...float64) {
@@ -150,7 +155,7 @@ func (p *printer) frame(m *motion.Scene, shot string) {
 		}
 		d := &p.input.Draws[k]
 		k++
-		box := d.Mesh.Bounds.Transform(&d.World)
+		box := d.Mesh.Bounds.Transform(&d.World).Grown(p.near)
 		if l.ShadowPx > 0 && !d.NoShadow {
 			box = raster.Swept(box, l.SunDir, shadowReach)
 		}

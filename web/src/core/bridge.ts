@@ -116,6 +116,19 @@ export interface CameraNow {
   spread: number
 }
 
+/** How the crowding of places is counted and looked up; core/ambient says what it is. */
+export interface Crowding {
+  /** Cells to each side, and upward. */
+  wide: number
+  high: number
+  /** Layers of surface that the greatest number stands for. */
+  layers: number
+  step: number
+  free: number
+  gain: number
+  most: number
+}
+
 interface RawCore {
   ask(name: string, args: string): string
   open(body: Uint8Array): string
@@ -127,6 +140,8 @@ interface RawCore {
   mesh(index: number): MeshData
   texture(mesh: number): Uint8Array
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
+  around(known: number, into: Uint8Array): Float32Array
+  crowding(): Crowding
   evaluate(frame: number, into: Record<string, Uint8Array>): void
   seen(playing: string): Float32Array | string
   inFormat(format: string, shot: string, camera: string, at: number): Float32Array | string
@@ -404,6 +419,12 @@ export const core = {
   texture: (mesh: number) => raw().texture(mesh),
   /** Fills positions and normals of a mesh that bends. */
   bent: (skin: number, positions: Uint8Array, normals: Uint8Array) => raw().bent(skin, positions, normals),
+  crowding: () => raw().crowding(),
+  /**
+   * How crowded places are at the evaluated frame: version, least corner and size of a
+   * cell. Fills the numbers of all cells when they have another version than the known one.
+   */
+  around: (known: number, into: Uint8Array) => raw().around(known, into),
   /** Heading and height of the sun in degrees. */
   sunAt: (clock: SunClock) => ask('sunAt', { clock }),
   handles: (node: string) => ask('handles', { node }),

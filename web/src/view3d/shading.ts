@@ -24,6 +24,13 @@ export const uniforms = {
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampInner: { value: new Array<number>(maxLamps).fill(0) },
   clearAir: { value: 0 },
+  crowd: { value: null as unknown },
+  crowdFrom: { value: new Vector3() },
+  /** Metres, 0 while nothing is known. */
+  crowdCell: { value: 0 },
+  /** How far along the normal it is looked up, in cells, and what that means. */
+  crowdHow: { value: new Vector4() },
+  crowdLayers: { value: 0 },
 }
 
 const common = /* glsl */ `
@@ -77,6 +84,10 @@ export const surfaceMaterial = new RawShaderMaterial({
     uniform sampler2D skin;
     uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
     uniform sampler2D shadowMap;
+    uniform highp sampler3D crowd;
+    uniform vec3 crowdFrom;
+    uniform float crowdCell, crowdLayers;
+    uniform vec4 crowdHow; // step, free, gain, most
     uniform mat4 toShadow;
     uniform int lampCount;
     uniform vec4 lampAt[${maxLamps}];
@@ -89,6 +100,14 @@ export const surfaceMaterial = new RawShaderMaterial({
       float a = (eye.y - hazeBase) * hazeRise, b = (y - hazeBase) * hazeRise, d = b - a;
       float ea = exp(max(-20.0, -a));
       return min(80.0, abs(d) < 0.01 ? t * ea * (1.0 - d / 2.0) : t * (ea - exp(max(-20.0, -b))) / d);
+    }
+    float open(vec3 n) {
+      if (crowdCell == 0.0) return 1.0;
+      vec3 size = vec3(textureSize(crowd, 0));
+      vec3 q = (p - crowdFrom) / crowdCell + n * crowdHow.x;
+      if (any(lessThan(q, vec3(0.5))) || any(greaterThanEqual(q, size - 0.5))) return 1.0;
+      float d = (textureLod(crowd, q / size, 0.0).r * crowdLayers - crowdHow.y) * crowdHow.z;
+      return 1.0 - crowdHow.w * clamp(d, 0.0, 1.0);
     }
     float shadowAt(ivec2 at) { return texelFetch(shadowMap, at, 0).r; }
     float lit(vec3 q) {
@@ -123,7 +142,7 @@ export const surfaceMaterial = new RawShaderMaterial({
         result = vec4(tone(mix(c, grey, 0.45) + vec3(0.008, 0.012, 0.014)), 1.0);
         return;
       }
-      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y);
+      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);
       float d = dot(nn, sunDir);
       if (d > 0.0) {
         if (shadowPx > 0.0) d *= lit(p + nn * shadowBias * (0.5 + 2.2 * sqrt(max(0.0, 1.0 - d * d))));

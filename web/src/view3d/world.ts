@@ -3,6 +3,7 @@
 import {
   BufferAttribute,
   BufferGeometry,
+  Data3DTexture,
   DataTexture,
   FloatType,
   InstancedMesh,
@@ -73,6 +74,8 @@ export class World {
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
   private shadow?: WebGLRenderTarget
   private shadowStale = true
+  private crowd?: Data3DTexture
+  private crowdVersion = 0
 
   constructor() {
     this.scene.matrixAutoUpdate = false
@@ -82,6 +85,8 @@ export class World {
   restore() {
     this.shadow?.dispose()
     this.shadow = undefined
+    this.crowd?.dispose()
+    this.crowd = undefined
   }
 
   /** Takes over how the scene is laid out. */
@@ -193,7 +198,28 @@ export class World {
       }
     }
     this.light()
+    this.surround()
     this.shadowStale = true
+  }
+
+  /** Takes over how crowded places are. */
+  private surround() {
+    if (!this.crowd) {
+      const { wide, high, layers, step, free, gain, most } = core.crowding()
+      this.crowd = new Data3DTexture(new Uint8Array(wide * high * wide), wide, high, wide)
+      this.crowd.format = RedFormat
+      this.crowd.minFilter = this.crowd.magFilter = LinearFilter
+      this.crowd.unpackAlignment = 1
+      this.crowdVersion = 0
+      uniforms.crowd.value = this.crowd
+      uniforms.crowdHow.value.set(step, free, gain, most)
+      uniforms.crowdLayers.value = layers
+    }
+    const [version, x, y, z, cell] = core.around(this.crowdVersion, this.crowd.image.data as Uint8Array<ArrayBuffer>)
+    if (version !== this.crowdVersion) this.crowd.needsUpdate = true
+    this.crowdVersion = version!
+    uniforms.crowdFrom.value.set(x!, y!, z!)
+    uniforms.crowdCell.value = version ? cell! : 0
   }
 
   cameraIndex(id: string): number {
