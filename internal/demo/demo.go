@@ -113,7 +113,7 @@ func (b *builder) station() {
 	b.piece("stairs", "Stairs", "stairs", scene.Vec{-8.9, 0, 1.4}, -90, values{"width": 1.8, "rise": deck, "run": 1.85, "steps": 7})
 	b.piece("house", "Keeper's house", "house", scene.Vec{-12.5, 0, -5.5}, 24, values{"width": 6.4, "depth": 4.6})
 	b.piece("lamp", "Platform lamp", "lamp", scene.Vec{-4.1, deck, -2.2}, 0, values{"height": 3})
-	b.doc.Nodes["lamp-light"] = scene.Node{Kind: scene.KindLamp, Name: "Lamp light", Parent: "lamp", Position: scene.Vec{0.45, 2.5, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 2.6, Reach: 9}}
+	b.doc.Nodes["lamp-light"] = scene.Node{Kind: scene.KindLamp, Name: "Lamp light", Parent: "lamp", Position: scene.Vec{0.45, 2.5, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 4.4, Reach: 9}}
 	b.piece("lamp-2", "Stair lamp", "lamp", scene.Vec{-7.4, 0, 3.4}, 90, values{"height": 3.4})
 	b.doc.Nodes["lamp-2-light"] = scene.Node{Kind: scene.KindLamp, Name: "Stair light", Parent: "lamp-2", Position: scene.Vec{0.45, 2.9, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 1.8, Reach: 8}}
 	b.piece("bench", "Bench", "bench", scene.Vec{-5.9, deck, -3.2}, 180, nil)
@@ -192,6 +192,9 @@ func (b *builder) mountain() {
 		if math.Abs(x) < 6 {
 			x += 12
 		}
+		if math.Abs(x-(2.5+(z-15.5)*0.51)) < 7 && z < 48 { // free of the crane's way
+			x += 15
+		}
 		h := 6 + rng.Float64()*5
 		y := -23 - (z-72)*math.Tan(17.5*math.Pi/180) - 1
 		place(fmt.Sprintf("low-tree-%02d", i), fmt.Sprintf("Slope conifer %d", i), "conifer", scene.Vec{round(x), round(y), round(z)}, values{"height": round(h), "width": round(h * 0.4), "seed": float64(i + 50)})
@@ -242,7 +245,7 @@ func (b *builder) dressing() {
 }
 
 func (b *builder) people() {
-	b.doc.Nodes["ida"] = scene.Node{Kind: scene.KindCast, Name: "Ida", Position: scene.Vec{-5.9, deck, -2.84}, Turn: scene.Vec{180, 0, 0}, Cast: &scene.Cast{Height: 1.68, Coat: "#a8524a", Legs: "#3b3f4c", Build: "slim", Hair: "#5a3a28", HairStyle: "tied"}}
+	b.doc.Nodes["ida"] = scene.Node{Kind: scene.KindCast, Name: "Ida", Position: scene.Vec{-5.9, deck, -2.84}, Turn: scene.Vec{180, 0, 0}, Cast: &scene.Cast{Height: 1.68, Coat: "#a8524a", Legs: "#3b3f4c", Build: "slim", Hair: "#5a3422", HairStyle: "tied", Skin: "#dd9f77"}}
 	// Tomas stands on the cabin's floor where the cabin is when the story begins.
 	floor := -4.46
 	t := 0.25
@@ -318,6 +321,7 @@ func (b *builder) cameras() {
 	add(2, "Ida waits", scene.Vec{-2.9, deck + 1.35, 1.7}, scene.Vec{}, 50, 2.8, 3, hold("ida", 0.3, 0.32))
 	add(3, "Docking side", scene.Vec{-8.6, deck + 1.5, 8.2}, scene.Vec{-45, 4, 0}, 29, 4, 11, nil)
 	add(4, "Low step-out", scene.Vec{-4.9, deck + 0.3, 2.3}, scene.Vec{-66, 12, 0}, 21, 4, 4, nil)
+	b.keys("camera-4", scene.Tilt, soft(384, 12), soft(426, 20))
 	add(5, "Over Ida to Tomas", scene.Vec{-5.3, deck + 1.66, 1.55}, scene.Vec{}, 60, 2.8, 3, hold("tomas", 0.36, 0.24))
 	add(6, "Over Tomas to Ida", scene.Vec{-1.45, deck + 1.78, 1.05}, scene.Vec{}, 60, 2.8, 3, hold("ida", -0.34, 0.22))
 	add(7, "Overhead insert", scene.Vec{-3.5, deck + 4.2, 0.66}, scene.Vec{0, -88, 0}, 40, 4, 3, nil)
