@@ -27,7 +27,7 @@ const opened = JSON.parse(core.open(readFileSync(file)))
 if (opened.error) throw new Error(opened.error)
 const s = ask('structure', { known: -1 })
 const cameraFloats = 16 + 14
-const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * cameraFloats, lamps: s.lamps.length * 12, look: 35 }
+const sizes = { instances: s.instances.length * 16, nodes: s.nodes.length * 16, cameras: s.cameras.length * cameraFloats, lamps: s.lamps.length * 12, look: 38 }
 const floats = Object.fromEntries(Object.entries(sizes).map(([k, n]) => [k, new Float32Array(n)]))
 const into = Object.fromEntries(Object.entries(floats).map(([k, a]) => [k, new Uint8Array(a.buffer)]))
 

@@ -128,7 +128,7 @@ func columns(m *geom.Mat4) (out [16]float64) {
 const (
 	cameraFloats = 16 + 14
 	lampFloats   = 12
-	lookFloats   = 3*5 + 3 + 16 + 1
+	lookFloats   = 3*5 + 3 + 16 + 1 + 3
 )
 
 // evaluate fills the typed arrays instances, nodes, cameras, lamps and look of
@@ -160,16 +160,32 @@ func (h *host) evaluate(args []js.Value) any {
 		}
 	}
 	copyTo(args[1].Get("lamps"), b)
-	l, shadow := &st.Look, columns(&st.Look.Shadow)
-	b = h.buffer("look", lookFloats)[:0]
+	copyTo(args[1].Get("look"), lookNumbers(&st.Look, h.buffer("look", lookFloats)))
+	return nil
+}
+
+// lightIn returns the light of a shot that has one of its own at the evaluated frame, or
+// null.
+func (h *host) lightIn(args []js.Value) any {
+	s, shot := h.Session(), args[0].String()
+	if x, ok := s.Doc.Shots[shot]; !ok || !x.Lit() {
+		return nil
+	}
+	l := s.LookIn(shot)
+	return typed("Float32Array", lookNumbers(&l, make([]float32, lookFloats)))
+}
+
+// lookNumbers writes a light as the numbers that the browser reads.
+func lookNumbers(l *motion.Look, b []float32) []float32 {
+	shadow := columns(&l.Shadow)
+	b = b[:0]
 	for _, v := range [...][3]float64{l.Sun, {l.SunDir.X, l.SunDir.Y, l.SunDir.Z}, l.Zenith, l.Horizon, l.Ground, {l.Haze, l.HazeRise, l.HazeBase}} {
 		b = append(b, float32(v[0]), float32(v[1]), float32(v[2]))
 	}
 	for _, v := range shadow {
 		b = append(b, float32(v))
 	}
-	copyTo(args[1].Get("look"), append(b, float32(l.ShadowPx)))
-	return nil
+	return append(b, float32(l.ShadowPx), float32(l.Gain[0]), float32(l.Gain[1]), float32(l.Gain[2]))
 }
 
 // flatten writes a camera as the numbers that the browser reads.

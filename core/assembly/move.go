@@ -407,6 +407,10 @@ type shotChange struct {
 	Locked    *bool             `json:"locked,omitempty"`
 	Notes     *string           `json:"notes,omitempty"`
 	Status    *scene.ShotStatus `json:"status,omitempty"`
+	Exposure  *float64          `json:"exposure,omitempty"`
+	Tint      *string           `json:"tint,omitempty"`
+	Haze      *float64          `json:"haze,omitempty"`
+	Hour      *float64          `json:"hour,omitempty"`
 }
 
 type setArgs struct {
@@ -448,6 +452,10 @@ func setShots(d *edit.Draft, a setArgs) (string, error) {
 		assign(&s.Locked, k.Locked)
 		assign(&s.Notes, k.Notes)
 		assign(&s.Status, k.Status)
+		assign(&s.Exposure, k.Exposure)
+		assign(&s.Tint, k.Tint)
+		assign(&s.Haze, k.Haze)
+		assign(&s.Hour, k.Hour)
 		if j := s.Join; j != nil {
 			if short := s.Head - handle(j.Before, s); short < 0 && j.Kind != scene.Dip && s.Plays == scene.PlaysCamera {
 				return "", fmt.Errorf("the %s into shot %s needs %d head frames; shorten it first", j.Kind, s.Number, s.Head-short)

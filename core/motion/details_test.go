@@ -146,3 +146,32 @@ func motionLook(s *motion.Scene, d *scene.Document) *geom.Mat4 {
 	l := lookOf(d, s)
 	return &l.Shadow
 }
+
+func TestShotsHaveALightOfTheirOwn(t *testing.T) {
+	d := scenetest.Small()
+	d.Settings.Sun = scene.Sun{Heading: 100, Height: 30, Strength: 2, Color: "#ffffff", Clock: &scene.SunClock{Latitude: 46, Day: 172, Hour: 12}}
+	d.Settings.Haze = scene.Haze{Distance: 300}
+	s := motion.Compile(d)
+	plain := s.LookIn(0, nil)
+	assert.Equal(t, [3]float64{1, 1, 1}, plain.Gain)
+	var shot scene.Shot
+	assert.Equal(t, plain, s.LookIn(0, &shot), "a shot without is as the scene")
+	assert.False(t, shot.Lit())
+
+	d.Settings.Exposure, d.Settings.Tint = 1, "#ff8080"
+	s = motion.Compile(d)
+	half := math.Pow((128.0/255+0.055)/1.055, 2.4)
+	g := s.LookIn(0, nil).Gain
+	assert.InDelta(t, 2, g[0], 1e-9, "a stop is twice the light")
+	assert.InDelta(t, 2*half, g[1], 1e-6)
+	shot = scene.Shot{Exposure: -2, Tint: "#00ff00", Haze: 50, Hour: 17}
+	assert.True(t, shot.Lit())
+	own := s.LookIn(0, &shot)
+	assert.InDelta(t, 0, own.Gain[0], 1e-9, "filters lie on top of each other")
+	assert.InDelta(t, 0.5*half, own.Gain[1], 1e-6, "and so do stops")
+	assert.Equal(t, 50.0, own.Haze)
+	assert.Less(t, own.SunDir.Y, plain.SunDir.Y-0.3, "the sun stands lower at five")
+	assert.NotEqual(t, plain.Shadow, own.Shadow)
+	d.Settings.Tint = "#000000"
+	assert.Equal(t, [3]float64{2, 2, 2}, motion.Compile(d).LookIn(0, nil).Gain, "a black filter is none")
+}

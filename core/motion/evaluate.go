@@ -89,7 +89,7 @@ func (s *Scene) Evaluate(frame float64, st *State) {
 			st.Instances[i] = st.Worlds[in.Node]
 		}
 	}
-	st.Look = s.look(frame)
+	st.Look = s.LookIn(frame, nil)
 }
 
 // ready sizes the buffers of a state for the scene.

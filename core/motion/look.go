@@ -20,10 +20,11 @@ type Look struct {
 	Zenith   [3]float64
 	Horizon  [3]float64
 	Ground   [3]float64
-	Haze     float64   // metres, 0 for clear air
-	HazeRise float64   // metres over which it thins to 37 %, 0 for even haze
-	HazeBase float64   // height in metres where it has its full density
-	Shadow   geom.Mat4 // world to shadow map: x, y in −1..1, z in 0..1 away from the sun
+	Haze     float64    // metres, 0 for clear air
+	HazeRise float64    // metres over which it thins to 37 %, 0 for even haze
+	HazeBase float64    // height in metres where it has its full density
+	Gain     [3]float64 // what all light is multiplied by in the end
+	Shadow   geom.Mat4  // world to shadow map: x, y in −1..1, z in 0..1 away from the sun
 	ShadowPx int
 }
 
@@ -34,9 +35,9 @@ const (
 	casterLimit  = 60.0 // metres; larger pieces do not say where the action is
 )
 
-// look returns the light at a frame. The shadow map covers the place where most
-// of the action is.
-func (s *Scene) look(frame float64) Look {
+// LookIn returns the light at a frame as a shot has it, nil for that of the scene. The
+// shadow map covers the place where most of the action is.
+func (s *Scene) LookIn(frame float64, shot *scene.Shot) Look {
 	animated := func(channel int, still float64) float64 {
 		if c := &s.light[channel]; c.Len() > 0 {
 			return c.At(frame)
@@ -46,14 +47,14 @@ func (s *Scene) look(frame float64) Look {
 	sun, sky, haze := &s.settings.Sun, &s.settings.Sky, &s.settings.Haze
 	heading, height := sun.Heading, sun.Height
 	sunPower, skyPower := max(0, animated(sunPower, sun.Strength)), max(0, animated(skyPower, sky.Strength))
-	linear := func(hex string) [3]float64 {
-		c := kit.Hex(hex)
-		return [3]float64{float64(c[0]), float64(c[1]), float64(c[2])}
-	}
 	scaled := func(c [3]float64, k float64) [3]float64 { return [3]float64{c[0] * k, c[1] * k, c[2] * k} }
 	natural := daylight.Light{Sun: linear(sun.Color), Zenith: linear(sky.Zenith), Horizon: linear(sky.Horizon), Ground: linear(sky.Ground)}
 	if c := sun.Clock; c != nil {
-		heading, height = daylight.Sun(c.Latitude, c.Day, animated(sunHour, c.Hour))
+		hour := animated(sunHour, c.Hour)
+		if shot != nil && shot.Hour > 0 {
+			hour = shot.Hour
+		}
+		heading, height = daylight.Sun(c.Latitude, c.Day, hour)
 		if c.Light {
 			natural = daylight.At(height)
 		}
@@ -61,11 +62,22 @@ func (s *Scene) look(frame float64) Look {
 	for i := range natural.Sun {
 		natural.Sun[i] = max(0, animated(red+i, natural.Sun[i]))
 	}
+	gain := scaled(filter(s.settings.Tint), math.Exp2(s.settings.Exposure))
+	reach := max(0, animated(hazeReach, haze.Distance))
+	if shot != nil {
+		own := filter(shot.Tint)
+		for i := range gain {
+			gain[i] *= own[i] * math.Exp2(shot.Exposure)
+		}
+		if shot.Haze > 0 {
+			reach = shot.Haze
+		}
+	}
 	toward := geom.PanTiltRoll(-heading, height, 0)
 	l := Look{
 		Sun: scaled(natural.Sun, sunPower), SunDir: toward.Dir(r3.Vec{Z: -1}),
 		Zenith: scaled(natural.Zenith, skyPower), Horizon: scaled(natural.Horizon, skyPower), Ground: scaled(natural.Ground, skyPower),
-		Haze: max(0, animated(hazeReach, haze.Distance)), HazeRise: haze.Rise, HazeBase: haze.Base,
+		Gain: gain, Haze: reach, HazeRise: haze.Rise, HazeBase: haze.Base,
 	}
 	if l.Sun == [3]float64{} || height <= 0 {
 		l.Sun = [3]float64{}
@@ -94,6 +106,23 @@ func (s *Scene) look(frame float64) Look {
 type stage struct {
 	center r3.Vec
 	half   float64
+}
+
+// linear reads #rrggbb as linear light.
+func linear(hex string) [3]float64 {
+	c := kit.Hex(hex)
+	return [3]float64{float64(c[0]), float64(c[1]), float64(c[2])}
+}
+
+// filter is what a coloured filter leaves of the light; one that is as bright as white
+// would be takes nothing away.
+func filter(tint string) [3]float64 {
+	c := linear(tint)
+	brightest := max(c[0], c[1], c[2])
+	if tint == "" || brightest == 0 {
+		return [3]float64{1, 1, 1}
+	}
+	return [3]float64{c[0] / brightest, c[1] / brightest, c[2] / brightest}
 }
 
 // Stage returns the middle of the action and how far around it shadows are drawn, in

@@ -36,10 +36,10 @@ func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 	if s.Doc.Settings.Blur {
 		in.View.Lens = raster.Lens{Spread: c.Spread(), Focus: c.Focus}
 	}
-	l := s.State.Look
+	l := s.LookIn(shot)
 	in.Look = raster.Look{
 		Sun: l.Sun, SunDir: l.SunDir, Zenith: l.Zenith, Horizon: l.Horizon, Ground: l.Ground,
-		Haze: l.Haze, HazeRise: l.HazeRise, HazeBase: l.HazeBase, Shadow: l.Shadow, ShadowPx: l.ShadowPx,
+		Gain: l.Gain, Haze: l.Haze, HazeRise: l.HazeRise, HazeBase: l.HazeBase, Shadow: l.Shadow, ShadowPx: l.ShadowPx,
 	}
 	in.Lamps = in.Lamps[:0]
 	for i, l := range s.State.Lamps {
@@ -48,6 +48,14 @@ func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 		}
 		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
 	}
+}
+
+// LookIn is the light of the evaluated state as a shot has it, "" for none.
+func (s *Scene) LookIn(shot string) motion.Look {
+	if x, ok := s.Doc.Shots[shot]; ok && x.Lit() {
+		return s.Motion.LookIn(s.State.Frame, &x)
+	}
+	return s.State.Look
 }
 
 // mostAround is half the side of what is looked at for how crowded places are, in metres.

@@ -17,6 +17,7 @@ type shader struct {
 	ray0, rayX, rayY [3]float32 // view ray at pixel (0, 0) and its steps, depth 1
 	sun, sunDir      [3]float32
 	zenith, horizon  [3]float32
+	shine            [3]float32 // of what glows
 	ground, upward   [3]float32 // and what the zenith has more
 	haze             float32    // 1/metres
 	rise             float32    // 1/metres
@@ -120,6 +121,17 @@ func newShader(in *Input, width, height int) *shader {
 		sun:   f3(in.Look.Sun), zenith: f3(in.Look.Zenith), horizon: f3(in.Look.Horizon), ground: f3(in.Look.Ground),
 		sunDir: f3([3]float64{in.Look.SunDir.X, in.Look.SunDir.Y, in.Look.SunDir.Z}),
 	}
+	gain := [3]float32{1, 1, 1}
+	if in.Look.Gain != [3]float64{} {
+		gain = f3(in.Look.Gain)
+	}
+	for i, k := range gain { // all that shines is in proportion to what is seen
+		s.sun[i] *= k
+		s.zenith[i] *= k
+		s.horizon[i] *= k
+		s.ground[i] *= k
+		s.shine[i] = glowGain * k
+	}
 	for i := range s.upward {
 		s.upward[i] = s.zenith[i] - s.ground[i]
 	}
@@ -151,7 +163,7 @@ func newShader(in *Input, width, height int) *shader {
 			continue
 		}
 		s.lamps = append(s.lamps, lamp{
-			at: f3([3]float64{l.At.X, l.At.Y, l.At.Z}), color: f3(l.Color), dir: f3([3]float64{l.Dir.X, l.Dir.Y, l.Dir.Z}),
+			at: f3([3]float64{l.At.X, l.At.Y, l.At.Z}), color: [3]float32{float32(l.Color[0]) * gain[0], float32(l.Color[1]) * gain[1], float32(l.Color[2]) * gain[2]}, dir: f3([3]float64{l.Dir.X, l.Dir.Y, l.Dir.Z}),
 			reach2: float32(1 / (l.Reach * l.Reach)), outer: float32(l.Outer), sharp: float32(1 / max(1e-4, l.Inner-l.Outer)), spot: l.Inner > l.Outer,
 		})
 	}

@@ -64,11 +64,12 @@ type Look struct {
 	Zenith   [3]float64 // sky colours times strength
 	Horizon  [3]float64
 	Ground   [3]float64
-	Haze     float64   // metres, 0 for clear air
-	HazeRise float64   // metres over which it thins to 37 %, 0 for even haze
-	HazeBase float64   // height in metres where it has its full density
-	Shadow   geom.Mat4 // world to the shadow map: x, y in −1..1, z in 0..1 growing away from the sun
-	ShadowPx int       // side of the shadow map, 0 for none
+	Haze     float64    // metres, 0 for clear air
+	HazeRise float64    // metres over which it thins to 37 %, 0 for even haze
+	HazeBase float64    // height in metres where it has its full density
+	Gain     [3]float64 // what all light is multiplied by; 0 for 1
+	Shadow   geom.Mat4  // world to the shadow map: x, y in −1..1, z in 0..1 growing away from the sun
+	ShadowPx int        // side of the shadow map, 0 for none
 
 	ShadowBias  float64     // metres along the normal by which lit points are moved, 0 for what fits the map and the slope
 	ShadowSlack float64     // depth in the map by which a lit point may lie behind, 0 for the usual

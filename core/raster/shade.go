@@ -219,17 +219,17 @@ func (f *face) settle(s *shader) {
 	f.moved = s.cast.moves(&l.n, l.sunward)
 	f.even = true
 	d := max(0, l.sunward)
-	f.tones[0] = l.reflected(l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
-	f.tones[1] = l.reflected(l.hemi[0], l.hemi[1], l.hemi[2])
+	f.tones[0] = l.reflected(s, l.hemi[0]+s.sun[0]*d, l.hemi[1]+s.sun[1]*d, l.hemi[2]+s.sun[2]*d)
+	f.tones[1] = l.reflected(s, l.hemi[0], l.hemi[1], l.hemi[2])
 	for i, c := range f.tones {
 		f.done[i] = s.curve.finish(c[0], c[1], c[2])
 	}
 }
 
 // reflected is what a surface sends back of light, and its own.
-func (l *surfaceLight) reflected(r, g, b float32) [3]float32 {
-	lit, shine := 1-l.glow, l.glow*glowGain
-	return [3]float32{l.base[0] * (r*lit + shine), l.base[1] * (g*lit + shine), l.base[2] * (b*lit + shine)}
+func (l *surfaceLight) reflected(s *shader, r, g, b float32) [3]float32 {
+	lit := 1 - l.glow
+	return [3]float32{l.base[0] * (r*lit + l.glow*s.shine[0]), l.base[1] * (g*lit + l.glow*s.shine[1]), l.base[2] * (b*lit + l.glow*s.shine[2])}
 }
 
 // shade turns what is in front in a tile into pixels.
@@ -623,7 +623,7 @@ func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 				b += k.color[2] * d
 			}
 		}
-		c = l.reflected(r, g, b)
+		c = l.reflected(s, r, g, b)
 	}
 	if s.haze > 0 {
 		k := s.hazed(&ray, depth)

@@ -22,8 +22,10 @@ type Settings struct {
 	Sun        Sun          `json:"sun"`
 	Sky        Sky          `json:"sky"`
 	Haze       Haze         `json:"haze"`
-	Blur       bool         `json:"blur,omitempty"`    // pictures show the blur of lenses
-	Shutter    float64      `json:"shutter,omitempty"` // degrees for which it is open in fine pictures, of 360 for a frame; 0 for no blur of motion
+	Blur       bool         `json:"blur,omitempty"`     // pictures show the blur of lenses
+	Exposure   float64      `json:"exposure,omitempty"` // stops by which all pictures are brighter
+	Tint       string       `json:"tint,omitempty"`     // colour of a filter before all lenses; none if it is left out
+	Shutter    float64      `json:"shutter,omitempty"`  // degrees for which it is open in fine pictures, of 360 for a frame; 0 for no blur of motion
 
 	Follow      bool `json:"follow,omitempty"`      // the story range ends with the action
 	StoryStart  int  `json:"storyStart,omitempty"`  // frames that the timecode of story time counts from
@@ -568,8 +570,22 @@ type Shot struct {
 	Notes     string     `json:"notes,omitempty"`
 	Status    ShotStatus `json:"status,omitempty" jsonschema:"enum=idea,enum=blocked,enum=agreed"`
 
+	// The light of the shot alone: stops on top of the scene's, a filter on top of the
+	// scene's, and the distance of the haze and the hour of the sun's clock instead of
+	// the scene's. What is left out is as in the scene.
+	Exposure float64 `json:"exposure,omitempty"`
+	Tint     string  `json:"tint,omitempty"`
+	Haze     float64 `json:"haze,omitempty"` // metres
+	Hour     float64 `json:"hour,omitempty"` // 24 is midnight
+
 	Formats *ShotFormats `json:"formats,omitempty"` // how it is seen in formats; shots are compared whole, so there is no map in them
 }
+
+// Lit tells whether a shot has a light of its own.
+func (s *Shot) Lit() bool { return s.Exposure != 0 || s.Tint != "" || s.Haze != 0 || s.Hour != 0 }
+
+// MaxExposure is the most stops by which pictures are made brighter or darker.
+const MaxExposure = 6
 
 // ShotFormats is how a shot is seen in formats, by the format's id.
 type ShotFormats map[string]ShotFrame

@@ -311,6 +311,7 @@ func (c *checker) settings() {
 	if s.Shutter != 0 {
 		c.number("shutter", s.Shutter, 1, 360)
 	}
+	c.light(s.Exposure, s.Tint)
 	if s.Lengths != Metres && s.Lengths != Feet {
 		c.fail("lengths", "is %q; it must be feet, or be left out for metres", clip(string(s.Lengths)))
 	}
@@ -331,6 +332,14 @@ func (c *checker) settings() {
 		c.number("sun/clock/latitude", k.Latitude, -90, 90)
 		c.number("sun/clock/day", float64(k.Day), 1, 366)
 		c.number("sun/clock/hour", k.Hour, 0, 24)
+	}
+}
+
+// light holds what brightens and colours pictures.
+func (c *checker) light(exposure float64, tint string) {
+	c.number("exposure", exposure, -MaxExposure, MaxExposure)
+	if tint != "" {
+		c.color("tint", tint)
 	}
 }
 

@@ -209,6 +209,9 @@ func (c *checker) shot(s Shot) {
 	if s.Speed != 0 {
 		c.number("speed", s.Speed, 0.01, 100)
 	}
+	c.light(s.Exposure, s.Tint)
+	c.number("haze", s.Haze, 0, MaxMetres)
+	c.number("hour", s.Hour, 0, 24)
 	c.number("head", float64(s.Head), 0, 10_000)
 	c.number("tail", float64(s.Tail), 0, 10_000)
 	if s.ScreenOut <= s.ScreenIn {

@@ -137,6 +137,7 @@ func (p *printer) frame(m *motion.Scene, shot string) {
 	for _, c := range [][3]float64{l.Zenith, l.Horizon, l.Ground} {
 		p.floats(c[:]...)
 	}
+	p.floats(l.Gain[:]...)
 	p.floats(l.Haze, l.HazeRise, l.HazeBase, float64(l.ShadowPx))
 	p.matrix(&l.Shadow)
 	for _, k := range p.input.Lamps {

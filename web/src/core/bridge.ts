@@ -142,6 +142,7 @@ interface RawCore {
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
   around(known: number, into: Uint8Array): Float32Array
   crowding(): Crowding
+  lightIn(shot: string): Float32Array | null
   evaluate(frame: number, into: Record<string, Uint8Array>): void
   seen(playing: string): Float32Array | string
   inFormat(format: string, shot: string, camera: string, at: number): Float32Array | string
@@ -169,7 +170,7 @@ declare global {
 const cameraFloats = 16 + 14
 /** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
 export const lampFloats = 12
-const lookFloats = 35
+const lookFloats = 38
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
@@ -204,7 +205,7 @@ export class FrameState {
   nodes = new Float32Array(0)
   cameras = new Float32Array(0)
   lamps = new Float32Array(0)
-  /** Sun, its direction, zenith, horizon, ground, haze (metres, rise, base), shadow matrix, its pixels. */
+  /** Sun, its direction, zenith, horizon, ground, haze (metres, rise, base), shadow matrix, its pixels, gain. */
   look = new Float32Array(lookFloats)
   private bytes: Record<string, Uint8Array> = {}
 
@@ -420,6 +421,8 @@ export const core = {
   /** Fills positions and normals of a mesh that bends. */
   bent: (skin: number, positions: Uint8Array, normals: Uint8Array) => raw().bent(skin, positions, normals),
   crowding: () => raw().crowding(),
+  /** The light of a shot that has one of its own at the evaluated frame, like a state's look. */
+  lightIn: (shot: string) => raw().lightIn(shot),
   /**
    * How crowded places are at the evaluated frame: version, least corner and size of a
    * cell. Fills the numbers of all cells when they have another version than the known one.

@@ -86,6 +86,8 @@ export interface Settings {
   sky: Sky;
   haze: Haze;
   blur?: boolean;
+  exposure?: number;
+  tint?: string;
   shutter?: number;
   follow?: boolean;
   storyStart?: number;
@@ -325,6 +327,10 @@ export interface Shot {
   locked?: boolean;
   notes?: string;
   status?: "idea" | "blocked" | "agreed";
+  exposure?: number;
+  tint?: string;
+  haze?: number;
+  hour?: number;
   formats?: ShotFormats;
 }
 export interface Join {
@@ -2404,6 +2410,10 @@ export interface ShotChange {
   locked?: boolean;
   notes?: string;
   status?: "idea" | "blocked" | "agreed";
+  exposure?: number;
+  tint?: string;
+  haze?: number;
+  hour?: number;
 }
 export interface SlipArgs {
   ids: string[];

@@ -1,6 +1,9 @@
 // The viewport's half of docs/shading.md: the same light as core/raster.
 import { GLSL3, Matrix4, RawShaderMaterial, type Texture, Vector3, Vector4 } from 'three'
 
+/** How bright a glowing surface is. */
+export const glow = 1.6
+
 /** As many as a scene may have, so that no view shows fewer than the renderer. */
 export const maxLamps = 64
 
@@ -24,6 +27,9 @@ export const uniforms = {
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampInner: { value: new Array<number>(maxLamps).fill(0) },
   clearAir: { value: 0 },
+  gain: { value: new Vector3(1, 1, 1) }, // already in all other light
+  /** Of what glows. */
+  shine: { value: new Vector3(1, 1, 1) },
   crowd: { value: null as unknown },
   crowdFrom: { value: new Vector3() },
   /** Metres, 0 while nothing is known. */
@@ -84,6 +90,7 @@ export const surfaceMaterial = new RawShaderMaterial({
     uniform sampler2D skin;
     uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
     uniform sampler2D shadowMap;
+    uniform vec3 shine;
     uniform highp sampler3D crowd;
     uniform vec3 crowdFrom;
     uniform float crowdCell, crowdLayers;
@@ -163,7 +170,7 @@ export const surfaceMaterial = new RawShaderMaterial({
           light += lampColor[i] * k;
         }
       }
-      vec3 c = base.rgb * (light * (1.0 - base.a) + base.a * 1.6);
+      vec3 c = base.rgb * (light * (1.0 - base.a) + base.a * shine);
       if (haze > 0.0) c = mix(c, horizon, 1.0 - exp(-thickness(distance(p, eye) * haze, p.y)));
       result = vec4(tone(c), 1.0);
     }`,

@@ -188,7 +188,7 @@ export class Stage extends World {
     const target = new WebGLRenderTarget(width, height, { samples: 4 })
     const r = this.renderer
     r.setScissorTest(false)
-    this.lit(this.renderer)
+    this.lit(this.renderer, shot)
     r.setRenderTarget(target)
     r.clear()
     this.draw(lens, false, shot)
@@ -283,7 +283,7 @@ export class Stage extends World {
           if (air) this.compose(air, t.target, true)
           else {
             this.settle()
-            this.lit(this.renderer)
+            this.lit(this.renderer, v.free ? '' : v.shot?.())
             this.into(t.target)
             this.draw(camera, !!v.free, v.shot?.())
           }
@@ -303,7 +303,7 @@ export class Stage extends World {
         continue
       }
       this.settle()
-      if (this.lit(this.renderer)) this.into(null)
+      if (this.lit(this.renderer, v.free ? '' : v.shot?.())) this.into(null)
       this.window(box, height)
       if (v.over) r.clearDepth()
       const f = v.focus?.()
@@ -396,7 +396,7 @@ export class Stage extends World {
       c = this.state.camera(i)
       aim(this.layerLens, this.state.cameraMatrix(i), c)
     }
-    this.lit(this.renderer)
+    this.lit(this.renderer, p.shot)
     if (!this.blur) {
       this.into(into)
       return this.draw(this.layerLens, false, p.shot)

@@ -28,6 +28,7 @@ import { core, FrameState, lampFloats, type Structure } from '@/core/bridge'
 import { aim } from './projection'
 import {
   depthMaterial,
+  glow,
   manyDepthMaterial,
   manyMaterial,
   maxLamps,
@@ -74,6 +75,8 @@ export class World {
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
   private shadow?: WebGLRenderTarget
   private shadowStale = true
+  private shadowOf = new Float32Array(0) // what the map was drawn for
+  private own = new Map<string, Float32Array | null>() // light of shots at the moment
   private crowd?: Data3DTexture
   private crowdVersion = 0
 
@@ -152,13 +155,22 @@ export class World {
     })
   }
 
-  private light() {
-    const l = this.state.look
-    uniforms.sun.value.fromArray(l, 0)
+  /** The light in a shot at the moment, '' for the scene's. */
+  private lightIn(shot: string): Float32Array {
+    if (!shot) return this.state.look
+    let l = this.own.get(shot)
+    if (l === undefined) this.own.set(shot, (l = core.lightIn(shot)))
+    return l ?? this.state.look
+  }
+
+  private light(l: Float32Array) {
+    const gain = uniforms.gain.value.fromArray(l, 35)
+    uniforms.shine.value.copy(gain).multiplyScalar(glow)
+    uniforms.sun.value.fromArray(l, 0).multiply(gain)
     uniforms.sunDir.value.fromArray(l, 3)
-    uniforms.zenith.value.fromArray(l, 6)
-    uniforms.horizon.value.fromArray(l, 9)
-    uniforms.ground.value.fromArray(l, 12)
+    uniforms.zenith.value.fromArray(l, 6).multiply(gain)
+    uniforms.horizon.value.fromArray(l, 9).multiply(gain)
+    uniforms.ground.value.fromArray(l, 12).multiply(gain)
     uniforms.haze.value = l[15]! > 0 ? 1 / l[15]! : 0
     uniforms.hazeRise.value = l[16]! > 0 ? 1 / l[16]! : 0
     uniforms.hazeBase.value = l[17]!
@@ -197,7 +209,7 @@ export class World {
         mesh.matrixWorld.copy(mesh.matrix)
       }
     }
-    this.light()
+    this.own.clear()
     this.surround()
     this.shadowStale = true
   }
@@ -265,15 +277,19 @@ export class World {
     const lamps = this.state.lamps
     const k = i * lampFloats
     uniforms.lampAt.value[at]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
-    uniforms.lampColor.value[at]!.fromArray(lamps, k + 3)
+    uniforms.lampColor.value[at]!.fromArray(lamps, k + 3).multiply(uniforms.gain.value)
     uniforms.lampCone.value[at]!.fromArray(lamps, k + 7)
     uniforms.lampInner.value[at] = lamps[k + 11]!
   }
 
-  /** Sees to it that shadows fall as things stand; true when that has left the window. */
-  lit(r: WebGLRenderer): boolean {
-    if (!this.shadowStale) return false
+  /** Sees to the light of a shot, and that shadows fall as things stand; true when that has left the window. */
+  lit(r: WebGLRenderer, shot = ''): boolean {
+    const l = this.lightIn(shot)
+    this.light(l)
+    const sun = l.subarray(18, 35)
+    if (!this.shadowStale && sun.every((v, i) => v === this.shadowOf[i])) return false
     this.shadowStale = false
+    this.shadowOf = sun.slice()
     if (!this.shadow || !uniforms.shadowPx.value) return false
     this.renderShadow(r, this.shadow)
     return true

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { core, type Merge, type Settings } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import LightFields from '@/ui/LightFields.vue'
 import NumberField from '@/ui/NumberField.vue'
 
 const scene = useScene()
@@ -23,6 +24,12 @@ const stands = computed(() => (clock.value ? core.sunAt(clock.value) : null))
 type Part = 'sun' | 'sky' | 'haze'
 function set<P extends Part>(part: P, merge: Merge<Settings>[P], label: string, live = false) {
   const args = { collection: 'settings', id: 'settings', merge: { [part]: merge }, label } as const
+  if (live) scene.preview('set', args)
+  else scene.run('set', args)
+}
+/** How bright and coloured all pictures are. */
+function picture(merge: Merge<Settings>, label: string, live = false) {
+  const args = { collection: 'settings', id: 'settings', merge, label } as const
   if (live) scene.preview('set', args)
   else scene.run('set', args)
 }
@@ -202,6 +209,15 @@ const sliders = computed(() => [
             "
         /></label>
       </template>
+      <h3>Pictures</h3>
+      <LightFields
+        whose="the scene"
+        :exposure="s.exposure"
+        :tint="s.tint"
+        @exposure="(v, live) => picture({ exposure: v || null }, 'set the exposure', live)"
+        @tint="picture({ tint: $event || null }, 'set the filter')"
+        @cancel="scene.cancel()"
+      />
       <div class="row">
         <button class="act" title="Set a key of the sun's colour here" @click="keyColor">
           <KeyRound :size="12" /> Key the sun's colour

@@ -14,6 +14,7 @@ import { sentence } from '@/ui/sentence'
 import { useView } from '@/stores/view'
 import { useCutActions } from '@/timeline/useCutActions'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import LightFields from '@/ui/LightFields.vue'
 import NumberField from '@/ui/NumberField.vue'
 import JoinPart from './JoinPart.vue'
 
@@ -31,6 +32,16 @@ const camera = computed(() => (shot.value?.plays ? undefined : scene.doc.nodes[s
 const frames = computed(() => (shot.value ? shot.value.screenOut - shot.value.screenIn : 0))
 const main = computed(() => shot.value?.lane === scene.cut.lane)
 const set = (change: Partial<Shot>, what: string) => scene.run('shotSet', { ids: ids.value, change, what })
+function light(change: Partial<Shot>, live = false) {
+  const args = { ids: ids.value, change, what: 'light' }
+  if (live) scene.preview('shotSet', args)
+  else scene.run('shotSet', args)
+}
+const lit = computed(() => {
+  const s = shot.value
+  return !!(s?.exposure || s?.tint || s?.haze || s?.hour)
+})
+const asTheScene = () => light({ exposure: 0, tint: '', haze: 0, hour: 0 })
 function trim(edge: 'in' | 'out', by: number, ripple: boolean) {
   if (by) scene.run('shotTrim', { id: id.value, edge, by, ripple })
 }
@@ -236,6 +247,39 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         @change="set({ tail: Math.max(0, Math.round($event)) }, 'tail')"
       />
     </div>
+    <template v-if="!shot.plays">
+      <h3>Light in this shot</h3>
+      <LightFields
+        whose="the shot"
+        :exposure="shot.exposure"
+        :tint="shot.tint"
+        @exposure="(v, live) => light({ exposure: v }, live)"
+        @tint="light({ tint: $event })"
+        @cancel="scene.cancel()"
+      />
+      <NumberField
+        label="Haze, 0 as the scene"
+        unit="m"
+        :digits="0"
+        :step="2"
+        :value="shot.haze ?? 0"
+        @drag="light({ haze: Math.max(0, $event) }, true)"
+        @cancel="scene.cancel()"
+        @change="light({ haze: Math.max(0, $event) })"
+      />
+      <NumberField
+        v-if="scene.doc.settings.sun.clock"
+        label="Hour, 0 as the scene"
+        unit="h"
+        :digits="1"
+        :step="0.05"
+        :value="shot.hour ?? 0"
+        @drag="light({ hour: Math.max(0, Math.min(24, $event)) }, true)"
+        @cancel="scene.cancel()"
+        @change="light({ hour: Math.max(0, Math.min(24, $event)) })"
+      />
+      <button v-if="lit" class="act" title="Take the shot's own light away" @click="asTheScene">As the scene</button>
+    </template>
     <h3>Shot</h3>
     <label class="pick"
       >status
