@@ -39,6 +39,7 @@ const bounded = (v: number) => Math.max(-6, Math.min(6, +v.toFixed(3)))
   display: flex;
   align-items: center;
   gap: 8px;
+  margin: 4px 0;
 }
 .filter .pick {
   flex: 1;

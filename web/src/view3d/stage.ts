@@ -246,6 +246,7 @@ export class Stage extends World {
       return
     }
     const start = performance.now()
+    this.relight()
     const r = this.renderer
     const width = window.innerWidth
     const height = window.innerHeight

@@ -163,6 +163,11 @@ export class World {
     return l ?? this.state.look
   }
 
+  /** Asks anew for the light of shots, which may have been changed. */
+  protected relight() {
+    this.own.clear()
+  }
+
   private light(l: Float32Array) {
     const gain = uniforms.gain.value.fromArray(l, 35)
     uniforms.shine.value.copy(gain).multiplyScalar(glow)
@@ -209,7 +214,7 @@ export class World {
         mesh.matrixWorld.copy(mesh.matrix)
       }
     }
-    this.own.clear()
+    this.relight()
     this.surround()
     this.shadowStale = true
   }

@@ -49,12 +49,12 @@ const stage = useStageView(
     }),
   },
 )
-watch([() => head.air, () => cutting.pair, () => cutting.beside, () => cardsOf(scene.doc, head.air)], () =>
-  stage.invalidate(),
-)
 
 const camera = computed(() => scene.doc.nodes[head.airCamera])
 const shot = computed(() => scene.shotOf(head.airShot))
+watch([() => head.air, shot, () => cutting.pair, () => cutting.beside, () => cardsOf(scene.doc, head.air)], () =>
+  stage.invalidate(),
+)
 const style = computed(() => ({
   left: `${box.value.x}px`,
   top: `${box.value.y}px`,

@@ -278,7 +278,9 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         @cancel="scene.cancel()"
         @change="light({ hour: Math.max(0, Math.min(24, $event)) })"
       />
-      <button v-if="lit" class="act" title="Take the shot's own light away" @click="asTheScene">As the scene</button>
+      <button v-if="lit" class="act below" title="Take the shot's own light away" @click="asTheScene">
+        As the scene
+      </button>
     </template>
     <h3>Shot</h3>
     <label class="pick"
@@ -397,7 +399,8 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
   font: 12px var(--font);
   resize: vertical;
 }
-.tight {
+.tight,
+.below {
   margin-top: 6px;
 }
 .tight .act {
