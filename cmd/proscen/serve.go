@@ -190,7 +190,7 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 	stopping := make(chan struct{})
 	hub := live.NewHub(httpapi.Encode)
 	st.Told(hub.Tell)
-	api := &httpapi.API{Store: st, Queue: queue, Bucket: bucket, Hub: hub, Log: log, Stopping: stopping}
+	api := &httpapi.API{Store: st, Queue: queue, Bucket: bucket, Hub: hub, Log: log, Stopping: stopping, Threads: s.threads}
 	if o.public != "" {
 		api.Public, _ = url.Parse(o.public) // check has read it
 		api.UserHeader = o.userHeader

@@ -190,6 +190,45 @@ func (a *API) zipOne(ctx context.Context, z *zip.Writer, name, key string) error
 	return err
 }
 
+// frameRoom is the memory that a frame may take while it is made.
+const frameRoom = 200 << 20
+
+// frame sends a frame as it would be delivered.
+func (a *API) frame(c *echo.Context) error {
+	ctx := c.Request().Context()
+	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
+	if err != nil {
+		return err
+	}
+	at, _ := strconv.Atoi(c.QueryParam("frame")) // a number in bounds, by the contract
+	o := turnover.Order{
+		Assemblies: []string{c.QueryParam("assembly")},
+		Spots:      []turnover.Spot{{Camera: c.QueryParam("camera"), Frame: at}},
+	}
+	if f := c.QueryParam("format"); f != "" {
+		o.Formats = []string{f}
+	}
+	r := scene.Recipe{Name: "frame", Pack: scene.PNG, Quality: scene.Quality(c.QueryParam("quality"))}
+	if r.Quality == "" {
+		r.Quality = scene.Check
+	}
+	items, err := turnover.Plan(doc, o, &r)
+	if err != nil {
+		return badInput(err)
+	}
+	done, err := turns.Take(ctx, frameRoom)
+	if err != nil {
+		return err
+	}
+	defer done()
+	png, err := render.Frame(ctx, a.Bucket, doc, items[0], r, max(1, a.Threads))
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "no-store")
+	return c.Blob(http.StatusOK, "image/png", png)
+}
+
 // stageRoom is about how many bytes working out a stage takes.
 const stageRoom = 300 << 20
 

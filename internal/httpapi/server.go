@@ -48,6 +48,9 @@ type API struct {
 	Public     *url.URL
 	UserHeader string
 
+	// Threads is how many paint a frame that somebody waits for; 0 counts as 1.
+	Threads int
+
 	// Pace is how long others are waited for; the zero value is Pace of servers.
 	Pace Pace
 	// Stopping is closed when the server stops: whoever listens is let go. Nil is never.
@@ -91,6 +94,7 @@ func (a *API) Handler() (http.Handler, error) {
 	api.GET("/deliveries/:delivery/files", a.deliveryFiles)
 	api.GET("/deliveries/:delivery/contact", a.contactSheet)
 	api.GET("/scenes/:scene/pulls", a.pullSheet)
+	api.GET("/scenes/:scene/frame", a.frame)
 	api.GET("/scenes/:scene/stage", a.stage)
 	api.GET("/outputs/:output/picture", a.picture)
 	a.files(api)

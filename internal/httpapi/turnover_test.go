@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"image"
+	"image/color"
 	"image/png"
 	"io"
 	"net/url"
@@ -364,6 +365,61 @@ func TestThePullListIsPrinted(t *testing.T) {
 	assert.Equal(t, 400, code)
 	assert.Contains(t, string(body), "at least 0")
 	code, _, _ = r.raw("/scenes/" + info.Id + "/pulls?assembly=nowhere")
+	assert.Equal(t, 404, code)
+}
+
+// TestAFrameIsWhatWouldBeDelivered compares frames that are asked for with delivered
+// stills, of the cut in two shapes and of a camera by itself.
+func TestAFrameIsWhatWouldBeDelivered(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Formats["square"] = scene.Format{Name: "square", Width: 320, Height: 320}
+	wide := doc.Formats["wide"]
+	wide.Width, wide.Height = 320, 180
+	doc.Formats["wide"] = wide
+	info := r.scene(doc)
+	camera := ""
+	for _, s := range doc.Shots {
+		camera = max(camera, s.Camera)
+	}
+	decode := func(body []byte) image.Image {
+		im, err := png.Decode(bytes.NewReader(body))
+		require.NoError(t, err)
+		return im
+	}
+	for _, c := range []struct {
+		query, format string
+		spot          m
+	}{
+		{"frame=3", "wide", m{"frame": 3}},
+		{"frame=3&format=square", "square", m{"frame": 3}},
+		{"frame=5&camera=" + camera, "wide", m{"frame": 5, "camera": camera}},
+	} {
+		d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": m{"assemblies": []string{"cut"}, "formats": []string{c.format}, "spots": []m{c.spot}},
+			"recipe": m{"name": "stills", "pack": "png", "quality": "check"}}).Id)
+		require.Len(t, d.Outputs, 1)
+		want, err := os.ReadFile(filepath.Join(r.dir, d.Outputs[0].File))
+		require.NoError(t, err)
+		code, header, body := r.raw("/scenes/" + info.Id + "/frame?assembly=cut&" + c.query)
+		require.Equal(t, 200, code, string(body))
+		assert.Equal(t, "image/png", header.Get("Content-Type"))
+		a, b := decode(want), decode(body)
+		require.Equal(t, a.Bounds(), b.Bounds(), c.query)
+		for y := range a.Bounds().Dy() {
+			for x := range a.Bounds().Dx() {
+				require.Equal(t, color.RGBAModel.Convert(a.At(x, y)), color.RGBAModel.Convert(b.At(x, y)), "%s at %d %d", c.query, x, y)
+			}
+		}
+	}
+	for query, says := range map[string]string{ // 400 by the contract, 422 by the scene
+		"assembly=nowhere&frame=1": "assembly", "assembly=cut&frame=1&format=no": "format", "assembly=cut&frame=1&camera=no": "camera",
+		"assembly=cut": "frame", "assembly=cut&frame=x": "frame", "assembly=cut&frame=1&quality=best": "quality", "assembly=cut&frame=999999": "no shot plays there",
+	} {
+		code, _, body := r.raw("/scenes/" + info.Id + "/frame?" + query)
+		assert.Contains(t, []int{400, 422}, code, query)
+		assert.Contains(t, string(body), says, query)
+	}
+	code, _, _ := r.raw("/scenes/01ARZ3NDEKTSV4RRFFQ69G5FAV/frame?assembly=cut&frame=1")
 	assert.Equal(t, 404, code)
 }
 

@@ -207,6 +207,35 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/frame": {
+        parameters: {
+            query: {
+                assembly: string;
+                /** @description Of screen time, or of story time for a camera */
+                frame: number;
+                /** @description Its id, for what it sees by itself */
+                camera?: string;
+                /** @description Its id; the one that is worked in if it is left out */
+                format?: string;
+                /** @description check if it is left out */
+                quality?: "rough" | "check" | "fine";
+            };
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        /** A frame of an assembly, or of a camera, as it would be delivered */
+        get: operations["getFrame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/picture": {
         parameters: {
             query?: never;
@@ -1589,6 +1618,39 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getFrame: {
+        parameters: {
+            query: {
+                assembly: string;
+                /** @description Of screen time, or of story time for a camera */
+                frame: number;
+                /** @description Its id, for what it sees by itself */
+                camera?: string;
+                /** @description Its id; the one that is worked in if it is left out */
+                format?: string;
+                /** @description check if it is left out */
+                quality?: "rough" | "check" | "fine";
+            };
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             default: components["responses"]["Failed"];

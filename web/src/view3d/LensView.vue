@@ -2,7 +2,17 @@
 // Through one camera: the picture in its gate, with guides over it. The frame
 // tells the three states: looked through, unlocked for moving, on air.
 import { useTip } from '@/stores/keys'
-import { Columns3, Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
+import {
+  Columns3,
+  Crosshair,
+  Grid3x3,
+  Lock,
+  LockOpen,
+  MapPinPlus,
+  PictureInPicture2,
+  Route,
+  ScanEye,
+} from '@lucide/vue'
 import { PerspectiveCamera, Vector2 } from 'three'
 import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -13,10 +23,12 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from './lens/BoardOver.vue'
+import DeliveredFrame from './lens/DeliveredFrame.vue'
 import { aroundInset, useInsetPlace } from './lens/insetPlace'
 import InsetView from './lens/InsetView.vue'
 import LensGuides from './lens/LensGuides.vue'
 import { useLeaving } from './leaving'
+import { useDelivered } from './lens/useDelivered'
 import { useCameraMoves } from './lens/useCameraMoves'
 import { presses } from '@/ui/useDrag'
 import { fit, useStageView } from './useStageView'
@@ -34,6 +46,7 @@ const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const lens = new PerspectiveCamera()
 const margin = 10
+const delivered = useDelivered(() => ({ frame: head.story, camera: props.camera }))
 const beside = ref(false) // the board stands beside the picture
 const box = computed(() => {
   const w = beside.value ? width.value / 2 : width.value
@@ -148,6 +161,7 @@ const picks = {
     <template v-if="node?.camera">
       <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>
       <BoardOver v-model:beside="beside" :camera="camera" :box="box" />
+      <DeliveredFrame v-if="!unlocked" :picture="delivered.picture.value" :box="box" />
       <div class="gate looked" :class="{ unlocked, air: onAir }" :style="style">
         <LensGuides v-if="view.guides" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
@@ -177,6 +191,16 @@ const picks = {
       </div>
       <InsetView />
       <div class="tools" @pointerdown.stop @wheel.stop>
+        <button
+          class="icon"
+          aria-label="This frame as delivered"
+          title="This frame as delivered, until something changes"
+          :aria-pressed="!!delivered.picture.value"
+          :aria-busy="delivered.waiting.value"
+          @click="delivered.toggle()"
+        >
+          <ScanEye :size="15" />
+        </button>
         <button
           class="icon"
           :aria-pressed="unlocked"

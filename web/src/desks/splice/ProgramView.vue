@@ -2,7 +2,7 @@
 // What is on air, as it is delivered; beside it on demand the neighbours of the
 // seam, the board, or another assembly in step. While a cut is dragged, the two
 // frames that it is about take its place.
-import { Columns2, GalleryHorizontal, Image as Panel } from '@lucide/vue'
+import { Columns2, GalleryHorizontal, Image as Panel, ScanEye } from '@lucide/vue'
 import { PerspectiveCamera } from 'three'
 import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -12,6 +12,8 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from '@/view3d/lens/BoardOver.vue'
+import DeliveredFrame from '@/view3d/lens/DeliveredFrame.vue'
+import { useDelivered } from '@/view3d/lens/useDelivered'
 import { cardsOf } from '@/view3d/stillPictures'
 import { fit, useStageView } from '@/view3d/useStageView'
 import { usePane } from '@/view3d/usePane'
@@ -100,6 +102,7 @@ function stand(b: Beside) {
     cutting.other = others.value[0]?.id ?? ''
 }
 const beside = ref(false)
+const delivered = useDelivered(() => ({ frame: head.screen }))
 </script>
 <template>
   <div class="program" :class="{ columns: cutting.beside === 'board' || cutting.beside === 'compare' }">
@@ -108,6 +111,7 @@ const beside = ref(false)
         <FrameView v-for="f in cutting.pair" :key="`${f.shot} ${f.words}`" v-bind="f" />
       </div>
       <template v-else-if="head.onAir.length">
+        <DeliveredFrame :picture="delivered.picture.value" :box="box" />
         <div class="gate" :style="style">
           <div class="tally" role="img" aria-label="on air"></div>
           <div class="legend">
@@ -157,6 +161,16 @@ const beside = ref(false)
           @click="stand('compare')"
         >
           <Columns2 :size="15" />
+        </button>
+        <button
+          class="icon"
+          aria-label="This frame as delivered"
+          title="This frame as delivered, until something changes"
+          :aria-pressed="!!delivered.picture.value"
+          :aria-busy="delivered.waiting.value"
+          @click="delivered.toggle()"
+        >
+          <ScanEye :size="15" />
         </button>
       </div>
     </div>
