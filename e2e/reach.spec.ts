@@ -143,7 +143,7 @@ test('a set is dressed and a camera framed with fingers alone', async ({ browser
     .getByRole('button', { name: 'Turn the selection' })
     .boundingBox())!
   await touch.drag(
-    [{ x: ring.x + ring.width - 1, y: ring.y + ring.height / 2 }],
+    [{ x: ring.x + ring.width - 2, y: ring.y + ring.height / 2 }],
     [{ x: -ring.width / 2, y: -ring.width / 2 }],
   )
   expect(Math.abs((await nodes('cast')).map((n) => n.turn[0]!).find((t) => t !== 0) ?? 0)).toBeGreaterThan(60)

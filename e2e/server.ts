@@ -103,6 +103,12 @@ export class Server {
     const all = await this.get<{ id: string; title: string }[]>('/scenes')
     return all.find((s) => s.title === 'Last Car Down')!.id
   }
+  /** Makes another scene like one, and returns its id. */
+  async copy(scene: string): Promise<string> {
+    const r = await this.post(`/scenes/${scene}/copies`, {})
+    if (!r.ok) throw new Error(`a copy: ${r.status} ${await r.text()}`)
+    return ((await r.json()) as { id: string }).id
+  }
   async document(scene: string): Promise<{
     revision: number
     document: Record<string, Record<string, Record<string, unknown>>>

@@ -11,11 +11,13 @@ import { Server } from './server.ts'
 
 let server: Server
 let id: string
-test.beforeEach(async () => {
+test.beforeAll(async () => {
   server = await Server.start()
-  id = await server.demo()
 })
-test.afterEach(async () => server?.end())
+test.beforeEach(async () => {
+  id = await server.copy(await server.demo())
+})
+test.afterAll(async () => server?.end())
 
 async function splice(page: Page, scene = id) {
   await page.goto(`${server.url}/scenes/${scene}/splice`)
@@ -348,7 +350,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
-  expect(download.suggestedFilename()).toBe('Last-Car-Down_first-cut.otio')
+  expect(download.suggestedFilename()).toMatch(/^Last-Car-Down.*_first-cut\.otio$/)
   await expect(notes).toContainText('Joins of the kind travel are custom transitions')
   await bring.setInputFiles((await download.path())!)
   await page.getByRole('combobox', { name: 'Against assembly' }).selectOption({ label: 'first cut' })

@@ -63,7 +63,7 @@ func (h *host) around(args []js.Value) any {
 	if f.Version != args[0].Int() && len(f.Bytes) > 0 {
 		js.CopyBytesToJS(args[1], f.Bytes)
 	}
-	out := js.Global().Get("Float32Array").New(5)
+	out := js.Global().Get("Float64Array").New(5)
 	for i, v := range [...]float64{float64(f.Version), f.From.X, f.From.Y, f.From.Z, f.Cell} {
 		out.SetIndex(i, v)
 	}

@@ -4,6 +4,7 @@ package ambient
 
 import (
 	"math"
+	"sync/atomic"
 
 	"proscen/core/geom"
 	"proscen/core/kit"
@@ -50,15 +51,20 @@ type Field struct {
 	From  r3.Vec  // the box's least corner
 	Cell  float64 // metres
 	Bytes []uint8 // for each cell, x first, then y: 255 for Layers
-	// Version changes with Bytes.
+	// Version changes with Bytes; no two fields have the same, but for empty ones with 0.
 	Version int
 	sums    []int32
 	things  []Thing
+	gone    []Thing // buffers of change
+	come    []Thing
 	loud    []bool // for each brick: whether something in or beside it is over Free
 	places  map[*kit.Mesh][]place
 	first   [3]int // the cells that have changed
 	last    [3]int
 }
+
+// versions counts those of all fields.
+var versions atomic.Int64
 
 // place stands for a piece of a mesh's surface.
 type place struct {
@@ -79,26 +85,55 @@ func (f *Field) Set(middle r3.Vec, half float64, things []Thing) {
 		return
 	}
 	if f.sums == nil || from != f.From || cell != f.Cell {
+		if f.Version > 0 { // what was known of another box is wrong
+			f.Version = int(versions.Add(1))
+		}
 		*f = Field{From: from, Cell: cell, Version: f.Version, sums: make([]int32, Cells), Bytes: make([]uint8, Cells), places: map[*kit.Mesh][]place{}}
 		f.loud = make([]bool, Cells/brick/brick/brick)
 	}
 	f.first, f.last = [3]int{Wide, High, Wide}, [3]int{-1, -1, -1}
-	for i := range max(len(things), len(f.things)) {
-		var before, now Thing
-		if i < len(f.things) {
-			before = f.things[i]
-		}
-		if i < len(things) {
-			now = things[i]
-		}
-		if before == now {
-			continue
-		}
-		f.count(&before, -1)
-		f.count(&now, 1)
-	}
+	f.change(things)
 	f.things = append(f.things[:0], things...)
 	f.settle()
+}
+
+// change takes what is gone out of the counts, and counts what has come.
+func (f *Field) change(things []Thing) {
+	f.gone, f.come = f.gone[:0], f.come[:0]
+	for i := range max(len(things), len(f.things)) {
+		switch {
+		case i >= len(things):
+			f.gone = append(f.gone, f.things[i])
+		case i >= len(f.things):
+			f.come = append(f.come, things[i])
+		case f.things[i] != things[i]:
+			f.gone, f.come = append(f.gone, f.things[i]), append(f.come, things[i])
+		}
+	}
+	// Most may have changed their places in the list alone.
+	var there map[Thing]int
+	if len(f.things) != len(things) {
+		there = make(map[Thing]int, len(f.gone))
+		for i := range f.gone {
+			there[f.gone[i]]++
+		}
+	}
+	for i := range f.come {
+		if n := there[f.come[i]]; n > 0 {
+			there[f.come[i]] = n - 1
+			continue
+		}
+		f.count(&f.come[i], 1)
+	}
+	for i := range f.gone {
+		if there != nil {
+			if there[f.gone[i]] == 0 {
+				continue
+			}
+			there[f.gone[i]]--
+		}
+		f.count(&f.gone[i], -1)
+	}
 }
 
 // count adds or takes away what a thing puts into the field.
@@ -277,7 +312,7 @@ func (f *Field) settle() {
 	if f.last[0] < 0 {
 		return
 	}
-	f.Version++
+	f.Version = int(versions.Add(1))
 	for z := f.first[2]; z <= f.last[2]; z++ {
 		for y := f.first[1]; y <= f.last[1]; y++ {
 			row := (z*High + y) * Wide

@@ -95,18 +95,28 @@ func TestCountsForgetWhatWasThere(t *testing.T) {
 }
 
 func TestVersionsTellWhenSomethingHasChanged(t *testing.T) {
-	var f Field
+	var f, other Field
 	things := []Thing{{board(1, 1, 1), at(0, 0, 0)}, {board(1, 1, 1), at(4, 0, 0)}}
+	last := 0
+	changed := func() bool {
+		was := last
+		last = f.Version
+		return last != was
+	}
 	f.Set(r3.Vec{}, 15, things)
-	assert.Equal(t, 1, f.Version)
+	assert.True(t, changed())
 	f.Set(r3.Vec{}, 15, things)
-	assert.Equal(t, 1, f.Version)
+	assert.False(t, changed())
+	other.Set(r3.Vec{}, 15, things)
+	assert.NotEqual(t, f.Version, other.Version, "who knows one does not know the other")
 	f.Set(r3.Vec{}, 15, append([]Thing{}, Thing{board(1, 1, 1), at(500, 0, 0)}, things[1]))
-	assert.Equal(t, 2, f.Version, "one is gone")
+	assert.True(t, changed(), "one is gone")
 	f.Set(r3.Vec{X: 2}, 15, things)
-	assert.Equal(t, 3, f.Version, "the box is another one")
+	assert.True(t, changed(), "the box is another one")
+	f.Set(r3.Vec{X: 300}, 15, things)
+	assert.True(t, changed(), "and another one with nothing in it")
 	f.Set(r3.Vec{}, 0, things)
-	assert.Equal(t, 3, f.Version, "there is no box")
+	assert.False(t, changed(), "there is no box")
 	f.Set(r3.Vec{X: 2}, 15, nil)
 	for _, b := range f.Bytes {
 		require.Zero(t, b)

@@ -1,6 +1,8 @@
 package questions
 
 import (
+	"math"
+
 	"proscen/core/ambient"
 	"proscen/core/motion"
 	"proscen/core/raster"
@@ -79,10 +81,12 @@ func (s *Scene) Around() *ambient.Field {
 }
 
 // Crowded returns where it is known how crowded places are: the middle, and how far to each
-// side in metres.
+// side in metres. Both go in steps, so that the place stays while somebody is moved.
 func (s *Scene) Crowded() (center r3.Vec, half float64) {
 	center, half = s.Motion.Stage()
-	return center, min(half, mostAround)
+	step := func(v, by float64) float64 { return math.Round(v/by) * by }
+	center = r3.Vec{X: step(center.X, 4), Y: step(center.Y, 2), Z: step(center.Z, 4)}
+	return center, min(math.Ceil(half/4)*4, mostAround)
 }
 
 // CameraIndex returns the index in State.Cameras of a camera node, or −1.

@@ -208,6 +208,8 @@ func (a *API) frame(c *echo.Context) error {
 	if f := c.QueryParam("format"); f != "" {
 		o.Formats = []string{f}
 	}
+	o.Size[0], _ = strconv.Atoi(c.QueryParam("width"))
+	o.Size[1], _ = strconv.Atoi(c.QueryParam("height"))
 	r := scene.Recipe{Name: "frame", Pack: scene.PNG, Quality: scene.Quality(c.QueryParam("quality"))}
 	if r.Quality == "" {
 		r.Quality = scene.Check

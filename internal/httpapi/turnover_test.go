@@ -393,6 +393,7 @@ func TestAFrameIsWhatWouldBeDelivered(t *testing.T) {
 	}{
 		{"frame=3", "wide", m{"frame": 3}},
 		{"frame=3&format=square", "square", m{"frame": 3}},
+		{"frame=3&format=square&width=320&height=320", "square", m{"frame": 3}},
 		{"frame=5&camera=" + camera, "wide", m{"frame": 5, "camera": camera}},
 	} {
 		d := r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": m{"assemblies": []string{"cut"}, "formats": []string{c.format}, "spots": []m{c.spot}},

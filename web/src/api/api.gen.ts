@@ -217,6 +217,9 @@ export interface paths {
                 camera?: string;
                 /** @description Its id; the one that is worked in if it is left out */
                 format?: string;
+                /** @description In pixels, with the height, instead of the format's */
+                width?: number;
+                height?: number;
                 /** @description check if it is left out */
                 quality?: "rough" | "check" | "fine";
             };
@@ -1633,6 +1636,9 @@ export interface operations {
                 camera?: string;
                 /** @description Its id; the one that is worked in if it is left out */
                 format?: string;
+                /** @description In pixels, with the height, instead of the format's */
+                width?: number;
+                height?: number;
                 /** @description check if it is left out */
                 quality?: "rough" | "check" | "fine";
             };

@@ -140,7 +140,7 @@ interface RawCore {
   mesh(index: number): MeshData
   texture(mesh: number): Uint8Array
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
-  around(known: number, into: Uint8Array): Float32Array
+  around(known: number, into: Uint8Array): Float64Array
   crowding(): Crowding
   lightIn(shot: string): Float32Array | null
   evaluate(frame: number, into: Record<string, Uint8Array>): void
