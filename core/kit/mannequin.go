@@ -206,7 +206,7 @@ func (k shapeKey) carved() *Mesh {
 	switch k.j {
 	case Pelvis:
 		b.tinted(legsTone.mark(), func() {
-			b.carve(hips(of), around(vec(0, 0.01, 0), 0.14, 0.1, 0.12), 0.018)
+			b.carve(hips(of), around(vec(0, 0.01, 0), 0.14, 0.1, 0.12), 0.024)
 		})
 	case Chest:
 		b.chest(of)
@@ -215,15 +215,15 @@ func (k shapeKey) carved() *Mesh {
 	case EyeLeft, EyeRight:
 		b.eye()
 	case Mouth:
-		b.tinted(lipTone.mark(), func() { b.ball(vec(0, 0, 0), 0.0155, 0.014, 0.005, 12) })
-		b.tinted(mouthTone.mark(), func() { b.ball(vec(0, 0, -0.0028), 0.0125, 0.0065, 0.0036, 12) })
+		b.tinted(lipTone.mark(), func() { b.ball(vec(0, 0, 0), 0.0155, 0.014, 0.005, 10) })
+		b.tinted(mouthTone.mark(), func() { b.ball(vec(0, 0, -0.0028), 0.0125, 0.0065, 0.0036, 10) })
 	case UpperArmLeft, UpperArmRight:
 		b.limb(upperArm, of.body, [2]float64{0, deltoid}, [2]float64{0.3, 0.031}, [2]float64{1, elbow})
 	case ForearmLeft, ForearmRight:
 		b.limb(forearm, of.body, [2]float64{0, elbow}, [2]float64{0.25, 0.0275}, [2]float64{1, wrist})
 	case HandLeft, HandRight:
 		b.tinted(skinTone.mark(), func() {
-			b.carve(hand(), around(vec(-0.008, -0.052, -0.008), 0.045, 0.075, 0.046), 0.0058)
+			b.carve(hand(), around(vec(-0.008, -0.052, -0.008), 0.045, 0.075, 0.046), 0.0068)
 		})
 	case ThighLeft, ThighRight:
 		b.tinted(legsTone.mark(), func() {
@@ -237,7 +237,7 @@ func (k shapeKey) carved() *Mesh {
 		shoe := drop(vec(0, -0.022, 0.018), vec(0.003, -0.033, -0.082), 0.023, 0.018).
 			and(0.03, drop(vec(0, 0, 0), vec(0, -0.02, -0.01), calf*0.96, 0.024), egg(vec(0.002, -0.036, -0.06), 0.024, 0.016, 0.034)).
 			without(0.006, under(-ankle))
-		b.tinted(soleTone.mark(), func() { b.carve(shoe, around(vec(0, -0.02, -0.035), 0.04, 0.05, 0.085), 0.011) })
+		b.tinted(soleTone.mark(), func() { b.carve(shoe, around(vec(0, -0.02, -0.035), 0.04, 0.05, 0.085), 0.0145) })
 	}
 	if k.j == HandLeft || k.j == FootLeft {
 		b.mesh.mirror()
@@ -285,7 +285,7 @@ func (b *builder) limb(length, girth float64, radii ...[2]float64) {
 		outline = append(outline, [2]float64{r0 * c, r0 * s})
 	}
 	outline[len(outline)-1][0] = 0
-	b.turned(14, outline...)
+	b.turned(12, outline...)
 }
 
 func hips(of frame) solid {
@@ -308,7 +308,7 @@ func coat(of frame) solid {
 
 func (b *builder) chest(of frame) {
 	f := coat(of)
-	b.carve(f, around(vec(0, 0.075, 0), 0.2, 0.19, 0.125), 0.021)
+	b.carve(f, around(vec(0, 0.075, 0), 0.2, 0.19, 0.125), 0.026)
 	b.tinted(trimTone.mark(), func() {
 		for _, y := range []float64{0.17, 0.125, 0.08, 0.035, -0.01, -0.055} { // buttons mark the front
 			b.ball(f.front(0, y), 0.0062, 0.0062, 0.004, 8)
@@ -319,7 +319,7 @@ func (b *builder) chest(of frame) {
 		})
 	})
 	b.tinted(skinTone.mark(), func() {
-		b.carve(drop(vec(0, 0.2, 0.008), vec(0, neck, 0), 0.032, throat*0.95), around(vec(0, 0.24, 0.004), 0.045, 0.07, 0.045), 0.0115, f)
+		b.carve(drop(vec(0, 0.2, 0.008), vec(0, neck, 0), 0.032, throat*0.95), around(vec(0, 0.24, 0.004), 0.045, 0.07, 0.045), 0.014, f)
 	})
 }
 
@@ -331,13 +331,14 @@ var (
 
 const eyeBall = 0.0092
 
+func skull() solid { return egg(vec(0, 0.08, 0.006), 0.0455, 0.0485, 0.0555) }
+
 // face is the head without hair.
 func face() solid {
-	skull := egg(vec(0, 0.08, 0.006), 0.0455, 0.0485, 0.0555)
 	jaw := egg(vec(0, 0.044, -0.011), 0.0345, 0.044, 0.0375)
 	chin := egg(vec(0, 0.0085, -0.034), 0.0145, 0.0125, 0.0125)
 	neckUp := drop(vec(0, 0, 0), vec(0, 0.05, 0.012), throat, 0.03)
-	f := skull.and(0.025, jaw).and(0.02, chin).and(0.016, neckUp)
+	f := skull().and(0.025, jaw).and(0.02, chin).and(0.016, neckUp)
 	f = f.and(0.012,
 		both(egg(vec(0.0235, 0.05, -0.033), 0.012, 0.011, 0.0115)), // cheeks
 		both(drop(vec(0.007, 0.0785, -0.0475), vec(0.031, 0.077, -0.037), 0.0065, 0.006)))
@@ -376,10 +377,10 @@ func (b *builder) head(style string) {
 	f := face()
 	box := around(vec(0, 0.055, -0.004), 0.06, 0.09, 0.075)
 	if m := mane(style); m != nil {
-		b.tinted(skin, func() { b.carve(f, box, 0.0062, m) })
-		b.tinted(hair, func() { b.carve(m, around(vec(0, 0.05, 0.018), 0.065, 0.1, 0.09), 0.0085, f) })
+		b.tinted(skin, func() { b.carve(f, box, 0.0076, m) })
+		b.tinted(hair, func() { b.carve(m, around(vec(0, 0.05, 0.018), 0.065, 0.1, 0.09), 0.011, skull()) })
 	} else {
-		b.tinted(skin, func() { b.carve(f, box, 0.0062) })
+		b.tinted(skin, func() { b.carve(f, box, 0.0076) })
 	}
 	for _, side := range []float64{-1, 1} {
 		at := vec(side*eyeAt.X, eyeAt.Y, eyeAt.Z)
@@ -402,9 +403,9 @@ func (b *builder) head(style string) {
 
 // eye adds an eye that looks along −Z from its middle.
 func (b *builder) eye() {
-	b.tinted(whiteTone.mark(), func() { b.ball(vec(0, 0, 0), eyeBall, eyeBall, eyeBall, 12) })
-	b.tinted(irisTone.mark(), func() { b.ball(vec(0, 0, -eyeBall*0.62), 0.0046, 0.0046, 0.004, 10) })
-	b.tinted(pupilTone.mark(), func() { b.ball(vec(0, 0, -eyeBall*0.95), 0.0026, 0.0026, 0.0022, 8) })
+	b.tinted(whiteTone.mark(), func() { b.ball(vec(0, 0, 0), eyeBall, eyeBall, eyeBall, 10) })
+	b.tinted(irisTone.mark(), func() { b.ball(vec(0, 0, -eyeBall*0.62), 0.0046, 0.0046, 0.004, 8) })
+	b.tinted(pupilTone.mark(), func() { b.ball(vec(0, 0, -eyeBall*0.95), 0.0026, 0.0026, 0.0022, 6) })
 }
 
 // hand is a right hand at ease, its palm toward the body.
@@ -416,7 +417,7 @@ func hand() solid {
 		root := vec(0, -0.054+0.0012*math.Abs(float64(i)-1.2), z)
 		bent := vec(-0.004, root.Y-length*0.5, z*1.05)
 		tip := vec(-0.0135, root.Y-length*0.93, z*1.02)
-		f = f.and(0.007, drop(root, bent, 0.0066, 0.006), drop(bent, tip, 0.006, 0.0048))
+		f = f.and(0.009, drop(root, bent, 0.0066, 0.006), drop(bent, tip, 0.006, 0.0048))
 	}
 	return f.and(0.008, drop(vec(-0.005, -0.02, -0.019), vec(-0.011, -0.044, -0.033), 0.0085, 0.0068), drop(vec(-0.011, -0.044, -0.033), vec(-0.0145, -0.061, -0.0335), 0.0068, 0.0054))
 }

@@ -173,6 +173,8 @@ export const lampFloats = 12
 const lookFloats = 38
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
+/** Whether a shot has a light of its own. */
+export const litAlone = (s: Partial<Shot>): boolean => !!(s.exposure || s.tint || s.haze || s.hour)
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
 
 /** Reads a camera from its numbers, of which the first sixteen are its matrix. */

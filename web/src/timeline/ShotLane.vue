@@ -3,9 +3,9 @@
 // tabs and joins as shapes on the seams. Only what is in sight is drawn, and what
 // among many is too narrow to be held by an edge is painted.
 import { useTip } from '@/stores/keys'
-import { Lock, Square } from '@lucide/vue'
+import { Lock, Square, Sun } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
-import { storyOut, type CutShot, type Shot } from '@/core/bridge'
+import { litAlone, storyOut, type CutShot, type Shot } from '@/core/bridge'
 import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -183,11 +183,13 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
           <span class="text">
             <span class="top"
               ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
-              <Lock v-if="b.s.locked" :size="10" /><PersonMarks :of="`shots/${b.id}`" /><span
-                v-if="pixels(b.s) > 90"
-                class="name"
-                >{{ b.s.name }}</span
-              ></span
+              <Lock v-if="b.s.locked" :size="10" /><Sun
+                v-if="litAlone(b.s)"
+                :size="10"
+                aria-label="has a light of its own"
+              /><PersonMarks :of="`shots/${b.id}`" /><span v-if="pixels(b.s) > 90" class="name">{{
+                b.s.name
+              }}</span></span
             >
             <span v-if="pixels(b.s) > 60" class="range"
               ><Square v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)

@@ -133,6 +133,11 @@ export class Stage extends World {
     if (!this.request) this.request = requestAnimationFrame(() => this.render())
   }
 
+  protected override changed() {
+    for (const t of this.thumbs.values()) t.stale = true
+    this.invalidate()
+  }
+
   /** Takes over what the document has become. */
   rebuild() {
     this.lay()

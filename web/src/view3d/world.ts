@@ -78,11 +78,15 @@ export class World {
   private shadowOf = new Float32Array(0) // what the map was drawn for
   private own = new Map<string, Float32Array | null>() // light of shots at the moment
   private crowd?: Data3DTexture
+  private crowdDue?: ReturnType<typeof setTimeout>
   private crowdVersion = 0
 
   constructor() {
     this.scene.matrixAutoUpdate = false
   }
+
+  /** Is called when the same moment looks otherwise than before. */
+  protected changed() {}
 
   /** Makes anew what the graphics have lost. */
   restore() {
@@ -90,6 +94,7 @@ export class World {
     this.shadow = undefined
     this.crowd?.dispose()
     this.crowd = undefined
+    this.crowdDue = undefined
   }
 
   /** Takes over how the scene is laid out. */
@@ -219,18 +224,29 @@ export class World {
     this.shadowStale = true
   }
 
-  /** Takes over how crowded places are. */
+  private makeCrowd() {
+    const { wide, high, layers, step, free, gain, most } = core.crowding()
+    this.crowd = new Data3DTexture(new Uint8Array(wide * high * wide), wide, high, wide)
+    this.crowd.format = RedFormat
+    this.crowd.minFilter = this.crowd.magFilter = LinearFilter
+    this.crowd.unpackAlignment = 1
+    this.crowdVersion = 0
+    uniforms.crowd.value = this.crowd
+    uniforms.crowdHow.value.set(step, free, gain, most)
+    uniforms.crowdLayers.value = layers
+  }
+
+  /** Takes over how crowded places are. The first time takes longer, and comes after the first picture. */
   private surround() {
     if (!this.crowd) {
-      const { wide, high, layers, step, free, gain, most } = core.crowding()
-      this.crowd = new Data3DTexture(new Uint8Array(wide * high * wide), wide, high, wide)
-      this.crowd.format = RedFormat
-      this.crowd.minFilter = this.crowd.magFilter = LinearFilter
-      this.crowd.unpackAlignment = 1
-      this.crowdVersion = 0
-      uniforms.crowd.value = this.crowd
-      uniforms.crowdHow.value.set(step, free, gain, most)
-      uniforms.crowdLayers.value = layers
+      if (!this.crowdDue) {
+        this.crowdDue = setTimeout(() => {
+          this.makeCrowd()
+          this.surround()
+          this.changed()
+        }, firstCrowding)
+      }
+      return
     }
     const [version, x, y, z, cell] = core.around(this.crowdVersion, this.crowd.image.data as Uint8Array<ArrayBuffer>)
     if (version !== this.crowdVersion) this.crowd.needsUpdate = true
@@ -313,6 +329,9 @@ export class World {
     for (const b of this.batches) b.mesh.material = b.material
   }
 }
+
+/** Milliseconds after which places are counted for the first time. */
+const firstCrowding = 300
 
 const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
 

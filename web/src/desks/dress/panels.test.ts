@@ -7,6 +7,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { FakeServer } from '@/testing/server'
+import NodeProperties from '../NodeProperties.vue'
 import ActionProperties from './ActionProperties.vue'
 import LightProperties from './LightProperties.vue'
 import MarkProperties from './MarkProperties.vue'
@@ -62,6 +63,17 @@ const press = (w: ReturnType<typeof mount>, words: string) =>
     .trigger('click')
 
 describe('the light', () => {
+  it('brightens and colours all pictures', async () => {
+    const w = mount(LightProperties)
+    await type(w, 'Exposure', '1.5')
+    await w.find('[aria-label="Filter of the scene"]').setValue('#ffd0a0')
+    await nextTick()
+    expect(scene.doc.settings).toMatchObject({ exposure: 1.5, tint: '#ffd0a0' })
+    await press(w, 'No filter in the scene')
+    await type(w, 'Exposure', '0')
+    expect([scene.doc.settings.exposure, scene.doc.settings.tint]).toEqual([undefined, undefined])
+  })
+
   it('follows a clock with one slider, and goes back to being still', async () => {
     const w = mount(LightProperties)
     expect(w.text()).toContain('by hand')
@@ -286,5 +298,21 @@ describe('paths, travel and deeds', () => {
     const shots = marks.findAll('details input')
     await shots[1]!.trigger('change')
     expect(scene.doc.nodes.p!.shooting).toEqual({ only: ['s2'] })
+  })
+})
+
+describe('a person', () => {
+  it('has a build, colours and a way to wear the hair', async () => {
+    const id = Object.entries(scene.doc.nodes).find(([, n]) => n.cast)![0]
+    view.select('nodes', id)
+    await nextTick()
+    const w = mount(NodeProperties)
+    await w.find('select[aria-label="Build"]').setValue('elder')
+    await w.find('select[aria-label="Hair style"]').setValue('bald')
+    const colour = w.findAll('.swatches label').find((l) => l.text() === 'Skin')!
+    await colour.find('input').setValue('#806040')
+    await nextTick()
+    expect(scene.doc.nodes[id]!.cast).toMatchObject({ build: 'elder', hairStyle: 'bald', skin: '#806040' })
+    expect(scene.undoable.at(-1)?.label).toContain('skin of')
   })
 })

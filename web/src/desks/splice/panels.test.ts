@@ -77,6 +77,34 @@ describe('the shot', () => {
     expect([shot('s2').head, shot('s2').tail ?? 0]).toEqual([6, 0])
   })
 
+  it('has a light of its own until it is as the scene again', async () => {
+    const w = mount(ShotPanel)
+    expect(w.find('[aria-label="Hour, 0 as the scene"]').exists()).toBe(false)
+    await type(w, 'Exposure', '-9')
+    expect(shot('s2').exposure).toBe(-6)
+    await type(w, 'Haze, 0 as the scene', '40')
+    await w.find('[aria-label="Filter of the shot"]').setValue('#8090ff')
+    await nextTick()
+    expect(shot('s2')).toMatchObject({ exposure: -6, haze: 40, tint: '#8090ff' })
+    expect(shot('s1').exposure).toBeUndefined()
+    await press(w, 'No filter in the shot')
+    expect(shot('s2').tint).toBeUndefined()
+    scene.run('set', {
+      collection: 'settings',
+      id: 'settings',
+      merge: { sun: { clock: { latitude: 46, day: 172, hour: 12 } } },
+      label: 'clock',
+    })
+    await nextTick()
+    await type(w, 'Hour, 0 as the scene', '17')
+    expect(shot('s2').hour).toBe(17)
+    await press(w, 'As the scene')
+    expect([shot('s2').exposure, shot('s2').haze, shot('s2').hour]).toEqual([undefined, undefined, undefined])
+    expect(w.findAll('button').some((b) => b.text() === 'As the scene')).toBe(false)
+    scene.undo()
+    expect(shot('s2').hour).toBe(17)
+  })
+
   it('is locked against everything but being carried along', async () => {
     const w = mount(ShotPanel)
     await press(w, 'Lock the shot')
