@@ -167,7 +167,7 @@ func TestShotsHaveALightOfTheirOwn(t *testing.T) {
 	shot = scene.Shot{Exposure: -2, Tint: "#00ff00", Haze: 50, Hour: 17}
 	assert.True(t, shot.Lit())
 	own := s.LookIn(0, &shot)
-	assert.InDelta(t, 0, own.Gain[0], 1e-9, "filters lie on top of each other")
+	assert.InDelta(t, 0.5e-3, own.Gain[0], 1e-9, "filters lie on top of each other, and all leak a little")
 	assert.InDelta(t, 0.5*half, own.Gain[1], 1e-6, "and so do stops")
 	assert.Equal(t, 50.0, own.Haze)
 	assert.Less(t, own.SunDir.Y, plain.SunDir.Y-0.3, "the sun stands lower at five")

@@ -114,6 +114,9 @@ func linear(hex string) [3]float64 {
 	return [3]float64{float64(c[0]), float64(c[1]), float64(c[2])}
 }
 
+// leak is what gets through the darkest filter: two of them do not make a picture black.
+const leak = 1e-3
+
 // filter is what a coloured filter leaves of the light; one that is as bright as white
 // would be takes nothing away.
 func filter(tint string) [3]float64 {
@@ -122,7 +125,7 @@ func filter(tint string) [3]float64 {
 	if tint == "" || brightest == 0 {
 		return [3]float64{1, 1, 1}
 	}
-	return [3]float64{c[0] / brightest, c[1] / brightest, c[2] / brightest}
+	return [3]float64{max(leak, c[0]/brightest), max(leak, c[1]/brightest), max(leak, c[2]/brightest)}
 }
 
 // Stage returns the middle of the action and how far around it shadows are drawn, in

@@ -303,7 +303,8 @@ describe('paths, travel and deeds', () => {
 
 describe('a person', () => {
   it('has a build, colours and a way to wear the hair', async () => {
-    const id = Object.entries(scene.doc.nodes).find(([, n]) => n.cast)![0]
+    const id = 'somebody'
+    scene.run('stockPlace', { id, kind: 'cast', name: 'Somebody', position: [0, 0, 0], turn: [0, 0, 0] })
     view.select('nodes', id)
     await nextTick()
     const w = mount(NodeProperties)
