@@ -314,8 +314,8 @@ func (b *builder) chest(of frame) {
 			b.ball(f.front(0, y), 0.0062, 0.0062, 0.004, 8)
 		}
 		// The collar stands around the neck, open in front.
-		b.with(geom.RotateX(9).At(vec(0, 0.228, 0.006)), nil, func() {
-			b.turned(20, [2]float64{0.047, -0.012}, [2]float64{0.0445, 0}, [2]float64{0.0415, 0.022}, [2]float64{0.0385, 0.0235}, [2]float64{0.0355, 0.02}, [2]float64{0.034, -0.01})
+		b.with(geom.RotateX(9).At(vec(0, 0.228+0.07*(of.body-1), 0.006)), nil, func() { // thicker shoulders, higher collar
+			b.turned(20, [2]float64{0.043, -0.012}, [2]float64{0.0442, 0}, [2]float64{0.0415, 0.022}, [2]float64{0.0385, 0.0235}, [2]float64{0.0355, 0.02}, [2]float64{0.034, -0.01})
 		})
 	})
 	b.tinted(skinTone.mark(), func() {
