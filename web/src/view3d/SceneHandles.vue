@@ -271,6 +271,7 @@ watch([() => scene.changes, () => head.story], () => stage.invalidate())
         aria-label="Turn the selection"
         @pointerdown="grabRing"
       />
+      <circle :cx="gizmo.o.x" :cy="gizmo.o.y" :r="armLength + 14" class="dashes" />
       <g v-for="a in gizmo.arms" :key="a.name" class="arm" @pointerdown="grabArm($event, a)">
         <line :x1="gizmo.o.x" :y1="gizmo.o.y" :x2="a.x" :y2="a.y" class="wide" />
         <line :x1="gizmo.o.x" :y1="gizmo.o.y" :x2="a.x" :y2="a.y" />
@@ -373,16 +374,23 @@ watch([() => scene.changes, () => head.story], () => stage.invalidate())
   stroke: var(--ink);
   stroke-width: 4px;
 }
+/* Held anywhere, between the dashes too. */
 .ring {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 12;
+  pointer-events: stroke !important;
+  cursor: alias !important;
+}
+.dashes {
   fill: none;
   stroke: var(--text);
   stroke-width: 5;
   stroke-opacity: 0.32;
   stroke-dasharray: 18 8;
-  pointer-events: stroke !important;
-  cursor: alias !important;
+  pointer-events: none;
 }
-.ring:hover,
+.ring:hover + .dashes,
 .arm:hover line {
   stroke: var(--brass);
   stroke-opacity: 1;
