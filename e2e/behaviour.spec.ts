@@ -67,7 +67,7 @@ test.describe('as it is delivered', () => {
       const style = await page.addStyleTag({
         content: '.gate > *, .tools { visibility: hidden !important } .gate { outline: none !important }',
       })
-      await page.waitForTimeout(600)
+      await page.waitForTimeout(400)
       const gate = (await page.locator('.gate').boundingBox())!
       // Two of the page's pixels are one of the picture's.
       const even = (v: number) => 2 * Math.floor(v / 2)

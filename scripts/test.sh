@@ -17,10 +17,18 @@ if [ "${1:-}" = --soak ]; then
   go test ./core/local -run ManyCopies -count=1 -v -timeout 6h -runs "${RUNS:-100000}"
   exit
 fi
+need_toolchains
+# While packages come over the network, Go compiles what is needed in any case.
+(
+  go build ./core/... ./internal/store ./internal/render ./internal/media
+  GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o /dev/null ./cmd/corewasm
+) >/dev/null 2>&1 &
+WARM=$!
+need_packages 'command -v chromium' chromium 'command -v psql' postgresql-client "${RUN_PACKAGES[@]}"
 need_run
-need_packages 'command -v chromium' chromium 'command -v psql' postgresql-client
 npm_ci web
 npm_ci e2e
+wait $WARM || true # what does not compile is told below
 build_web
 build_program
 DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)

@@ -38,9 +38,11 @@ need_toolchains() {
     || die "Node.js $(node --version) is too old; 20.19 or newer is needed"
 }
 
+RUN_PACKAGES=('[ -n "$(pg_bin)" ]' postgresql 'command -v ffmpeg' ffmpeg 'command -v pdftoppm' poppler-utils 'command -v curl' curl)
+
 need_run() {
   need_toolchains
-  need_packages '[ -n "$(pg_bin)" ]' postgresql 'command -v ffmpeg' ffmpeg 'command -v pdftoppm' poppler-utils 'command -v curl' curl
+  need_packages "${RUN_PACKAGES[@]}"
   [ -x "$(pg_bin)/initdb" ] || die "PostgreSQL is broken: initdb is missing; reinstall the package postgresql"
 }
 

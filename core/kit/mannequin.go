@@ -2,6 +2,7 @@ package kit
 
 import (
 	"math"
+	"slices"
 	"sync"
 
 	"proscen/core/geom"
@@ -174,20 +175,23 @@ type shapeKey struct {
 
 // Part returns the mesh of one part of a mannequin.
 func Part(j Joint, f Figure) *Mesh {
-	key := shapeKey{j: j, build: f.Build}
-	if j == Head {
+	key, size := shapeKey{j: j}, f.Height
+	switch j {
+	case HandLeft, HandRight, FootLeft, FootRight: // the same for all
+	case Head:
 		key.style = f.HairStyle
+		fallthrough
+	case EyeLeft, EyeRight, Mouth: // the same but for the size
+		size *= frameOf(f.Build).head
+	default:
+		key.build = f.Build
 	}
-	v, ok := shapes.Load(key)
-	if !ok {
-		v, _ = shapes.LoadOrStore(key, key.carved())
-	}
-	m := v.(*Mesh)
+	m := key.shape()
 	out := &Mesh{Normals: m.Normals, Indices: m.Indices, Positions: make([]float32, len(m.Positions)), Colors: make([]float32, 0, len(m.Colors))}
 	for i, x := range m.Positions {
-		out.Positions[i] = x * float32(f.Height)
+		out.Positions[i] = x * float32(size)
 	}
-	out.Bounds = geom.Box{Min: r3.Scale(f.Height, m.Bounds.Min), Max: r3.Scale(f.Height, m.Bounds.Max)}
+	out.Bounds = geom.Box{Min: r3.Scale(size, m.Bounds.Min), Max: r3.Scale(size, m.Bounds.Max)}
 	p := f.palette()
 	for i := 0; i < len(m.Colors); i += 4 {
 		out.Colors = append(out.Colors, p[int(m.Colors[i])][:]...)
@@ -195,15 +199,23 @@ func Part(j Joint, f Figure) *Mesh {
 	return out
 }
 
+// shape returns a part of a body a metre tall.
+func (k shapeKey) shape() *Mesh {
+	v, ok := shapes.Load(k)
+	if !ok {
+		v, _ = shapes.LoadOrStore(k, k.carved())
+	}
+	return v.(*Mesh)
+}
+
 // carved makes a part of a body a metre tall.
 func (k shapeKey) carved() *Mesh {
 	of := frameOf(k.build)
 	b := newBuilder(coatTone.mark())
 	switch k.j {
-	case Head, EyeLeft, EyeRight, Mouth:
-		b.at = geom.Identity.Scaled(of.head)
-	}
-	switch k.j {
+	case HandLeft, FootLeft:
+		right := shapeKey{k.j + HandRight - HandLeft, k.build, k.style}
+		return right.shape().mirrored()
 	case Pelvis:
 		b.tinted(legsTone.mark(), func() {
 			b.carve(hips(of), around(vec(0, 0.01, 0), 0.14, 0.1, 0.12), 0.024)
@@ -221,7 +233,7 @@ func (k shapeKey) carved() *Mesh {
 		b.limb(upperArm, of.body, [2]float64{0, deltoid}, [2]float64{0.3, 0.031}, [2]float64{1, elbow})
 	case ForearmLeft, ForearmRight:
 		b.limb(forearm, of.body, [2]float64{0, elbow}, [2]float64{0.25, 0.0275}, [2]float64{1, wrist})
-	case HandLeft, HandRight:
+	case HandRight:
 		b.tinted(skinTone.mark(), func() {
 			b.carve(hand(), around(vec(-0.008, -0.052, -0.008), 0.045, 0.075, 0.046), 0.0068)
 		})
@@ -233,27 +245,26 @@ func (k shapeKey) carved() *Mesh {
 		b.tinted(legsTone.mark(), func() {
 			b.limb(shin, of.body, [2]float64{0, kneeBall}, [2]float64{0.3, 0.034}, [2]float64{1, calf})
 		})
-	case FootLeft, FootRight:
+	case FootRight:
 		shoe := drop(vec(0, -0.022, 0.018), vec(0.003, -0.033, -0.082), 0.023, 0.018).
 			and(0.03, drop(vec(0, 0, 0), vec(0, -0.02, -0.01), calf*0.96, 0.024), egg(vec(0.002, -0.036, -0.06), 0.024, 0.016, 0.034)).
 			without(0.006, under(-ankle))
 		b.tinted(soleTone.mark(), func() { b.carve(shoe, around(vec(0, -0.02, -0.035), 0.04, 0.05, 0.085), 0.0145) })
 	}
-	if k.j == HandLeft || k.j == FootLeft {
-		b.mesh.mirror()
-	}
 	return &b.mesh
 }
 
-// mirror makes a right hand a left one.
-func (m *Mesh) mirror() {
-	for i := 0; i < len(m.Positions); i += 3 {
-		m.Positions[i], m.Normals[i] = -m.Positions[i], -m.Normals[i]
+// mirrored is the left one of a right hand.
+func (m *Mesh) mirrored() *Mesh {
+	out := &Mesh{Positions: slices.Clone(m.Positions), Normals: slices.Clone(m.Normals), Colors: m.Colors, Indices: slices.Clone(m.Indices), Bounds: m.Bounds}
+	for i := 0; i < len(out.Positions); i += 3 {
+		out.Positions[i], out.Normals[i] = -out.Positions[i], -out.Normals[i]
 	}
-	for i := 0; i < len(m.Indices); i += 3 {
-		m.Indices[i+1], m.Indices[i+2] = m.Indices[i+2], m.Indices[i+1]
+	for i := 0; i < len(out.Indices); i += 3 {
+		out.Indices[i+1], out.Indices[i+2] = out.Indices[i+2], out.Indices[i+1]
 	}
-	m.Bounds.Min.X, m.Bounds.Max.X = -m.Bounds.Max.X, -m.Bounds.Min.X
+	out.Bounds.Min.X, out.Bounds.Max.X = -m.Bounds.Max.X, -m.Bounds.Min.X
+	return out
 }
 
 func around(c r3.Vec, x, y, z float64) geom.Box {

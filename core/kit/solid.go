@@ -204,7 +204,7 @@ var (
 // settled brings a place in a cell onto a solid.
 func settled(f solid, p r3.Vec, cell float64) r3.Vec {
 	from := p
-	for range 2 {
+	for range 2 { // Newton's steps
 		g := f.slope(p)
 		if l := r3.Norm2(g); l > 1e-6 {
 			p = r3.Sub(p, r3.Scale(f(p)/l, g))
