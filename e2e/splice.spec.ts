@@ -320,6 +320,7 @@ function clip(name: string, start: number, frames: number) {
 }
 
 test('an edit list and a timeline written by hand are brought in, and the cut is written out', async ({ page }) => {
+  const { title } = (await server.document(id)).document.settings as unknown as { title: string }
   await splice(page)
   await leaf(page, 'assemblies')
   const bring = page.getByLabel('Import a cut or lines')
@@ -350,7 +351,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
-  expect(download.suggestedFilename()).toMatch(/^Last-Car-Down.*_first-cut\.otio$/)
+  expect(download.suggestedFilename()).toBe(`${title.replaceAll(' ', '-')}_first-cut.otio`)
   await expect(notes).toContainText('Joins of the kind travel are custom transitions')
   await bring.setInputFiles((await download.path())!)
   await page.getByRole('combobox', { name: 'Against assembly' }).selectOption({ label: 'first cut' })
@@ -385,7 +386,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     page.waitForEvent('download', { timeout: 90_000 }),
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
-  expect(sheet.suggestedFilename()).toMatch(/^last-car-down.*_first-cut_xlsx_v001\.xlsx$/)
+  expect(sheet.suggestedFilename()).toBe(`${title.toLowerCase().replaceAll(' ', '-')}_first-cut_xlsx_v001.xlsx`)
   await desk(page, 'Turnover')
   const made = page.getByRole('article', { name: 'Delivery 1' })
   await expect(made).toContainText('spreadsheet')

@@ -3,6 +3,7 @@
 package ambient
 
 import (
+	"maps"
 	"math"
 	"sync/atomic"
 
@@ -72,29 +73,58 @@ type place struct {
 	area float32 // square metres
 }
 
-// Cells is how many there are.
-const Cells = Wide * High * Wide
+const cells = Wide * High * Wide
 
 // Set brings the field to things as they stand around a place, up to half metres to each
 // side. Only what has moved is counted anew; the counts are whole numbers, so that they
 // do not depend on what was there before.
 func (f *Field) Set(middle r3.Vec, half float64, things []Thing) {
-	cell := 2 * half / Wide
-	from := r3.Sub(middle, r3.Vec{X: half, Y: 0.3 * High * cell, Z: half})
 	if half <= 0 {
 		return
 	}
+	cell := 2 * half / Wide
+	from := r3.Sub(middle, r3.Vec{X: half, Y: 0.3 * High * cell, Z: half})
 	if f.sums == nil || from != f.From || cell != f.Cell {
-		if f.Version > 0 { // what was known of another box is wrong
-			f.Version = int(versions.Add(1))
-		}
-		*f = Field{From: from, Cell: cell, Version: f.Version, sums: make([]int32, Cells), Bytes: make([]uint8, Cells), places: map[*kit.Mesh][]place{}}
-		f.loud = make([]bool, Cells/brick/brick/brick)
+		f.begin(from, cell)
 	}
 	f.first, f.last = [3]int{Wide, High, Wide}, [3]int{-1, -1, -1}
 	f.change(things)
 	f.things = append(f.things[:0], things...)
 	f.settle()
+	f.forget()
+}
+
+// spare is of how many meshes that are not there any more the places are kept at most.
+const spare = 64
+
+// forget drops the places of meshes that are gone: while a shape is dragged each preview
+// has a mesh of its own.
+func (f *Field) forget() {
+	if len(f.places) <= len(f.things)+spare {
+		return
+	}
+	there := make(map[*kit.Mesh]bool, len(f.things))
+	for i := range f.things {
+		there[f.things[i].Mesh] = true
+	}
+	maps.DeleteFunc(f.places, func(m *kit.Mesh, _ []place) bool { return !there[m] })
+}
+
+// begin empties the field for another box.
+func (f *Field) begin(from r3.Vec, cell float64) {
+	if f.Version > 0 { // what was known of another box is wrong
+		f.Version = int(versions.Add(1))
+	}
+	if f.sums == nil {
+		f.sums, f.Bytes, f.loud = make([]int32, cells), make([]uint8, cells), make([]bool, cells/brick/brick/brick)
+	}
+	clear(f.sums)
+	clear(f.Bytes)
+	clear(f.loud)
+	if cell != f.Cell { // places lie a cell apart
+		f.places = map[*kit.Mesh][]place{}
+	}
+	f.From, f.Cell, f.things = from, cell, f.things[:0]
 }
 
 // change takes what is gone out of the counts, and counts what has come.
@@ -154,9 +184,6 @@ func (f *Field) count(t *Thing, sign int32) {
 	}
 	places, ok := f.places[t.Mesh]
 	if !ok {
-		if len(f.places) > mostMeshes {
-			clear(f.places)
-		}
 		places = placesOf(t.Mesh, spread*f.Cell)
 		f.places[t.Mesh] = places
 	}
@@ -220,9 +247,6 @@ func within(p, spare []r3.Vec, box *geom.Box) []r3.Vec {
 	}
 	return p
 }
-
-// mostMeshes bounds of how many meshes the places are kept.
-const mostMeshes = 4096
 
 // mostPlaces bounds how many places stand for a mesh; more are set wider apart.
 const mostPlaces = 200_000

@@ -173,6 +173,15 @@ func TestBrokenMeshesCountForNothing(t *testing.T) {
 	}
 }
 
+func TestShapesThatAreGoneAreForgotten(t *testing.T) {
+	var f Field
+	for i := range 400 { // a shape is dragged: each preview has a mesh of its own
+		m := *board(1, 1, 1)
+		f.Set(r3.Vec{}, 15, []Thing{{&m, at(float64(i%3), 0, 0)}})
+		require.LessOrEqual(t, len(f.places), 1+spare)
+	}
+}
+
 func BenchmarkMoving(b *testing.B) {
 	var f Field
 	things := []Thing{{board(30, 0.2, 30), at(0, -0.2, 0)}, {kit.Build("conifer", nil, "", nil), at(3, 0, 0)}, {board(1, 2, 1), at(0, 0, 0)}}

@@ -106,8 +106,11 @@ func frameOf(build string) frame {
 	return frame{1, 1, 1, 0}
 }
 
-// hairOf is the colour of hair that nobody has chosen.
-func hairOf(build string) string {
+// UsualSkin is the colour of skin that nobody has chosen.
+const UsualSkin = "#c99f82"
+
+// UsualHair is the colour of hair that nobody has chosen.
+func UsualHair(build string) string {
 	if build == "elder" {
 		return "#a8a49c"
 	}
@@ -157,7 +160,7 @@ func (t tone) mark() Color { return Color{float32(t)} }
 func (f *Figure) palette() (p [tones]Color) {
 	p[coatTone], p[legsTone] = Hex(f.Coat), Hex(f.Legs)
 	p[trimTone] = p[coatTone].shade(0.8)
-	p[skinTone], p[hairTone] = Hex(orElse(f.Skin, "#c99f82")), Hex(orElse(f.Hair, hairOf(f.Build)))
+	p[skinTone], p[hairTone] = Hex(orElse(f.Skin, UsualSkin)), Hex(orElse(f.Hair, UsualHair(f.Build)))
 	p[lidTone] = p[skinTone].shade(0.95)
 	p[lipTone] = blend(p[skinTone], Hex("#8c3b36"), 0.4)
 	p[mouthTone], p[whiteTone], p[pupilTone], p[soleTone] = Hex("#2a1413"), Hex("#e6e1d8"), Hex("#0c0c0d"), Hex("#24211f")
@@ -324,7 +327,7 @@ func (b *builder) chest(of frame) {
 		for _, y := range []float64{0.17, 0.125, 0.08, 0.035, -0.01, -0.055} { // buttons mark the front
 			b.ball(f.front(0, y), 0.0062, 0.0062, 0.004, 8)
 		}
-		// The collar stands around the neck, open in front.
+		// The collar stands around the neck.
 		b.with(geom.RotateX(9).At(vec(0, 0.228+0.07*(of.body-1), 0.006)), nil, func() { // thicker shoulders, higher collar
 			b.turned(20, [2]float64{0.043, -0.012}, [2]float64{0.0442, 0}, [2]float64{0.0415, 0.022}, [2]float64{0.0385, 0.0235}, [2]float64{0.0355, 0.02}, [2]float64{0.034, -0.01})
 		})

@@ -136,18 +136,29 @@ func (p *Page) unused(none) []NamedThing {
 	return out
 }
 
+// Build is one of the builds of people, with the colour of hair that nobody has chosen.
+type Build struct {
+	Name string `json:"name"`
+	Hair string `json:"hair"`
+}
+
 // Stock is what is offered for a set, and what people can do.
 type Stock struct {
 	Pieces     []kit.Stock  `json:"pieces"`
 	Deeds      []scene.Deed `json:"deeds"`
 	Gestures   []scene.Deed `json:"gestures"` // those deeds that are laid over what the body does
-	Builds     []string     `json:"builds"`
+	Builds     []Build      `json:"builds"`
 	HairStyles []string     `json:"hairStyles"`
+	Skin       string       `json:"skin"` // that nobody has chosen
 }
 
 func (p *Page) stock(none) Stock {
 	gestures := slices.DeleteFunc(slices.Clone(scene.Deeds), func(d scene.Deed) bool { return !d.Gesture() })
-	return Stock{kit.Shelf, scene.Deeds, gestures, kit.Builds, kit.HairStyles}
+	builds := make([]Build, len(kit.Builds))
+	for i, b := range kit.Builds {
+		builds[i] = Build{b, kit.UsualHair(b)}
+	}
+	return Stock{kit.Shelf, scene.Deeds, gestures, builds, kit.HairStyles, kit.UsualSkin}
 }
 
 // sunAt returns where the sun stands by a clock, as heading and height in degrees.

@@ -12,26 +12,26 @@ import (
 // linear; docs/shading.md says what is computed, and the viewport's GLSL does
 // the same.
 type shader struct {
-	draws            []Draw
-	eye              [3]float32
-	ray0, rayX, rayY [3]float32 // view ray at pixel (0, 0) and its steps, depth 1
-	sun, sunDir      [3]float32
-	zenith, horizon  [3]float32
-	shine            [3]float32 // of what glows
-	ground, upward   [3]float32 // and what the zenith has more
-	haze             float32    // 1/metres
-	rise             float32    // 1/metres
-	base             float32    // metres
-	lamps            []lamp
-	curve            *toneCurve
-	backdrop         *uint32 // a finished colour instead of the sky
-	shadow           *shadowMap
-	cast             mapping
-	around           *ambient.Field
-	among            rays // in its cells
+	rays
+	draws           []Draw
+	sun, sunDir     [3]float32
+	zenith, horizon [3]float32
+	shine           [3]float32 // of what glows
+	ground, upward  [3]float32 // and what the zenith has more
+	haze            float32    // 1/metres
+	rise            float32    // 1/metres
+	base            float32    // metres
+	lamps           []lamp
+	curve           *toneCurve
+	backdrop        *uint32 // a finished colour instead of the sky
+	shadow          *shadowMap
+	cast            mapping
+	around          *ambient.Field
+	among           rays // in its cells
 }
 
-// rays are view rays in some space.
+// rays are view rays in some space: where they begin, that of pixel (0, 0), and its steps,
+// all of depth 1.
 type rays struct{ eye, ray0, rayX, rayY [3]float32 }
 
 // at returns the place at a depth along the ray through a place in the picture.
@@ -45,10 +45,10 @@ func (r *rays) at(px, py, depth float32) (out [3]float32) {
 // mapping turns places into those of the shadow map: x and y in its pixels, from the
 // middle of the first one, and depth, less what is forgiven.
 type mapping struct {
-	eye, ray0, rayX, rayY [3]float32    // the same rays as the shader's
-	bias                  [3][3]float32 // what a normal moves a place by, for each unit of
-	least, slope          float32       // the least, and what comes on top where the sun only grazes
-	sharp                 bool
+	rays                       // the same as the shader's
+	bias         [3][3]float32 // what a normal moves a place by, for each unit of
+	least, slope float32       // the least, and what comes on top where the sun only grazes
+	sharp        bool
 }
 
 type lamp struct {

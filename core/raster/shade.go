@@ -276,8 +276,7 @@ func (t *tileScratch) reach(s *shader, b *block) {
 		if i>>2 == 1 {
 			depth = 1 / near
 		}
-		for k := range lo {
-			v := s.eye[k] + (s.ray0[k]+s.rayX[k]*x+s.rayY[k]*y)*depth
+		for k, v := range s.at(x, y, depth) {
 			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
 		}
 	}
@@ -500,22 +499,29 @@ func (s *shader) background(px, py float32) uint32 {
 	return s.curve.finish(c[0], c[1], c[2])
 }
 
-// lies tells whether what a block may show of a face lies in the sun (1), in its shadow
-// (0), or in neither as far as can be told quickly.
-func (f *face) lies(s *shader, b *block) float32 {
-	c := &s.cast
-	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
+// corners returns the box around what a block may show of a face, in the space of rays.
+func (f *face) corners(r *rays, b *block) (lo, hi [3]float32, ok bool) {
+	lo, hi = [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
 	for i := range 4 {
 		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
 		iw := f.t.at(x, y)
 		if iw <= 0 {
-			return -1
+			return lo, hi, false
 		}
-		depth := 1 / iw
-		for k := range lo {
-			v := (c.ray0[k] + c.rayX[k]*float32(x) + c.rayY[k]*float32(y)) * depth
+		for k, v := range r.at(float32(x), float32(y), 1/iw) {
 			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
 		}
+	}
+	return lo, hi, true
+}
+
+// lies tells whether what a block may show of a face lies in the sun (1), in its shadow
+// (0), or in neither as far as can be told quickly.
+func (f *face) lies(s *shader, b *block) float32 {
+	c := &s.cast
+	lo, hi, ok := f.corners(&c.rays, b)
+	if !ok {
+		return -1
 	}
 	for k := range lo {
 		from, to := f.moved[k], f.moved[k]
@@ -523,31 +529,25 @@ func (f *face) lies(s *shader, b *block) float32 {
 			to = length(c.bias[k]) * (c.least + c.slope)
 			from = -to
 		}
-		lo[k] += c.eye[k] + from
-		hi[k] += c.eye[k] + to
+		lo[k] += from
+		hi[k] += to
 	}
 	return s.shadow.lie(lo[0], hi[0], lo[1], hi[1], lo[2], hi[2])
 }
 
 // alone tells whether what a block may show of a face has nothing near it.
 func (f *face) alone(s *shader, b *block) bool {
-	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
-	for i := range 4 {
-		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
-		iw := f.t.at(x, y)
-		if iw <= 0 {
-			return false
-		}
-		for k, v := range s.among.at(float32(x), float32(y), 1/iw) {
-			lo[k], hi[k] = lesser(lo[k], v), greater(hi[k], v)
-		}
+	lo, hi, ok := f.corners(&s.among, b)
+	if !ok {
+		return false
 	}
-	for k := range lo {
-		if f.flat {
-			lo[k], hi[k] = lo[k]+f.light.n[k]*ambient.Step, hi[k]+f.light.n[k]*ambient.Step
-		} else {
-			lo[k], hi[k] = lo[k]-ambient.Step, hi[k]+ambient.Step
+	for k, n := range f.light.n {
+		from, to := n*ambient.Step, n*ambient.Step
+		if !f.flat { // the normal may have any direction
+			from, to = -ambient.Step, ambient.Step
 		}
+		lo[k] += from
+		hi[k] += to
 	}
 	return s.around.Quiet(lo, hi)
 }

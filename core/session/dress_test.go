@@ -527,3 +527,15 @@ func TestWhoGoesWithoutAPathGoesTheirOwn(t *testing.T) {
 	delete(s.Doc.Paths, "of-idaho")
 	refused(t, s, "actionAdd", m{"cast": "idaho", "do": "walk", "in": 300}, "needs a path")
 }
+
+// TestEveryBuildAndHairStyleCanBeKept holds what is offered against what a document takes.
+func TestEveryBuildAndHairStyleCanBeKept(t *testing.T) {
+	s := open()
+	for _, build := range kit.Builds {
+		for _, style := range kit.HairStyles {
+			do(t, s, "stockPlace", m{"kind": "cast", "name": "Somebody", "build": build, "id": build + style})
+			do(t, s, "set", m{"collection": "nodes", "id": build + style, "merge": m{"cast": m{"hairStyle": style}}, "label": "hair"})
+		}
+	}
+	assert.Empty(t, s.Doc.Validate())
+}

@@ -20,6 +20,7 @@ import (
 
 	"proscen/core/interchange"
 	"proscen/core/naming"
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/session"
 	"proscen/core/turnover"
@@ -215,6 +216,9 @@ func (a *API) frame(c *echo.Context) error {
 		r.Quality = scene.Check
 	}
 	items, err := turnover.Plan(doc, o, &r)
+	if err == nil {
+		err = picture.Form{Width: items[0].Width, Height: items[0].Height}.Validate()
+	}
 	if err != nil {
 		return badInput(err)
 	}

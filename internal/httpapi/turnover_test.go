@@ -415,6 +415,7 @@ func TestAFrameIsWhatWouldBeDelivered(t *testing.T) {
 	for query, says := range map[string]string{ // 400 by the contract, 422 by the scene
 		"assembly=nowhere&frame=1": "assembly", "assembly=cut&frame=1&format=no": "format", "assembly=cut&frame=1&camera=no": "camera",
 		"assembly=cut": "frame", "assembly=cut&frame=x": "frame", "assembly=cut&frame=1&quality=best": "quality", "assembly=cut&frame=999999": "no shot plays there",
+		"assembly=cut&frame=1&width=320": "size", "assembly=cut&frame=1&width=321&height=180": "size", "assembly=&frame=1": "assembly",
 	} {
 		code, _, body := r.raw("/scenes/" + info.Id + "/frame?" + query)
 		assert.Contains(t, []int{400, 422}, code, query)

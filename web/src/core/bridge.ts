@@ -173,8 +173,9 @@ export const lampFloats = 12
 const lookFloats = 38
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
-/** Whether a shot has a light of its own. */
-export const litAlone = (s: Partial<Shot>): boolean => !!(s.exposure || s.tint || s.haze || s.hour)
+/** The light that a shot has for itself, as a word; '' where it is as the scene. */
+export const ownLight = ({ exposure, tint, haze, hour }: Partial<Shot>): string =>
+  [exposure, tint, haze, hour].some(Boolean) ? [exposure, tint, haze, hour].join() : ''
 export const storyOut = (s: Shot): number => s.storyIn + (s.screenOut - s.screenIn) * s.speed
 
 /** Reads a camera from its numbers, of which the first sixteen are its matrix. */

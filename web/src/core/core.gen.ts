@@ -1461,8 +1461,9 @@ export interface Stock {
     | "give"
     | "put"
   )[];
-  builds: string[];
+  builds: Build[];
   hairStyles: string[];
+  skin: string;
 }
 export interface KitStock {
   id: string;
@@ -1479,6 +1480,10 @@ export interface Param {
   default: number;
   min: number;
   max: number;
+}
+export interface Build {
+  name: string;
+  hair: string;
 }
 export interface Struck {
   node: string;

@@ -14,14 +14,18 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const node = computed(() => scene.doc.nodes[view.node])
-const { pieces: shelf, builds, hairStyles } = core.stock()
+const { pieces: shelf, builds, hairStyles, skin } = core.stock()
 /** Colours of a figure, with those that nobody has chosen. */
-const colours = [
-  ['coat', 'Coat', '#888888'],
-  ['legs', 'Legs', '#888888'],
-  ['hair', 'Hair', '#3a2d28'],
-  ['skin', 'Skin', '#c99f82'],
-] as const
+const colours = computed(() => {
+  const c = node.value?.cast
+  const build = builds.find((b) => b.name === (c?.build || 'average'))
+  return [
+    ['coat', 'Coat', c?.coat],
+    ['legs', 'Legs', c?.legs],
+    ['hair', 'Hair', c?.hair || build?.hair],
+    ['skin', 'Skin', c?.skin || skin],
+  ] as const
+})
 const valueOf = (e: Event) => (e.target as HTMLInputElement | HTMLSelectElement).value
 const stock = computed(() => shelf.find((s) => s.id === node.value?.piece?.stock))
 const axes = ['X', 'Y', 'Z'] as const
@@ -150,11 +154,11 @@ function remove() {
           @change="set({ cast: { height: $event } }, `height of ${node.name}`)"
         />
         <div class="swatches">
-          <label v-for="[part, title, usual] in colours" :key="part"
+          <label v-for="[part, title, color] in colours" :key="part"
             >{{ title }}
             <input
               type="color"
-              :value="node.cast[part] || usual"
+              :value="color"
               @change="set({ cast: { [part]: valueOf($event) } }, `${title.toLowerCase()} of ${node.name}`)"
           /></label>
         </div>
@@ -165,7 +169,7 @@ function remove() {
             aria-label="Build"
             @change="set({ cast: { build: valueOf($event) as Cast['build'] } }, `build of ${node.name}`)"
           >
-            <option v-for="b in builds" :key="b" :value="b">{{ b }}</option>
+            <option v-for="b in builds" :key="b.name" :value="b.name">{{ b.name }}</option>
           </select></label
         >
         <label class="pick"

@@ -5,7 +5,7 @@
 import { useTip } from '@/stores/keys'
 import { Lock, Square, Sun } from '@lucide/vue'
 import { computed, ref, watchEffect } from 'vue'
-import { litAlone, storyOut, type CutShot, type Shot } from '@/core/bridge'
+import { ownLight, storyOut, type CutShot, type Shot } from '@/core/bridge'
 import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -184,7 +184,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
             <span class="top"
               ><CameraBadge v-if="b.number" :number="b.number" :color="b.color" :size="17" /><b>{{ b.s.number }}</b>
               <Lock v-if="b.s.locked" :size="10" /><Sun
-                v-if="litAlone(b.s)"
+                v-if="ownLight(b.s)"
                 :size="10"
                 aria-label="has a light of its own"
               /><PersonMarks :of="`shots/${b.id}`" /><span v-if="pixels(b.s) > 90" class="name">{{

@@ -2,7 +2,7 @@
 // time after what it shows has changed; changes of the cut make only what is new.
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, shallowRef, watch } from 'vue'
-import { core, type Playing, type Shot } from '@/core/bridge'
+import { core, ownLight, type Playing } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useStage } from '@/view3d/stage'
@@ -14,9 +14,6 @@ const retryAfter = 5000
 const kept = shallowRef<Record<string, string>>({})
 /** What each kept picture shows: camera, story frame and the state of the scene. */
 const shows = new Map<string, string>()
-
-/** The light that a shot has for itself, as a word. */
-const lightOf = (s: Partial<Shot>) => [s.exposure, s.tint, s.haze, s.hour].join()
 
 /** A card as an address. */
 function drawn(card: object): string {
@@ -66,7 +63,7 @@ export function useStills(wanted: () => string[]) {
           : { shot: id, camera: s.camera, story: s.storyIn, weight: 1 })
       if (!p) continue
       const seen = p.still ? JSON.stringify(p.still) + JSON.stringify(scene.doc.cards[p.still.card ?? ''] ?? 0) : ''
-      const now = `${scene.id} ${p.still ? seen : `${scene.pictured} ${p.camera} ${p.story} ${lightOf(s)}`}`
+      const now = `${scene.id} ${p.still ? seen : `${scene.pictured} ${p.camera} ${p.story} ${ownLight(s)}`}`
       if (shows.get(id) === now) continue
       if (!alive) break
       if (shows.size > most) {

@@ -2,17 +2,7 @@
 // Through one camera: the picture in its gate, with guides over it. The frame
 // tells the three states: looked through, unlocked for moving, on air.
 import { useTip } from '@/stores/keys'
-import {
-  Columns3,
-  Crosshair,
-  Grid3x3,
-  Lock,
-  LockOpen,
-  MapPinPlus,
-  PictureInPicture2,
-  Route,
-  ScanEye,
-} from '@lucide/vue'
+import { Columns3, Crosshair, Grid3x3, Lock, LockOpen, MapPinPlus, PictureInPicture2, Route } from '@lucide/vue'
 import { PerspectiveCamera, Vector2 } from 'three'
 import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -23,6 +13,7 @@ import { useScene } from '@/stores/scene'
 import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from './lens/BoardOver.vue'
+import DeliveredButton from './lens/DeliveredButton.vue'
 import DeliveredFrame from './lens/DeliveredFrame.vue'
 import { aroundInset, useInsetPlace } from './lens/insetPlace'
 import InsetView from './lens/InsetView.vue'
@@ -46,7 +37,12 @@ const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const lens = new PerspectiveCamera()
 const margin = 10
-const delivered = useDelivered(() => ({ frame: head.story, camera: props.camera }))
+/** On air it has the light of its shot, and is seen as the cut sees it. */
+const delivered = useDelivered(() =>
+  head.airCamera === props.camera && head.airShot
+    ? { frame: head.screen }
+    : { frame: head.story, camera: props.camera },
+)
 const beside = ref(false) // the board stands beside the picture
 const box = computed(() => {
   const w = beside.value ? width.value / 2 : width.value
@@ -191,16 +187,7 @@ const picks = {
       </div>
       <InsetView />
       <div class="tools" @pointerdown.stop @wheel.stop>
-        <button
-          class="icon"
-          aria-label="This frame as delivered"
-          title="This frame as delivered, until something changes"
-          :aria-pressed="!!delivered.picture.value"
-          :aria-busy="delivered.waiting.value"
-          @click="delivered.toggle()"
-        >
-          <ScanEye :size="15" />
-        </button>
+        <DeliveredButton :delivered="delivered" />
         <button
           class="icon"
           :aria-pressed="unlocked"

@@ -94,6 +94,7 @@ export class World {
     this.shadow = undefined
     this.crowd?.dispose()
     this.crowd = undefined
+    clearTimeout(this.crowdDue)
     this.crowdDue = undefined
   }
 

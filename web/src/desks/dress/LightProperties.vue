@@ -22,13 +22,9 @@ const month = computed(() => {
 const stands = computed(() => (clock.value ? core.sunAt(clock.value) : null))
 
 type Part = 'sun' | 'sky' | 'haze'
-function set<P extends Part>(part: P, merge: Merge<Settings>[P], label: string, live = false) {
-  const args = { collection: 'settings', id: 'settings', merge: { [part]: merge }, label } as const
-  if (live) scene.preview('set', args)
-  else scene.run('set', args)
-}
-/** How bright and coloured all pictures are. */
-function picture(merge: Merge<Settings>, label: string, live = false) {
+const set = <P extends Part>(part: P, merge: Merge<Settings>[P], label: string, live = false) =>
+  change({ [part]: merge } as Merge<Settings>, label, live)
+function change(merge: Merge<Settings>, label: string, live = false) {
   const args = { collection: 'settings', id: 'settings', merge, label } as const
   if (live) scene.preview('set', args)
   else scene.run('set', args)
@@ -214,8 +210,8 @@ const sliders = computed(() => [
         whose="the scene"
         :exposure="s.exposure"
         :tint="s.tint"
-        @exposure="(v, live) => picture({ exposure: v || null }, 'set the exposure', live)"
-        @tint="picture({ tint: $event || null }, 'set the filter')"
+        @exposure="(v, live) => change({ exposure: v || null }, 'set the exposure', live)"
+        @tint="change({ tint: $event || null }, 'set the filter')"
         @cancel="scene.cancel()"
       />
       <div class="row">

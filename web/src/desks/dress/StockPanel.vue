@@ -27,7 +27,7 @@ const builds: Record<string, string> = {
   child: 'Child',
 }
 const shelf: Item[] = [
-  ...stock.builds.map((build) => ({
+  ...stock.builds.map(({ name: build }) => ({
     item: { kind: 'cast', build, name: builds[build] ?? build },
     picture: `cast ${build}`,
     group: 'People',

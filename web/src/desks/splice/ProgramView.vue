@@ -2,7 +2,7 @@
 // What is on air, as it is delivered; beside it on demand the neighbours of the
 // seam, the board, or another assembly in step. While a cut is dragged, the two
 // frames that it is about take its place.
-import { Columns2, GalleryHorizontal, Image as Panel, ScanEye } from '@lucide/vue'
+import { Columns2, GalleryHorizontal, Image as Panel } from '@lucide/vue'
 import { PerspectiveCamera } from 'three'
 import { computed, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
@@ -12,6 +12,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import BoardOver from '@/view3d/lens/BoardOver.vue'
+import DeliveredButton from '@/view3d/lens/DeliveredButton.vue'
 import DeliveredFrame from '@/view3d/lens/DeliveredFrame.vue'
 import { useDelivered } from '@/view3d/lens/useDelivered'
 import { cardsOf } from '@/view3d/stillPictures'
@@ -162,16 +163,7 @@ const delivered = useDelivered(() => ({ frame: head.screen }))
         >
           <Columns2 :size="15" />
         </button>
-        <button
-          class="icon"
-          aria-label="This frame as delivered"
-          title="This frame as delivered, until something changes"
-          :aria-pressed="!!delivered.picture.value"
-          :aria-busy="delivered.waiting.value"
-          @click="delivered.toggle()"
-        >
-          <ScanEye :size="15" />
-        </button>
+        <DeliveredButton :delivered="delivered" />
       </div>
     </div>
     <div v-if="cutting.beside === 'seam'" class="seam">

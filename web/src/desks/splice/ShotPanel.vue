@@ -6,7 +6,7 @@ import { Copy, Lock, LockOpen, Square } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { upload, type KeptImage } from '@/api/uploads'
-import { core, litAlone, storyOut, type Card, type Merge, type Shot } from '@/core/bridge'
+import { core, ownLight, storyOut, type Card, type Merge, type Shot } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -37,7 +37,7 @@ function light(change: Partial<Shot>, live = false) {
   if (live) scene.preview('shotSet', args)
   else scene.run('shotSet', args)
 }
-const lit = computed(() => !!shot.value && litAlone(shot.value))
+const lit = computed(() => !!shot.value && !!ownLight(shot.value))
 const asTheScene = () => light({ exposure: 0, tint: '', haze: 0, hour: 0 })
 function trim(edge: 'in' | 'out', by: number, ripple: boolean) {
   if (by) scene.run('shotTrim', { id: id.value, edge, by, ripple })

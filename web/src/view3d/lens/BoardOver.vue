@@ -134,7 +134,7 @@ async function take(e: Event) {
 }
 /* In the program the upper corner has the tally. */
 .bar.low {
-  left: 112px;
+  left: 146px; /* after the four tools of the program */
   right: auto;
   top: auto;
   bottom: 14px;

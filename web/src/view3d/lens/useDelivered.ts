@@ -3,6 +3,7 @@ import { ElMessage } from 'element-plus'
 import { onBeforeUnmount, ref, watch } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { api, ask } from '@/api/client'
 import { sentence } from '@/ui/sentence'
 
 /** A frame of screen time, or of a camera on story time. */
@@ -32,17 +33,11 @@ export function useDelivered(spot: () => Spot) {
     waiting.value = true
     try {
       await scene.flushed() // the server draws what is saved
-      const query = new URLSearchParams({ assembly: scene.cut.assembly, frame: String(Math.round(frame)) })
-      if (camera) query.set('camera', camera)
-      query.set('format', scene.doc.settings.format)
-      const r = await fetch(`/api/scenes/${scene.id}/frame?${query}`).catch(() => {
-        throw new Error('The server does not answer. Check that it is running and try again.')
-      })
-      if (!r.ok) {
-        const problem = (await r.json().catch(() => null)) as { title?: string } | null
-        throw new Error(problem?.title ?? `The server answered ${r.status}.`)
-      }
-      const blob = await r.blob()
+      const format = scene.doc.settings.format
+      const query = { assembly: scene.cut.assembly, frame: Math.round(frame), format, ...(camera ? { camera } : {}) }
+      const blob = await ask<Blob>(
+        api.GET('/scenes/{scene}/frame', { params: { path: { scene: scene.id }, query }, parseAs: 'blob' }),
+      )
       if (mine === asked) picture.value = URL.createObjectURL(blob)
     } catch (e) {
       if (mine === asked) ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
