@@ -80,7 +80,8 @@ func TestAThinLineCoversItsArea(t *testing.T) {
 	}
 }
 
-// FuzzMeshes renders meshes of any numbers: nothing breaks, and threads change nothing.
+// FuzzMeshes renders meshes of any numbers: nothing breaks, and neither threads nor looking
+// at eight samples at once change anything.
 func FuzzMeshes(f *testing.F) {
 	bytesOf := func(v ...float32) (out []byte) {
 		for _, x := range v {
@@ -130,6 +131,10 @@ func FuzzMeshes(f *testing.F) {
 					}
 					require.Equal(t, first, img.Pix)
 				}
+				r.OneByOne()
+				single := image.NewRGBA(img.Rect)
+				require.NoError(t, r.Render(in, single))
+				require.Equal(t, img.Pix, single.Pix, "one by one")
 			}
 		}
 	})

@@ -37,13 +37,20 @@ type placed struct {
 	corners   []corner  // its vertices, in the chunk that holds it
 }
 
+// binned is a triangle in a tile, with what tells that it is hidden there.
+type binned struct {
+	id             uint32  // in its chunk
+	near           float32 // largest 1/w
+	x0, x1, y0, y1 uint8   // pixels of the tile that it may touch
+}
+
 // chunk is a run of draws with its triangles and their tiles.
 type chunk struct {
 	corners   []corner
 	points    []point // of the draw at hand
 	codes     []uint8 // of the draw at hand, when it may have to be clipped
 	triangles []triangle
-	bins      [][]uint32
+	bins      [][]binned
 	poly      [2][]corner
 	full      bool // it could not hold all triangles
 }
@@ -263,9 +270,20 @@ func (c *chunk) clip(a, b, e *corner, draw, index uint32, r *Renderer) {
 		if v := poly[0].x + poly[0].y + poly[i-1].x + poly[i-1].y + poly[i].x + poly[i].y; v-v != 0 {
 			continue // not a number
 		}
-		p, q, s := project1(&poly[0]), project1(&poly[i-1]), project1(&poly[i])
+		p, q, s := r.guarded(&poly[0]), r.guarded(&poly[i-1]), r.guarded(&poly[i])
 		c.setup(&p, &q, &s, draw, index, r)
 	}
+}
+
+// guarded projects a vertex that was cut to the guard band, which numbers of very
+// different sizes miss.
+func (r *Renderer) guarded(v *corner) point {
+	p := project1(v)
+	within := func(at int32, size int) int32 {
+		return max(-int32(size*guard/2)*sub, min(int32(size*(guard/2+1))*sub, at))
+	}
+	p.x, p.y = within(p.x, r.width), within(p.y, r.height)
+	return p
 }
 
 // setup drops a triangle when it is turned away or covers no sample, and sorts it into
@@ -308,11 +326,13 @@ func (c *chunk) setup(a, b, e *point, draw, index uint32, r *Renderer) {
 	dx2, dy2, dz2 := float64(e.x-a.x), float64(e.y-a.y), float64(e.iw)-float64(a.iw)
 	t.zx, t.zy = float32((dz1*dy2-dz2*dy1)*inv), float32((dz2*dx1-dz1*dx2)*inv)
 
-	tx0, tx1 := int(t.minX)/tile, int(t.maxX)/tile
-	for ty := int(t.minY) / tile; ty <= int(t.maxY)/tile; ty++ {
-		for tx := tx0; tx <= tx1; tx++ {
-			bin := ty*r.tilesX + tx
-			c.bins[bin] = append(c.bins[bin], id)
+	in := binned{id: id, near: t.near}
+	for ty := t.minY / tile; ty <= t.maxY/tile; ty++ {
+		in.y0, in.y1 = uint8(max(0, t.minY-ty*tile)), uint8(min(tile-1, t.maxY-ty*tile))
+		for tx := t.minX / tile; tx <= t.maxX/tile; tx++ {
+			in.x0, in.x1 = uint8(max(0, t.minX-tx*tile)), uint8(min(tile-1, t.maxX-tx*tile))
+			bin := &c.bins[int(ty)*r.tilesX+int(tx)]
+			*bin = append(*bin, in)
 		}
 	}
 }

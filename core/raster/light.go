@@ -14,6 +14,7 @@ import (
 type shader struct {
 	rays
 	draws           []Draw
+	eights          bool // pixels are shaded eight at a time
 	sun, sunDir     [3]float32
 	zenith, horizon [3]float32
 	shine           [3]float32 // of what glows

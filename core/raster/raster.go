@@ -102,6 +102,7 @@ type Renderer struct {
 	tilesX, tilesY int
 	threads        int
 	grid           grid
+	eights         bool     // samples are looked at eight at a time
 	mostTriangles  int      // of a chunk
 	placed         []placed // the draws of the frame
 	keys           []uint64
@@ -132,13 +133,13 @@ func New(width, height, threads int) (*Renderer, error) {
 		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
 	}
 	threads = max(1, min(threads, MaxThreads))
-	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4}
+	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4, eights: wide}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
 	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
 		r.scratch[i].r = r
-		r.chunks[i].bins = make([][]uint32, r.tilesX*r.tilesY)
+		r.chunks[i].bins = make([][]binned, r.tilesX*r.tilesY)
 	}
 	return r, nil
 }
@@ -155,6 +156,10 @@ func (r *Renderer) Sample(n int) error {
 	}
 	return nil
 }
+
+// OneByOne makes the renderer look at samples one by one, as it does where the processor
+// cannot look at eight at once. Pictures are the same.
+func (r *Renderer) OneByOne() { r.eights = false }
 
 // Threads is how many threads the renderer uses.
 func (r *Renderer) Threads() int { return r.threads }
@@ -189,6 +194,7 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 		return fmt.Errorf("%w: the picture is %v, the renderer makes %dx%d", ErrSize, out.Rect, r.width, r.height)
 	}
 	s := newShader(in, r.width, r.height)
+	s.eights = r.eights
 	if in.Look.ShadowPx > 0 && (in.Look.Sun != [3]float64{}) {
 		r.shadow.render(r, in)
 		s.shadowed(&in.Look, &r.shadow)

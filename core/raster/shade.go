@@ -120,6 +120,9 @@ func (t *tileScratch) forget() {
 	for i := range t.faces {
 		t.faces[i].owner = nobody
 	}
+	for i := range t.pairs {
+		t.pairs[i] = pair{nobody, nobody, false}
+	}
 }
 
 func (f *face) begin(s *shader, r *Renderer, owner uint32) {
@@ -322,10 +325,7 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 		}
 	}
 	for y := range h {
-		row := rowOf(out, b, y, w)
-		for x := range w {
-			binary.LittleEndian.PutUint32(row[4*x:], f.at(t, s, float32(b.x+x)+0.5, float32(b.y+y)+0.5))
-		}
+		t.stretch(s, b, b.whole, y, 0, w, rowOf(out, b, y, w))
 	}
 }
 
@@ -375,40 +375,72 @@ func rowOf(out *image.RGBA, b *block, y, w int32) []uint8 {
 
 // details shades a block whose samples have owners of their own.
 func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) {
-	last, f := nobody, (*face)(nil)
-	one := t.r.grid.n == 1
+	n := int32(t.r.grid.n)
 	for y := range h {
 		row := rowOf(out, b, y, w)
 		py := float32(b.y + y)
-		for x := range w {
-			var o uint32
-			if one {
-				o = b.owner[y*side+x]
-			} else {
-				owner := (*[most]uint32)(b.owner[(y*side+x)*most:])
-				if o = owner[0]; o != owner[1] || o != owner[2] || o != owner[3] {
-					binary.LittleEndian.PutUint32(row[4*x:], t.mixed(s, b, owner, float32(b.x+x), py))
-					continue
-				}
+		whole := b.undivided(y, n, s.eights)
+		for x := int32(0); x < w; {
+			owner := b.owner[(y*side+x)*n:]
+			if whole>>x&1 == 0 {
+				binary.LittleEndian.PutUint32(row[4*x:], t.mixed(s, b, (*[most]uint32)(owner), float32(b.x+x), py))
+				x++
+				continue
 			}
-			if o != last || f != nil && f.owner != o { // others may have taken its place
-				if last, f = o, nil; o != nobody {
-					f = t.enter(s, o, b)
-				}
+			to := x + 1
+			for to < w && whole>>to&1 == 1 && owner[(to-x)*n] == owner[0] {
+				to++
 			}
-			var c uint32
-			switch {
-			case f == nil:
-				c = s.background(float32(b.x+x)+0.5, py+0.5)
-			case f.ready && s.haze == 0:
-				c = f.color
-			default:
-				c = f.at(t, s, float32(b.x+x)+0.5, py+0.5)
-			}
-			binary.LittleEndian.PutUint32(row[4*x:], c)
+			t.stretch(s, b, owner[0], y, x, to, row)
+			x = to
 		}
 	}
 }
+
+// stretch shades pixels of a row that have one owner.
+func (t *tileScratch) stretch(s *shader, b *block, owner uint32, y, x, to int32, row []uint8) {
+	py := float32(b.y+y) + 0.5
+	if owner == nobody {
+		for ; x < to; x++ {
+			binary.LittleEndian.PutUint32(row[4*x:], s.background(float32(b.x+x)+0.5, py))
+		}
+		return
+	}
+	f := t.enter(s, owner, b)
+	switch {
+	case f.ready && s.haze == 0:
+		for ; x < to; x++ {
+			binary.LittleEndian.PutUint32(row[4*x:], f.color)
+		}
+	case s.eights && to-x >= worthWide:
+		f.rowWide(t, s, b, y, x, to, row)
+	default:
+		for ; x < to; x++ {
+			binary.LittleEndian.PutUint32(row[4*x:], f.at(t, s, float32(b.x+x)+0.5, py))
+		}
+	}
+}
+
+// undivided returns the pixels of a block's row of which all n samples have the same owner,
+// as bits.
+func (b *block) undivided(y, n int32, eights bool) (out uint8) {
+	switch {
+	case n == 1:
+		return 255
+	case eights:
+		return b.undividedWide(y)
+	}
+	for x := range int32(side) {
+		o := (*[most]uint32)(b.owner[(y*side+x)*most:])
+		if o[0] == o[1] && o[0] == o[2] && o[0] == o[3] {
+			out |= 1 << x
+		}
+	}
+	return out
+}
+
+// worthWide is for how many pixels of a row it pays to shade eight at a time.
+const worthWide = 3
 
 // mixed shades each owner of a pixel once, at the middle of its samples, and averages by
 // the number of samples. Triangles over which one surface goes on count as one owner. The
@@ -449,24 +481,45 @@ func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py flo
 // joined returns which of some samples belong to triangles that share a vertex with
 // another one: the surface goes on over them with the same normals and colours.
 func (t *tileScratch) joined(s *shader, owner uint32, owners *[most]uint32, among uint32) (out uint32) {
-	tr := t.r.triangleOf(owner)
-	idx := (*[3]uint32)(s.draws[tr.draw].Mesh.Indices[tr.index:])
-	for k, o := range owners {
-		if among>>k&1 == 0 || o == nobody {
+	for ; among != 0; among &= among - 1 {
+		k := bits.TrailingZeros32(among) & (most - 1)
+		o := owners[k]
+		if o == nobody {
 			continue
 		}
-		other := t.r.triangleOf(o)
-		if other.draw != tr.draw {
-			continue
+		// Along an edge the same two are asked for again and again.
+		p := &t.pairs[(owner*31^o)%pairSlots]
+		if p.a != owner || p.b != o {
+			*p = pair{owner, o, s.touch(t.r.triangleOf(owner), t.r.triangleOf(o))}
 		}
-		for _, v := range s.draws[tr.draw].Mesh.Indices[other.index : other.index+3] {
-			if v == idx[0] || v == idx[1] || v == idx[2] {
-				out |= 1 << k
-				break
-			}
+		if p.touch {
+			out |= 1 << k
 		}
 	}
 	return out
+}
+
+// pair is two owners, and whether they share a vertex.
+type pair struct {
+	a, b  uint32
+	touch bool
+}
+
+const pairSlots = 64
+
+// touch tells whether two triangles share a vertex of one draw.
+func (s *shader) touch(a, b *triangle) bool {
+	if a.draw != b.draw {
+		return false
+	}
+	idx := s.draws[a.draw].Mesh.Indices
+	p, q := (*[3]uint32)(idx[a.index:]), (*[3]uint32)(idx[b.index:])
+	for _, v := range q {
+		if v == p[0] || v == p[1] || v == p[2] {
+			return true
+		}
+	}
+	return false
 }
 
 // middles are the number of samples of each choice of them and where their middle is in
@@ -480,8 +533,8 @@ var middles = func() (out [1 << most]struct {
 		for k := range most {
 			if choice>>k&1 == 1 {
 				m.n++
-				m.x += float32(grid4.x[k]) / sub
-				m.y += float32(grid4.y[k]) / sub
+				m.x += grid4.px[k]
+				m.y += grid4.py[k]
 			}
 		}
 		m.x /= float32(m.n)
@@ -500,7 +553,10 @@ func (s *shader) background(px, py float32) uint32 {
 }
 
 // corners returns the box around what a block may show of a face, in the space of rays.
-func (f *face) corners(r *rays, b *block) (lo, hi [3]float32, ok bool) {
+func (f *face) corners(s *shader, r *rays, b *block) (lo, hi [3]float32, ok bool) {
+	if s.eights {
+		return f.cornersWide(r, b)
+	}
 	lo, hi = [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
 	for i := range 4 {
 		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
@@ -519,7 +575,7 @@ func (f *face) corners(r *rays, b *block) (lo, hi [3]float32, ok bool) {
 // (0), or in neither as far as can be told quickly.
 func (f *face) lies(s *shader, b *block) float32 {
 	c := &s.cast
-	lo, hi, ok := f.corners(&c.rays, b)
+	lo, hi, ok := f.corners(s, &c.rays, b)
 	if !ok {
 		return -1
 	}
@@ -537,7 +593,7 @@ func (f *face) lies(s *shader, b *block) float32 {
 
 // alone tells whether what a block may show of a face has nothing near it.
 func (f *face) alone(s *shader, b *block) bool {
-	lo, hi, ok := f.corners(&s.among, b)
+	lo, hi, ok := f.corners(s, &s.among, b)
 	if !ok {
 		return false
 	}

@@ -282,15 +282,20 @@ func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi 
 }
 
 // lit returns the share of the sun that reaches a place on a surface, which is seen at a
-// depth in a pixel, and moved in the map by what its normal says. Around it 4x4 pixels of
-// the map are compared, and weighted by how much of each lies within one and a half of the
-// place; when the middle and the corners say the same, the others are not asked. Outside
-// the map everything is lit.
+// depth in a pixel, and moved in the map by what its normal says.
 func (s *shader) lit(depth, px, py float32, moved *[3]float32) float32 {
-	m, c := s.shadow, &s.cast
+	c := &s.cast
 	x := c.eye[0] + (c.ray0[0]+c.rayX[0]*px+c.rayY[0]*py)*depth + moved[0]
 	y := c.eye[1] + (c.ray0[1]+c.rayX[1]*px+c.rayY[1]*py)*depth + moved[1]
 	z := c.eye[2] + (c.ray0[2]+c.rayX[2]*px+c.rayY[2]*py)*depth + moved[2]
+	return s.shadow.reaches(x, y, z, c.sharp)
+}
+
+// reaches returns the share of the sun that reaches a place of the map. Around it 4x4
+// pixels of the map are compared, and weighted by how much of each lies within one and a
+// half of the place, or 2x2 if edges are sharp; when the middle and the corners say the
+// same, the others are not asked. Outside the map everything is lit.
+func (m *shadowMap) reaches(x, y, z float32, sharp bool) float32 {
 	if x < 1 || y < 1 || z > 1 || int(x) >= m.size-2 || int(y) >= m.size-2 {
 		return 1
 	}
@@ -300,7 +305,7 @@ func (s *shader) lit(depth, px, py float32, moved *[3]float32) float32 {
 	row1, row2 := m.depth[at-1:at+3:at+3], m.depth[at+m.size-1:at+m.size+3:at+m.size+3]
 	a, b, e, d := row1[1] > z, row1[2] > z, row2[1] > z, row2[2] > z
 	same := a == b && a == e && a == d
-	if c.sharp {
+	if sharp {
 		if same {
 			return share(a)
 		}

@@ -29,15 +29,25 @@ const (
 type grid struct {
 	n          int // 1 or 4
 	x, y       [most]int32
-	first, gap int32 // they lie on lines: the first of these, their distance
-	shift      int   // and its power of two
+	px, py     [most]float32 // the same in pixels
+	unit       int           // all samples lie on whole multiples of this power of two,
+	first, gap int32         // on lines: the first of these, their distance
+	shift      int           // and its power of two
+}
+
+func newGrid(n, unit int, x, y [most]int32) grid {
+	g := grid{n: n, x: x, y: y, unit: unit, first: 1 << unit, gap: 2 << unit, shift: unit + 1}
+	for s := range n {
+		g.px[s], g.py[s] = float32(x[s])/sub, float32(y[s])/sub
+	}
+	return g
 }
 
 var (
 	// One sample in the middle.
-	grid1 = grid{n: 1, x: [most]int32{128}, y: [most]int32{128}, first: 128, gap: 256, shift: 8}
+	grid1 = newGrid(1, 7, [most]int32{128}, [most]int32{128})
 	// Four samples, on the usual turned square.
-	grid4 = grid{n: 4, x: [most]int32{96, 224, 32, 160}, y: [most]int32{32, 96, 160, 224}, first: 32, gap: 64, shift: 6}
+	grid4 = newGrid(4, 5, [most]int32{96, 224, 32, 160}, [most]int32{32, 96, 160, 224})
 )
 
 // between tells whether no line of samples is in a stretch.
@@ -62,7 +72,7 @@ func greater(a, b float32) float32 {
 
 // bits32 are those of a number that is not negative: as whole numbers they have the same
 // order, and can be chosen from without a branch.
-type bits32 int32
+type bits32 = int32
 
 func bitsOf(v float32) bits32 { return bits32(math.Float32bits(v)) }
 
@@ -71,8 +81,9 @@ type block struct {
 	x, y      int32   // its first pixel
 	whole     uint32  // the owner of all samples, or several
 	far, near float32 // no sample has less, or more, 1/w
-	// The samples that were covered since far was found last, and the least 1/w that
-	// covered them: when all are, nothing in the block is farther.
+	// The samples that were covered since far was found last, by bits in the order of
+	// depth, and the least 1/w that covered them: when all are, nothing in the block is
+	// farther.
 	layer   float32
 	covered [most]uint64
 	depth   [pixels * most]bits32 // of 1/w
@@ -82,7 +93,8 @@ type block struct {
 // tileScratch is the working memory of one thread for one tile.
 type tileScratch struct {
 	blocks [tileBlocks * tileBlocks]block
-	sides  sides // of the triangle at hand
+	pairs  [pairSlots]pair // of owners that were asked for last
+	sides  sides           // of the triangle at hand
 	faces  [faceSlots]face
 	r      *Renderer
 	lamps  []*lamp // that may reach into the block at hand
@@ -104,8 +116,11 @@ func (r *Renderer) see(t *tileScratch, index int) {
 	t.clear(ox, oy)
 	for c := range r.chunks {
 		ch := &r.chunks[c]
-		for _, id := range ch.bins[index] {
-			t.triangle(&ch.triangles[id], uint32(c)<<ownerShift|id, ox, oy)
+		bin := ch.bins[index]
+		for i := range bin {
+			if in := &bin[i]; !t.hidden(in) {
+				t.triangle(&ch.triangles[in.id], uint32(c)<<ownerShift|in.id, ox, oy, in)
+			}
 		}
 	}
 }
@@ -166,17 +181,17 @@ type part struct {
 	id             uint32
 	z              float32  // 1/w at the block's first pixel corner
 	x0, x1, y0, y1 int32    // pixels that it may touch
-	at, dx, dy     [3]int64 // its sides at the first of these
+	at, dx, dy     [3]int64 // its sides at the block's first pixel corner
 }
 
 // triangle draws one triangle into the tile.
-func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
-	x0, x1 := max(0, int32(tr.minX)-ox), min(tile-1, int32(tr.maxX)-ox)
-	y0, y1 := max(0, int32(tr.minY)-oy), min(tile-1, int32(tr.maxY)-oy)
-	if t.hidden(tr, x0/side, x1/side, y0/side, y1/side) {
-		return
-	}
+func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in *binned) {
+	x0, x1, y0, y1 := int32(in.x0), int32(in.x1), int32(in.y0), int32(in.y1)
 	if tr.maxX-tr.minX < side && tr.maxY-tr.minY < side {
+		if t.r.eights {
+			t.smallWide(tr, id, ox, oy, x0, x1, y0, y1)
+			return
+		}
 		t.small(tr, id, ox, oy, x0, x1, y0, y1)
 		return
 	}
@@ -207,8 +222,7 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
 					continue
 				}
 				whole = false
-				p.dx[i], p.dy[i] = d.dx[i], d.dy[i]
-				p.at[i] = v + d.dx[i]*int64(p.x0) + d.dy[i]*int64(p.y0)
+				p.at[i], p.dx[i], p.dy[i] = v, d.dx[i], d.dy[i]
 			}
 			if out {
 				continue
@@ -218,9 +232,12 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32) {
 				continue
 			}
 			t.open(b)
-			if t.r.grid.n == 1 {
+			switch {
+			case t.r.eights:
+				t.partWide(b, &p)
+			case t.r.grid.n == 1:
 				t.part1(b, &p)
-			} else {
+			default:
 				t.part4(b, &p)
 			}
 			b.near, b.layer = greater(b.near, near), lesser(b.layer, far)
@@ -251,7 +268,6 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 			}
 			t.open(b)
 			z := tr.at(b.x, b.y)
-			var some [most]uint64
 			for y := max(y0, by*side); y <= min(y1, by*side+side-1); y++ {
 				from := max(x0, bx*side)
 				right, down := int64(from-x0), int64(y-y0)
@@ -260,10 +276,9 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 				for x := from; x <= min(x1, bx*side+side-1); x++ {
 					i := int((y%side)*side+x%side) & (pixels - 1)
 					zp := zr + tr.zx*float32(x-bx*side)
-					bit := uint64(1) << i
 					o0 := ((e0 + offset[0][0]) | (e1 + offset[1][0]) | (e2 + offset[2][0])) >> 63
 					if g.n == 1 {
-						some[0] |= bit &^ uint64(o0)
+						b.covered[0] |= uint64(1+o0) << i
 						if v := bitsOf(zp + dz[0]); o0 == 0 && v >= b.depth[i] {
 							if v == b.depth[i] {
 								t.tie(v, &b.depth[i], &b.owner[i], id)
@@ -276,10 +291,7 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 						o2 := ((e0 + offset[0][2]) | (e1 + offset[1][2]) | (e2 + offset[2][2])) >> 63
 						o3 := ((e0 + offset[0][3]) | (e1 + offset[1][3]) | (e2 + offset[2][3])) >> 63
 						if o0&o1&o2&o3 == 0 {
-							some[0] |= bit &^ uint64(o0)
-							some[1] |= bit &^ uint64(o1)
-							some[2] |= bit &^ uint64(o2)
-							some[3] |= bit &^ uint64(o3)
+							b.covered[i>>4] |= insides(o0, o1, o2, o3) << (4 * (i & 15))
 							t.put(b, i, id, bitsOf(zp+dz[0])|bits32(o0), bitsOf(zp+dz[1])|bits32(o1), bitsOf(zp+dz[2])|bits32(o2), bitsOf(zp+dz[3])|bits32(o3))
 						}
 					}
@@ -288,9 +300,6 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 					e2 += dx[2]
 				}
 			}
-			for s := range g.n {
-				b.covered[s] |= some[s]
-			}
 			b.near, b.layer = greater(b.near, tr.near), lesser(b.layer, tr.far)
 			b.settle(g.n)
 		}
@@ -298,10 +307,10 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 }
 
 // hidden tells whether all blocks that a triangle may touch are nearer than all of it.
-func (t *tileScratch) hidden(tr *triangle, x0, x1, y0, y1 int32) bool {
-	for y := y0; y <= y1; y++ {
-		for x := x0; x <= x1; x++ {
-			if tr.near >= t.blocks[y*tileBlocks+x].far {
+func (t *tileScratch) hidden(in *binned) bool {
+	for y := in.y0 / side; y <= in.y1/side; y++ {
+		for x := in.x0 / side; x <= in.x1/side; x++ {
+			if in.near >= t.blocks[(y*tileBlocks+x)%(tileBlocks*tileBlocks)].far {
 				return false
 			}
 		}
@@ -381,7 +390,7 @@ func (t *tileScratch) cover(b *block, tr *triangle, id uint32, z, near, far floa
 func (t *tileScratch) slopes(tr *triangle) (dz [most]float32) {
 	g := &t.r.grid
 	for s := range g.n {
-		dz[s] = tr.zx*float32(g.x[s])/sub + tr.zy*float32(g.y[s])/sub
+		dz[s] = tr.zx*g.px[s] + tr.zy*g.py[s]
 	}
 	return dz
 }
@@ -395,6 +404,10 @@ func (t *tileScratch) open(b *block) {
 	n := t.r.grid.n
 	b.whole = several
 	b.layer, b.covered = infinite, [most]uint64{}
+	if t.r.eights {
+		t.fillWide(b, id)
+		return
+	}
 	depth, owner := b.depth[:pixels*n], b.owner[:pixels*n]
 	for i := range owner {
 		owner[i] = id
@@ -434,16 +447,16 @@ func (t *tileScratch) masks(p *part) (touched, covered uint64) {
 		touched, covered = ^uint64(0), ^uint64(0)
 		for i := range 3 {
 			if p.at[i] != insideAll {
-				m, n := d.masks(i, p.at[i]-p.dx[i]*int64(p.x0)-p.dy[i]*int64(p.y0))
+				m, n := d.masks(i, p.at[i])
 				touched &= m
 				covered &= n
 			}
 		}
 		return touched, covered
 	}
-	hi0, hi1, hi2 := d.hi[0], d.hi[1], d.hi[2]
-	lo0, lo1, lo2 := d.lo[0]-hi0, d.lo[1]-hi1, d.lo[2]-hi2
-	r0, r1, r2 := p.at[0]+hi0, p.at[1]+hi1, p.at[2]+hi2
+	lo0, lo1, lo2 := d.lo[0]-d.hi[0], d.lo[1]-d.hi[1], d.lo[2]-d.hi[2]
+	first := func(i int) int64 { return p.at[i] + p.dx[i]*int64(p.x0) + p.dy[i]*int64(p.y0) + d.hi[i] }
+	r0, r1, r2 := first(0), first(1), first(2)
 	for y := p.y0; y <= p.y1; y++ {
 		e0, e1, e2 := r0, r1, r2
 		bit := uint64(1) << ((y*side + p.x0) & 63)
@@ -513,7 +526,7 @@ func (t *tileScratch) part1(b *block, p *part) {
 	touched, covered := t.masks(p)
 	for m := touched &^ covered; m != 0; m &= m - 1 {
 		i := bits.TrailingZeros64(m)
-		right, down := int64(i&7)-int64(p.x0), int64(i>>3)-int64(p.y0)
+		right, down := int64(i&7), int64(i>>3)
 		out := int64(0)
 		for k := range 3 {
 			out |= p.at[k] + p.dx[k]*right + p.dy[k]*down + d.offset[k][0]
@@ -521,10 +534,9 @@ func (t *tileScratch) part1(b *block, p *part) {
 		covered |= 1 << i &^ uint64(out>>63)
 	}
 	b.covered[0] |= covered
-	z0 := p.z + dz
 	for m := covered; m != 0; m &= m - 1 {
 		i := bits.TrailingZeros64(m) & (pixels - 1)
-		v := bitsOf(z0 + tr.zx*float32(i&7) + tr.zy*float32(i>>3))
+		v := bitsOf(p.z + tr.zy*float32(i>>3) + tr.zx*float32(i&7) + dz)
 		was, o := b.depth[i], b.owner[i]
 		now := was
 		if v > was {
@@ -543,31 +555,30 @@ func (t *tileScratch) part4(b *block, p *part) {
 	touched, covered := t.masks(p)
 	for m := covered; m != 0; m &= m - 1 {
 		i := bits.TrailingZeros64(m) & (pixels - 1)
-		z := p.z + tr.zx*float32(i&7) + tr.zy*float32(i>>3)
+		z := p.z + tr.zy*float32(i>>3) + tr.zx*float32(i&7)
+		b.covered[i>>4] |= 15 << (4 * (i & 15))
 		t.put(b, i, id, bitsOf(z+dz[0]), bitsOf(z+dz[1]), bitsOf(z+dz[2]), bitsOf(z+dz[3]))
 	}
 	d := &t.sides
-	var some [most]uint64
 	for m := touched &^ covered; m != 0; m &= m - 1 {
 		i := bits.TrailingZeros64(m) & (pixels - 1)
-		z := p.z + tr.zx*float32(i&7) + tr.zy*float32(i>>3)
-		right, down := int64(i&7)-int64(p.x0), int64(i>>3)-int64(p.y0)
+		z := p.z + tr.zy*float32(i>>3) + tr.zx*float32(i&7)
+		right, down := int64(i&7), int64(i>>3)
 		e0, e1, e2 := p.at[0]+p.dx[0]*right+p.dy[0]*down, p.at[1]+p.dx[1]*right+p.dy[1]*down, p.at[2]+p.dx[2]*right+p.dy[2]*down
 		o0 := ((e0 + d.offset[0][0]) | (e1 + d.offset[1][0]) | (e2 + d.offset[2][0])) >> 63
 		o1 := ((e0 + d.offset[0][1]) | (e1 + d.offset[1][1]) | (e2 + d.offset[2][1])) >> 63
 		o2 := ((e0 + d.offset[0][2]) | (e1 + d.offset[1][2]) | (e2 + d.offset[2][2])) >> 63
 		o3 := ((e0 + d.offset[0][3]) | (e1 + d.offset[1][3]) | (e2 + d.offset[2][3])) >> 63
-		bit := uint64(1) << i
-		some[0] |= bit &^ uint64(o0)
-		some[1] |= bit &^ uint64(o1)
-		some[2] |= bit &^ uint64(o2)
-		some[3] |= bit &^ uint64(o3)
+		b.covered[i>>4] |= insides(o0, o1, o2, o3) << (4 * (i & 15))
 		// What is outside is −1, farther than everything.
 		t.put(b, i, id, bitsOf(z+dz[0])|bits32(o0), bitsOf(z+dz[1])|bits32(o1), bitsOf(z+dz[2])|bits32(o2), bitsOf(z+dz[3])|bits32(o3))
 	}
-	for s := range some {
-		b.covered[s] |= covered | some[s]
-	}
+}
+
+// insides are bits for the samples of a pixel that are not outside, of which each value is
+// −1 or 0.
+func insides(o0, o1, o2, o3 int64) uint64 {
+	return uint64(15 + (o0 + 2*o1 + 4*o2 + 8*o3))
 }
 
 // put lets a triangle have the samples of a pixel that it is in front of.

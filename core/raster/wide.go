@@ -1,0 +1,164 @@
+//go:build goexperiment.simd && amd64
+
+package raster
+
+import (
+	"math/bits"
+	"simd/archsimd"
+)
+
+// wide says that samples are looked at eight at a time, where the processor can. All that
+// is done so gives the same bytes as one by one: whole numbers are whole, and sums and
+// products of single precision are taken in the same order.
+var wide = archsimd.X86.AVX2()
+
+// lanes are eight samples that follow each other in a block: those of two pixels, or of a
+// row of pixels that have one.
+type lanes struct {
+	x, y   [8]int32      // where they are from the first pixel corner, in the grid's units
+	px, py [8]float32    // and from the corner of their pixel, in pixels
+	pixel  [4][8]float32 // x of their pixels, for each eight of a row
+	row    int32         // eights in a row
+	right  int32         // power of two of the pixels from one eight to the next
+	unit   int           // of the grid
+}
+
+var lanesOf = [most + 1]*lanes{1: newLanes(&grid1), 4: newLanes(&grid4)}
+
+func newLanes(g *grid) *lanes {
+	l := &lanes{row: int32(g.n), right: int32(bits.TrailingZeros(uint(side / g.n))), unit: g.unit}
+	for i := range 8 {
+		s, px := i%g.n, int32(i/g.n)
+		l.x[i], l.y[i] = (px*sub+g.x[s])>>g.unit, g.y[s]>>g.unit
+		l.px[i], l.py[i] = g.px[s], g.py[s]
+		for k := range l.pixel {
+			l.pixel[k][i] = float32(int32(k)<<l.right + px)
+		}
+	}
+	return l
+}
+
+// slopes are what the depth of each lane differs by from that of its pixel's corner.
+func (l *lanes) slopes(tr *triangle) archsimd.Float32x8 {
+	zx, zy := archsimd.BroadcastFloat32x8(tr.zx), archsimd.BroadcastFloat32x8(tr.zy)
+	return zx.Mul(archsimd.LoadFloat32x8(&l.px)).Add(zy.Mul(archsimd.LoadFloat32x8(&l.py)))
+}
+
+// edge returns a side of a part at its first eight, and its steps to the next eight and to
+// the next row, in units rounded down: samples only add whole units.
+func (l *lanes) edge(p *part, i int, k0 int32) (at, across, down archsimd.Int32x8) {
+	if p.at[i] == insideAll {
+		return
+	}
+	dx, dy := int32(p.dy[i]>>subBits), int32(-p.dx[i]>>subBits) // how far it runs
+	step, row := -dy<<(subBits-l.unit)<<l.right, dx<<(subBits-l.unit)
+	first := archsimd.BroadcastInt32x8(int32(p.at[i]>>l.unit) + step*k0 + row*p.y0)
+	xs, ys := archsimd.LoadInt32x8(&l.x), archsimd.LoadInt32x8(&l.y)
+	at = first.Add(archsimd.BroadcastInt32x8(dx).Mul(ys)).Sub(archsimd.BroadcastInt32x8(dy).Mul(xs))
+	return at, archsimd.BroadcastInt32x8(step), archsimd.BroadcastInt32x8(row)
+}
+
+// partWide draws what a triangle covers of a block.
+func (t *tileScratch) partWide(b *block, p *part) {
+	l := lanesOf[t.r.grid.n]
+	k0, k1 := p.x0>>l.right, p.x1>>l.right
+	r0, across0, down0 := l.edge(p, 0, k0)
+	r1, across1, down1 := l.edge(p, 1, k0)
+	r2, across2, down2 := l.edge(p, 2, k0)
+	zx, dz := archsimd.BroadcastFloat32x8(p.tr.zx), l.slopes(p.tr)
+	id := archsimd.BroadcastUint32x8(p.id)
+	var zero archsimd.Int32x8
+	for y := p.y0; y <= p.y1; y++ {
+		zr := archsimd.BroadcastFloat32x8(p.z + p.tr.zy*float32(y))
+		e0, e1, e2 := r0, r1, r2
+		r0, r1, r2 = r0.Add(down0), r1.Add(down1), r2.Add(down2)
+		for k := k0; k <= k1; k++ {
+			outside := zero.Greater(e0.Or(e1).Or(e2))
+			e0, e1, e2 = e0.Add(across0), e1.Add(across1), e2.Add(across2)
+			in := ^outside.ToBits()
+			if in == 0 {
+				continue
+			}
+			at := (y*l.row + k) * 8 & (pixels*most - 8)
+			depth, owner := (*[8]int32)(b.depth[at:]), (*[8]uint32)(b.owner[at:])
+			b.covered[at>>6] |= uint64(in) << (at & 63)
+			d := archsimd.LoadInt32x8(depth)
+			zp := zr.Add(zx.Mul(archsimd.LoadFloat32x8(&l.pixel[k&3]))).Add(dz)
+			v := zp.AsInt32x8().Or(outside.ToInt32x8()) // outside is farther than everything
+			front := v.Greater(d)
+			v.Merge(d, front).Store(depth)
+			id.Merge(archsimd.LoadUint32x8(owner), front).Store(owner)
+			for same := v.Equal(d).ToBits(); same != 0; same &= same - 1 {
+				i := bits.TrailingZeros8(same)
+				t.tie(depth[i], &depth[i], &owner[i], p.id)
+			}
+		}
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+// smallWide draws a triangle that is not wider or higher than a block, of which it touches
+// the pixels between x0, y0 and x1, y1 in the tile.
+func (t *tileScratch) smallWide(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int32) {
+	p := part{tr: tr, id: id}
+	for by := y0 / side; by <= y1/side; by++ {
+		for bx := x0 / side; bx <= x1/side; bx++ {
+			b := &t.blocks[by*tileBlocks+bx]
+			if tr.near < b.far {
+				continue
+			}
+			for i := range 3 {
+				e, dx, dy := tr.side(i, b.x, b.y)
+				p.at[i], p.dx[i], p.dy[i] = e, -dy*sub, dx*sub
+			}
+			p.x0, p.x1 = max(x0-bx*side, 0), min(x1-bx*side, side-1)
+			p.y0, p.y1 = max(y0-by*side, 0), min(y1-by*side, side-1)
+			p.z = tr.at(b.x, b.y)
+			t.open(b)
+			t.partWide(b, &p)
+			b.near, b.layer = greater(b.near, tr.near), lesser(b.layer, tr.far)
+			b.settle(t.r.grid.n)
+		}
+	}
+}
+
+// fillWide gives all samples of a block to an owner, at the depth of its plane.
+func (t *tileScratch) fillWide(b *block, id uint32) {
+	l := lanesOf[t.r.grid.n]
+	all := archsimd.BroadcastUint32x8(id)
+	samples := int(l.row) * pixels
+	for at := 0; at < samples; at += 8 {
+		all.Store((*[8]uint32)(b.owner[at:]))
+	}
+	if id == nobody {
+		archsimd.ClearAVXUpperBits()
+		clear(b.depth[:samples])
+		return
+	}
+	tr := t.r.triangleOf(id)
+	z := tr.at(b.x, b.y)
+	zx, dz := archsimd.BroadcastFloat32x8(tr.zx), l.slopes(tr)
+	at := 0
+	for y := range side {
+		zr := archsimd.BroadcastFloat32x8(z + tr.zy*float32(y))
+		for k := range l.row {
+			v := zr.Add(zx.Mul(archsimd.LoadFloat32x8(&l.pixel[k&3]))).Add(dz)
+			v.AsInt32x8().Store((*[8]int32)(b.depth[at:]))
+			at += 8
+		}
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+// undividedWide is undivided for blocks with four samples.
+func (b *block) undividedWide(y int32) (out uint8) {
+	for k := range 4 {
+		v := archsimd.LoadUint32x8((*[8]uint32)(b.owner[int(y)*side*most+k*8:]))
+		same := v.Equal(v.PermuteScalarsGrouped(0, 0, 0, 0)).ToBits()
+		out |= (fourSame[same&15] | fourSame[same>>4]<<1) << (2 * k)
+	}
+	archsimd.ClearAVXUpperBits()
+	return out
+}
+
+var fourSame = [16]uint8{15: 1}

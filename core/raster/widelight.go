@@ -1,0 +1,251 @@
+//go:build goexperiment.simd && amd64
+
+package raster
+
+import (
+	"encoding/binary"
+	"simd/archsimd"
+
+	"proscen/core/ambient"
+)
+
+type f8 = archsimd.Float32x8
+
+func all(v float32) f8 { return archsimd.BroadcastFloat32x8(v) }
+
+// eights are numbers of the pixels in a block's row, while each is looked up by itself.
+type eights = [side]float32
+
+var rowSteps = eights{0, 1, 2, 3, 4, 5, 6, 7}
+
+// ofWide is of for a row of pixels.
+func (p *plane) ofWide(x, y f8) f8 { return all(p.at).Add(all(p.x).Mul(x)).Add(all(p.y).Mul(y)) }
+
+// ray returns one axis of the rays through a row of pixels, of depth 1.
+func (r *rays) rayWide(k int, x, y f8) f8 {
+	return all(r.ray0[k]).Add(all(r.rayX[k]).Mul(x)).Add(all(r.rayY[k]).Mul(y))
+}
+
+// atWide returns one axis of the places at a depth along them.
+func (r *rays) atWide(k int, x, y, depth f8) f8 {
+	return all(r.eye[k]).Add(r.rayWide(k, x, y).Mul(depth))
+}
+
+// rowWide is at for the pixels of a block's row between two of them.
+func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, row []uint8) {
+	x, py := all(float32(b.x)+0.5).Add(archsimd.LoadFloat32x8(&rowSteps)), all(float32(b.y+y)+0.5)
+	l := &f.light
+	var zero f8
+	one := all(1)
+
+	var depth f8
+	if s.haze > 0 || len(t.lamps) > 0 || !f.free || f.sunny < 0 {
+		tr := f.t
+		iw := all(tr.z).Add(all(tr.zx).Mul(x.Sub(all(float32(tr.x[0]) / sub)))).Add(all(tr.zy).Mul(py.Sub(all(float32(tr.y[0]) / sub))))
+		far := all(tr.far)
+		depth = one.Div(far.Merge(iw, far.Greater(iw)))
+	}
+
+	var red, green, blue f8
+	switch {
+	case f.ready:
+		red, green, blue = all(f.tone[0]), all(f.tone[1]), all(f.tone[2])
+	case f.even && f.free && len(t.lamps) == 0:
+		d := f.sunWide(s, x, py, depth, zero, zero, zero, zero, from, to)
+		full, none := d.Equal(one), d.Equal(zero)
+		mix := func(k int) f8 {
+			in, out := all(f.tones[0][k]), all(f.tones[1][k])
+			return out.Merge(in.Merge(out.Add(in.Sub(out).Mul(d)), full), none)
+		}
+		red, green, blue = mix(0), mix(1), mix(2)
+	default:
+		nx, ny, nz := all(l.n[0]), all(l.n[1]), all(l.n[2])
+		sunward := all(l.sunward)
+		red, green, blue = all(l.hemi[0]), all(l.hemi[1]), all(l.hemi[2])
+		if !f.flat {
+			nx, ny, nz = f.normal[0].ofWide(x, py), f.normal[1].ofWide(x, py), f.normal[2].ofWide(x, py)
+			short := one.Div(nx.Mul(nx).Add(ny.Mul(ny)).Add(nz.Mul(nz)).Add(all(1e-20)).Sqrt())
+			nx, ny, nz = nx.Mul(short), ny.Mul(short), nz.Mul(short)
+			k := all(0.5).Add(all(0.5).Mul(ny))
+			red, green, blue = all(s.ground[0]).Add(all(s.upward[0]).Mul(k)), all(s.ground[1]).Add(all(s.upward[1]).Mul(k)), all(s.ground[2]).Add(all(s.upward[2]).Mul(k))
+			sunward = nx.Mul(all(s.sunDir[0])).Add(ny.Mul(all(s.sunDir[1]))).Add(nz.Mul(all(s.sunDir[2])))
+		}
+		if !f.free {
+			open := f.openWide(s, x, py, depth, nx, ny, nz, from, to)
+			red, green, blue = red.Mul(open), green.Mul(open), blue.Mul(open)
+		}
+		if toward := sunward.Greater(zero); toward.ToBits() != 0 {
+			d := sunward.Masked(toward)
+			if s.shadow != nil {
+				d = d.Mul(f.sunWide(s, x, py, depth, nx, ny, nz, sunward, from, to))
+			}
+			red, green, blue = red.Add(all(s.sun[0]).Mul(d)), green.Add(all(s.sun[1]).Mul(d)), blue.Add(all(s.sun[2]).Mul(d))
+		}
+		if len(t.lamps) > 0 {
+			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, from, to)
+		}
+		baseR, baseG, baseB, glow := all(l.base[0]), all(l.base[1]), all(l.base[2]), all(l.glow)
+		if f.colored {
+			baseR, baseG, baseB, glow = f.paintWide(x, py, from, to)
+		}
+		dull := one.Sub(glow)
+		red = baseR.Mul(red.Mul(dull).Add(glow.Mul(all(s.shine[0]))))
+		green = baseG.Mul(green.Mul(dull).Add(glow.Mul(all(s.shine[1]))))
+		blue = baseB.Mul(blue.Mul(dull).Add(glow.Mul(all(s.shine[2]))))
+	}
+	if s.haze > 0 {
+		k := s.hazeWide(x, py, depth, from, to)
+		red = red.Add(all(s.horizon[0]).Sub(red).Mul(k))
+		green = green.Add(all(s.horizon[1]).Sub(green).Mul(k))
+		blue = blue.Add(all(s.horizon[2]).Sub(blue).Mul(k))
+	}
+
+	c := s.curve
+	var r, g, bl [side]int32
+	c.stepsWide(red).Store(&r)
+	c.stepsWide(green).Store(&g)
+	c.stepsWide(blue).Store(&bl)
+	archsimd.ClearAVXUpperBits()
+	for i := from; i < to; i++ {
+		k := i & (side - 1)
+		v := uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
+		binary.LittleEndian.PutUint32(row[4*i:], v)
+	}
+}
+
+// stepsWide returns which steps of the curve light is on.
+func (c *toneCurve) stepsWide(light f8) archsimd.Int32x8 {
+	var zero f8
+	i := light.Mul(all(c.steps))
+	return i.Masked(light.GreaterEqual(zero)).Min(all(toneSteps - 1)).ConvertToInt32()
+}
+
+// sunWide is sun for a row of pixels; where the face is not flat, it is moved by the
+// normals. What is turned away from the sun is not looked at.
+func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, from, to int32) f8 {
+	if f.sunny >= 0 {
+		return all(f.sunny)
+	}
+	c := &s.cast
+	mx, my, mz := all(f.moved[0]), all(f.moved[1]), all(f.moved[2])
+	asked := uint8(255)
+	if !f.flat {
+		var zero f8
+		by := all(c.least)
+		if c.slope > 0 {
+			sine2 := all(1).Sub(sunward.Mul(sunward))
+			by = by.Add(all(c.slope).Mul(sine2.Masked(sine2.Greater(zero)).Sqrt()))
+		}
+		move := func(k int) f8 {
+			return all(c.bias[k][0]).Mul(nx).Add(all(c.bias[k][1]).Mul(ny)).Add(all(c.bias[k][2]).Mul(nz)).Mul(by)
+		}
+		mx, my, mz = move(0), move(1), move(2)
+		asked = sunward.Greater(zero).ToBits()
+	}
+	var px, py, pz, share eights
+	c.atWide(0, x, y, depth).Add(mx).Store(&px)
+	c.atWide(1, x, y, depth).Add(my).Store(&py)
+	c.atWide(2, x, y, depth).Add(mz).Store(&pz)
+	for i := from; i < to; i++ {
+		if k := i & (side - 1); asked>>k&1 == 1 {
+			share[k] = s.shadow.reaches(px[k], py[k], pz[k], c.sharp)
+		}
+	}
+	return archsimd.LoadFloat32x8(&share)
+}
+
+// openWide is how much of the sky a row of pixels sees.
+func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, from, to int32) f8 {
+	step := all(ambient.Step)
+	var px, py, pz, open eights
+	s.among.atWide(0, x, y, depth).Add(nx.Mul(step)).Store(&px)
+	s.among.atWide(1, x, y, depth).Add(ny.Mul(step)).Store(&py)
+	s.among.atWide(2, x, y, depth).Add(nz.Mul(step)).Store(&pz)
+	for i := from; i < to; i++ {
+		k := i & (side - 1)
+		open[k] = s.around.Sky(px[k], py[k], pz[k])
+	}
+	return archsimd.LoadFloat32x8(&open)
+}
+
+// lampsWide adds the light of lamps.
+func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, from, to int32) (r, g, b f8) {
+	var at, n [3]eights
+	for k := range at {
+		s.rays.atWide(k, x, y, depth).Store(&at[k])
+	}
+	nx.Store(&n[0])
+	ny.Store(&n[1])
+	nz.Store(&n[2])
+	for _, l := range t.lamps {
+		var d eights
+		for i := from; i < to; i++ {
+			k := i & (side - 1)
+			d[k] = l.shine(&[3]float32{n[0][k], n[1][k], n[2][k]}, &[3]float32{at[0][k], at[1][k], at[2][k]})
+		}
+		v := archsimd.LoadFloat32x8(&d)
+		red, green, blue = red.Add(all(l.color[0]).Mul(v)), green.Add(all(l.color[1]).Mul(v)), blue.Add(all(l.color[2]).Mul(v))
+	}
+	return red, green, blue
+}
+
+// paintWide is the colour of a row of pixels whose corners differ.
+func (f *face) paintWide(x, y f8, from, to int32) (red, green, blue, glow f8) {
+	depth := all(1).Div(f.w.ofWide(x, y))
+	tint := func(k int) f8 { return f.tint[k].ofWide(x, y).Mul(depth) }
+	red, green, blue, glow = tint(0), tint(1), tint(2), tint(3)
+	if f.texture == nil {
+		return red, green, blue, glow
+	}
+	var u, v eights
+	var on [3]eights
+	f.u.ofWide(x, y).Mul(depth).Store(&u)
+	f.v.ofWide(x, y).Mul(depth).Store(&v)
+	for i := from; i < to; i++ {
+		k := i & (side - 1)
+		for c, value := range f.texture.At(u[k], v[k], f.texels) {
+			on[c][k] = value
+		}
+	}
+	times := func(tint f8, k int) f8 { return tint.Mul(archsimd.LoadFloat32x8(&on[k])) }
+	return times(red, 0), times(green, 1), times(blue, 2), glow
+}
+
+// hazeWide is hazed for a row of pixels.
+func (s *shader) hazeWide(x, y, depth f8, from, to int32) f8 {
+	rx, ry, rz := s.rayWide(0, x, y), s.rayWide(1, x, y), s.rayWide(2, x, y)
+	var away, high, k eights
+	depth.Mul(rx.Mul(rx).Add(ry.Mul(ry)).Add(rz.Mul(rz)).Sqrt()).Store(&away)
+	all(s.eye[1]).Add(ry.Mul(depth)).Store(&high)
+	for i := from; i < to; i++ {
+		n := i & (side - 1)
+		k[n] = 1 - fade(s.thickness(away[n], high[n]))
+	}
+	return archsimd.LoadFloat32x8(&k)
+}
+
+// cornersWide is corners, all four at once.
+func (f *face) cornersWide(r *rays, b *block) (lo, hi [3]float32, ok bool) {
+	tr := f.t
+	x := archsimd.BroadcastFloat32x4(float32(b.x)).Add(archsimd.LoadFloat32x4(&cornerX))
+	y := archsimd.BroadcastFloat32x4(float32(b.y)).Add(archsimd.LoadFloat32x4(&cornerY))
+	right, down := x.Sub(archsimd.BroadcastFloat32x4(float32(tr.x[0])/sub)), y.Sub(archsimd.BroadcastFloat32x4(float32(tr.y[0])/sub))
+	iw := archsimd.BroadcastFloat32x4(tr.z).Add(archsimd.BroadcastFloat32x4(tr.zx).Mul(right)).Add(archsimd.BroadcastFloat32x4(tr.zy).Mul(down))
+	var zero archsimd.Float32x4
+	if iw.Greater(zero).ToBits() != 15 {
+		return lo, hi, false
+	}
+	depth := archsimd.BroadcastFloat32x4(1).Div(iw)
+	for k := range lo {
+		ray := archsimd.BroadcastFloat32x4(r.ray0[k]).Add(archsimd.BroadcastFloat32x4(r.rayX[k]).Mul(x)).Add(archsimd.BroadcastFloat32x4(r.rayY[k]).Mul(y))
+		var v [4]float32
+		archsimd.BroadcastFloat32x4(r.eye[k]).Add(ray.Mul(depth)).Store(&v)
+		lo[k], hi[k] = lesser(lesser(v[0], v[1]), lesser(v[2], v[3])), greater(greater(v[0], v[1]), greater(v[2], v[3]))
+	}
+	return lo, hi, true
+}
+
+var (
+	cornerX = [4]float32{0, side, 0, side}
+	cornerY = [4]float32{0, 0, side, side}
+)
