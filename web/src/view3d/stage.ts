@@ -26,6 +26,7 @@ import {
   type Struck,
   type Vec3,
 } from '@/core/bridge'
+import { Pace, whenDone } from './pace'
 import { visible, type Focus, type Place, type View } from './panes'
 import { aim, frustum } from './projection'
 import { lensMaterial, mixMaterial, skyMaterial, stillMaterial, uniforms } from './shading'
@@ -35,6 +36,7 @@ import { World } from './world'
 interface Thumb {
   target: WebGLRenderTarget
   stale: boolean
+  coarse: boolean
   key: string
 }
 
@@ -51,7 +53,7 @@ export class Stage extends World {
   private lensScene = new Scene()
   private mixScene = new Scene()
   private stillScene = new Scene()
-  private layers: (WebGLRenderTarget | undefined)[] = []
+  private targets = new Map<string, WebGLRenderTarget>() // by what they are for
   private moved = false // while drawing, the scene stands at another moment
   /** Whether what is on air shows the blur of lenses. */
   blur = false
@@ -61,6 +63,11 @@ export class Stage extends World {
   private dirty = true
   private story = NaN
   private request = 0
+  private pace = new Pace()
+  private coarse = false // pictures of what moves are drawn smaller and without smooth edges
+  private underWay = 0 // pictures that the graphics have not finished
+  private held = false // for that reason one was not begun
+  private resting = 0
   private ray = new Raycaster()
   /** Why nothing can be drawn, "" while all is well. */
   readonly trouble = ref('')
@@ -90,6 +97,7 @@ export class Stage extends World {
     })
     this.canvas.addEventListener('webglcontextrestored', () => {
       this.trouble.value = ''
+      this.pace.restart()
       this.restore()
       for (const t of this.thumbs.values()) t.stale = true
       this.evaluate(this.story, true)
@@ -129,6 +137,11 @@ export class Stage extends World {
 
   /** Asks for a new picture. */
   invalidate() {
+    if (!this.request) this.pace.ask(performance.now())
+    this.again()
+  }
+  /** The same for what has not changed, but is not finished either. */
+  private again() {
     this.dirty = true
     if (!this.request) this.request = requestAnimationFrame(() => this.render())
   }
@@ -207,7 +220,7 @@ export class Stage extends World {
   /** Draws what is on air into a canvas; the views stay as they are. */
   async paint(air: Air, into: HTMLCanvasElement, width: number, height: number) {
     if (!this.works) return
-    const target = this.target(width, height)
+    const target = this.target(width, height, 4)
     this.compose(air, target)
     this.into(null)
     this.settle()
@@ -245,12 +258,16 @@ export class Stage extends World {
   private render() {
     this.request = 0
     if (!this.dirty) return
+    // What is asked of slow graphics beyond that only comes the later.
+    this.held = this.underWay >= this.pace.atOnce
+    if (this.held) return
     this.dirty = false
     if (!this.works) {
       for (const f of this.drawn) f() // marks over the views are there all the same
       return
     }
     const start = performance.now()
+    this.coarse = this.pace.coarse(start)
     this.relight()
     const r = this.renderer
     const width = window.innerWidth
@@ -259,12 +276,13 @@ export class Stage extends World {
     if (r.getPixelRatio() !== ratio) r.setPixelRatio(ratio)
     const size = r.getSize(new Vector2())
     if (size.x !== width || size.y !== height) r.setSize(width, height)
+    const fine = this.coarse ? ratio / 2 : ratio
     r.setRenderTarget(null)
     r.setScissorTest(false)
     r.clear()
     r.setScissorTest(true)
     let waiting = false
-    let budget = 2
+    let budget = this.coarse ? 1 : 2
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
       const camera = v.camera()
@@ -277,14 +295,16 @@ export class Stage extends World {
         const h = Math.round(box.full.height * ratio)
         if (!t || t.target.width !== w || t.target.height !== h) {
           t?.target.dispose()
-          t = { target: this.target(w, h), stale: true, key: '' }
+          t = { target: this.target(w, h, 4), stale: true, coarse: false, key: '' }
           this.thumbs.set(v, t)
           budget++
         }
         const key = v.key?.() ?? ''
-        if ((t.stale || t.key !== key) && budget > 0) {
+        const due = () => t.stale || t.key !== key || (t.coarse && !this.coarse)
+        if (due() && budget > 0) {
           budget--
           t.stale = false
+          t.coarse = this.coarse
           t.key = key
           if (air) this.compose(air, t.target, true)
           else {
@@ -295,44 +315,75 @@ export class Stage extends World {
           }
           this.into(null)
         }
-        waiting ||= t.stale || t.key !== key
+        waiting ||= due()
         this.show(t.target, box, height, camera)
         continue
       }
       if (air && !this.plain(air)) {
-        const w = Math.round(box.full.width * ratio)
-        const h = Math.round(box.full.height * ratio)
-        this.mixed = this.sized(this.mixed, w, h)
-        this.compose(air, this.mixed)
+        const mixed = this.sized('mixed', box.full.width * fine, box.full.height * fine)
+        this.compose(air, mixed)
         this.into(null)
-        this.show(this.mixed, box, height, camera)
+        this.show(mixed, box, height, camera)
         continue
       }
       this.settle()
       if (this.lit(this.renderer, v.free ? '' : v.shot?.())) this.into(null)
+      const f = v.focus?.()
+      if (f && (f.blur || f.tint)) {
+        this.drawThroughLens(camera, box, height, fine, f, v.shot?.(), v.over)
+        continue
+      }
+      if (this.coarse) {
+        const t = this.sized('coarse', box.full.width * fine, box.full.height * fine)
+        this.into(t)
+        this.draw(camera, !!v.free, v.shot?.())
+        this.into(null)
+        this.show(t, box, height, camera)
+        continue
+      }
       this.window(box, height)
       if (v.over) r.clearDepth()
-      const f = v.focus?.()
-      if (f && (f.blur || f.tint)) this.drawThroughLens(camera, box, height, ratio, f, v.shot?.())
-      else this.draw(camera, !!v.free, v.shot?.())
+      this.draw(camera, !!v.free, v.shot?.())
     }
     this.settle()
     this.took.draw = performance.now() - start
     for (const f of this.drawn) f()
-    if (waiting) this.invalidate()
+    clearTimeout(this.resting)
+    if (this.coarse) this.resting = window.setTimeout(() => this.again(), this.pace.rest)
+    else if (waiting) this.again()
+    this.time()
+    this.coarse = false
   }
 
-  private target(w: number, h: number, deep = false) {
+  /** Finds out how long this machine needs for a whole picture. */
+  private time() {
+    const counts = !this.coarse && this.underWay === 0
+    this.underWay++
+    whenDone(this.renderer.getContext() as WebGL2RenderingContext, (ms) => {
+      this.underWay--
+      if (counts) this.pace.took(ms)
+      if (this.held) this.again()
+    })
+  }
+
+  private target(w: number, h: number, samples: number, deep = false) {
     return new WebGLRenderTarget(Math.max(1, w), Math.max(1, h), {
-      samples: 4,
+      samples,
       ...(deep ? { depthTexture: new DepthTexture(Math.max(1, w), Math.max(1, h), FloatType) } : {}),
     })
   }
-  /** A target of a size: the one at hand if it fits. */
-  private sized(now: WebGLRenderTarget | undefined, w: number, h: number, deep = false) {
-    if (now?.width === Math.max(1, w) && now.height === Math.max(1, h)) return now
-    now?.dispose()
-    return this.target(w, h, deep)
+  /** A target for something, of a size: the one at hand if it fits. */
+  private sized(what: string, width: number, height: number, deep = false) {
+    const w = Math.max(1, Math.round(width))
+    const h = Math.max(1, Math.round(height))
+    const key = this.coarse ? `${what}, coarse` : what
+    let t = this.targets.get(key)
+    if (t?.width !== w || t.height !== h) {
+      t?.dispose()
+      t = this.target(w, h, this.coarse ? 0 : 4, deep)
+      this.targets.set(key, t)
+    }
+    return t
   }
   /** Draws into a target, cleared, or with null into the window again. */
   private into(t: WebGLRenderTarget | null) {
@@ -346,7 +397,6 @@ export class Stage extends World {
     this.renderer.render(this.copyScene, camera)
   }
 
-  private mixed?: WebGLRenderTarget
   /** Whether what is on air is one camera at the stage's moment. */
   private plain(air: Air) {
     const [p, second] = air.playing
@@ -361,8 +411,7 @@ export class Stage extends World {
   /** Draws what is on air: its shots by their shares, a dip's colour for the rest. */
   private compose(air: Air, into: WebGLRenderTarget, small = false) {
     const shown = air.playing.slice(0, 2).map((p, i) => {
-      const t = this.sized(this.layers[i], into.width, into.height)
-      this.layers[i] = t
+      const t = this.sized(`layer ${i}${small ? ', small' : ''}`, into.width, into.height)
       this.layer(p, t, small)
       return { texture: t.texture, weight: p.weight }
     })
@@ -407,11 +456,11 @@ export class Stage extends World {
       this.into(into)
       return this.draw(this.layerLens, false, p.shot)
     }
-    this.through = this.sized(this.through, w, h, true)
-    this.into(this.through)
+    const through = this.sized(`through${small ? ', small' : ''}`, w, h, true)
+    this.into(through)
     this.draw(this.layerLens, false, p.shot)
     this.into(into)
-    this.lensPass(this.layerLens, c, h, true)
+    this.lensPass(through, this.layerLens, c, h, true)
   }
   /** Moves everything to another moment for as long as a frame is drawn. */
   private goTo(story: number) {
@@ -420,22 +469,36 @@ export class Stage extends World {
     this.moveTo(story)
   }
 
-  private through?: WebGLRenderTarget
   /** Draws a view with the blur of a camera's lens, or a tint outside its sharp zone. */
-  private drawThroughLens(camera: Camera, box: Place, height: number, ratio: number, focus: Focus, shot?: string) {
-    const h = Math.round(box.full.height * ratio)
-    this.through = this.sized(this.through, Math.round(box.full.width * ratio), h, true)
-    this.into(this.through)
+  private drawThroughLens(
+    camera: Camera,
+    box: Place,
+    height: number,
+    ratio: number,
+    focus: Focus,
+    shot?: string,
+    over?: boolean,
+  ) {
+    const through = this.sized('through', box.full.width * ratio, box.full.height * ratio, true)
+    this.into(through)
     this.draw(camera, false, shot)
     this.into(null)
     this.window(box, height)
+    if (over) this.renderer.clearDepth()
     const c = this.state.camera(this.cameraIndex(focus.camera))
-    this.lensPass(camera, c, h, focus.blur, focus.tint ? focus.sensor : undefined)
+    this.lensPass(through, camera, c, through.height, focus.blur, focus.tint ? focus.sensor : undefined)
   }
-  private lensPass(camera: Camera, c: CameraNow, height: number, blur: boolean, sensor?: [number, number]) {
+  private lensPass(
+    through: WebGLRenderTarget,
+    camera: Camera,
+    c: CameraNow,
+    height: number,
+    blur: boolean,
+    sensor?: [number, number],
+  ) {
     const u = lensMaterial.uniforms
-    u.picture!.value = this.through!.texture
-    u.depth!.value = this.through!.depthTexture
+    u.picture!.value = through.texture
+    u.depth!.value = through.depthTexture
     u.spread!.value = blur ? (c.spread * height) / 2 : 0
     u.focus!.value = c.focus
     u.zone!.value = [0, -1]

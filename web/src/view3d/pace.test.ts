@@ -1,0 +1,58 @@
+import { expect, test } from 'vitest'
+import { Pace, whenDone } from './pace'
+
+/** Which pictures are coarse when something changes at some moments. */
+function pictures(p: Pace, ...moments: number[]) {
+  return moments.map((t) => {
+    p.ask(t)
+    return p.coarse(t + 10)
+  })
+}
+
+test('pictures are whole where the machine is quick, however much moves', () => {
+  const p = new Pace()
+  p.took(40)
+  expect(pictures(p, 0, 16, 33, 50, 66)).not.toContain(true)
+})
+
+test('on a slow machine what moves is coarse from its second picture on, until it rests', () => {
+  const p = new Pace()
+  expect(p.atOnce).toBe(2)
+  p.took(400)
+  expect(p.atOnce).toBe(1)
+  expect(pictures(p, 1000, 1100, 1200)).toEqual([false, true, true])
+  expect(p.coarse(1549)).toBe(true)
+  expect(p.coarse(1550)).toBe(false) // the picture of rest
+  expect(pictures(p, 1851, 2450)).toEqual([false, true]) // changes come as late as pictures do
+})
+
+test('a machine between quick and slow stays what it was', () => {
+  const p = new Pace()
+  p.took(40)
+  expect(pictures(p, 1000, 1050)).toEqual([false, false])
+  p.took(51)
+  expect(pictures(p, 2000, 2050)).toEqual([false, true])
+  p.took(40)
+  expect(pictures(p, 3000, 3050)).toEqual([false, true])
+  p.took(24)
+  expect(pictures(p, 4000, 4050)).toEqual([false, false])
+  p.took(400)
+  p.restart()
+  expect(pictures(p, 5000, 5050)).toEqual([false, false])
+})
+
+test('what the graphics took is told once they are done, and at once where they are gone', async () => {
+  let asked = 0
+  const gl = {
+    SIGNALED: 1,
+    fenceSync: () => ({}),
+    flush: () => {},
+    isContextLost: () => false,
+    getSyncParameter: () => Number(++asked > 3),
+    deleteSync: () => {},
+  } as unknown as WebGL2RenderingContext
+  expect(await new Promise<number>((told) => whenDone(gl, told))).toBeGreaterThan(12)
+  expect(asked).toBe(4)
+  const lost = { ...gl, isContextLost: () => true } as unknown as WebGL2RenderingContext
+  expect(await new Promise<number>((told) => whenDone(lost, told))).toBe(0)
+})
