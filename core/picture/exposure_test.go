@@ -107,6 +107,28 @@ func TestTheShutterBlursWhatMovesByItsAngle(t *testing.T) {
 	assert.LessOrEqual(t, blurred(t, doc, Check), 2, "only fine pictures are exposed")
 }
 
+func TestRoughPicturesHaveOneSampleOfAPixel(t *testing.T) {
+	doc := moving()
+	smooth := 0
+	for i := range 4 { // the edge is at another part of its pixel in each
+		doc.Paths["across"].Points[0][0] = -20 + 0.02*float64(i)
+		assert.Zero(t, blurred(t, doc, Rough), "%d", i)
+		smooth += blurred(t, doc, Check)
+	}
+	assert.Positive(t, smooth)
+}
+
+func TestRoughPicturesHaveCoarseShadows(t *testing.T) {
+	p, err := NewPainter(scenetest.Small(), Files{}, "cut", Form{160, 90, Rough}, 2)
+	require.NoError(t, err)
+	img, bare := image.NewRGBA(image.Rect(0, 0, 160, 90)), image.NewRGBA(image.Rect(0, 0, 160, 90))
+	require.NoError(t, p.Frame(10, img))
+	assert.Equal(t, roughShadow, p.input.Look.ShadowPx)
+	p.input.Look.ShadowPx = 0
+	require.NoError(t, p.renderer.Render(&p.input, bare))
+	assert.NotEqual(t, bare.Pix, img.Pix)
+}
+
 func TestExposedFramesAreTheSameWithAnyThreads(t *testing.T) {
 	doc := moving()
 	doc.Settings.Shutter, doc.Settings.Blur = 180, true

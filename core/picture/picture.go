@@ -27,6 +27,9 @@ const (
 	Fine  = scene.Fine
 )
 
+// roughShadow is the side of a rough picture's shadow map in pixels.
+const roughShadow = 1024
+
 // ParseQuality reads a quality; "" is check.
 func ParseQuality(s string) (Quality, error) {
 	switch q := Quality(s); q {
@@ -104,7 +107,10 @@ func NewPainter(doc *scene.Document, files Files, assemblyID string, f Form, thr
 		return nil, err
 	}
 	out.renderer = r
-	return out, nil
+	if f.Quality == Rough {
+		err = r.Sample(1)
+	}
+	return out, err
 }
 
 // Form returns what the painter was made for.
@@ -194,7 +200,7 @@ func (p *Painter) layer(cut *program.Program, screen float64, which int, img *im
 	p.session.Draws(view, on.Shot, &p.input)
 	switch p.form.Quality {
 	case Rough:
-		p.input.Look.ShadowPx = 0
+		p.input.Look.ShadowPx = min(p.input.Look.ShadowPx, roughShadow)
 	case Fine:
 		if err := p.renderer.Render(&p.input, p.large); err != nil {
 			return nil, err

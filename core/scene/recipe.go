@@ -10,7 +10,7 @@ import (
 // Quality trades speed for picture.
 type Quality string
 
-// The qualities: rough has no shadows, check is what the viewport shows, fine takes
+// The qualities: rough has one sample of a pixel and coarse shadows, check is what the viewport shows, fine takes
 // sixteen samples of a pixel, which lie on the lens and in the time that the shutter is
 // open where the scene shows that.
 const (

@@ -37,7 +37,10 @@ func (f *Film) Print(goes func() bool) string {
 	add([]int{f.Frames(), f.Item.Head, f.Item.Tail, f.Item.Width, f.Item.Height})
 	add(f.doc.Settings.Rate)
 	add(f.Item.Pace)
-	if r.Quality == scene.Fine {
+	switch r.Quality {
+	case scene.Rough:
+		add("one sample") // there were four
+	case scene.Fine:
 		add(f.doc.Settings.Shutter)
 	}
 	if r.Slate > 0 {

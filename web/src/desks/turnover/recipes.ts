@@ -29,7 +29,7 @@ export const passes: Record<Pass, string> = {
 const passBits = 14
 
 export const qualities: Record<Quality, string> = {
-  rough: 'four samples a pixel, no shadows; the fastest',
+  rough: 'one sample a pixel, coarse shadows; the fastest',
   check: 'four samples a pixel and the shadow of the sun; what the monitor shows',
   fine: 'sixteen samples a pixel, over the lens and the open shutter; for the last look',
 }
