@@ -1,4 +1,4 @@
-.PHONY: start build test soak lint generate screenshots bench bench-farm format golden
+.PHONY: start build test soak lint generate screenshots bench bench-farm bench-picture format golden
 
 start:        ## install what is missing, build, start with the demonstration
 	@scripts/start.sh
@@ -23,3 +23,5 @@ golden:      ## take the renderer's kept pictures as they are now, and show what
 	@bash -c 'source scripts/tools.sh; need_toolchains; go test ./internal/demo -run PicturesAreAsTheyWere -count=1 -v -golden'
 bench-farm:   ## how well 1 to 100 workers share a delivery
 	@scripts/bench.sh --farm
+bench-picture: ## the renderer in turns with another one: MODEL, CAMERAS, REFERENCE and PLAIN (docs/performance.md)
+	@scripts/bench.sh --picture
