@@ -284,10 +284,20 @@ test('what has been delivered is played, compared, noted on and saved', async ({
   await page.getByRole('button', { name: 'Edit…' }).click()
   const dialog = page.getByRole('dialog', { name: 'Recipe' })
   await dialog.getByRole('textbox', { name: 'Name of the recipe' }).fill('With passes')
-  await dialog.getByRole('combobox', { name: 'Passes beside the picture' }).click({ force: true })
+  // Lists open where they are when the dialog has come to rest.
+  const open = async (list: string) => {
+    const box = dialog.getByRole('combobox', { name: list })
+    await box.focus()
+    await box.press('Enter')
+  }
+  await open('Passes beside the picture')
   for (const pass of ['position', 'matte of each group']) await page.getByRole('option', { name: pass }).click()
-  await dialog.getByRole('combobox', { name: 'Rate of the files' }).click({ force: true })
+  await page.keyboard.press('Escape')
+  await open('Rate of the files')
   await page.getByRole('option', { name: '30 f/s', exact: true }).click()
+  await open('Mask outside of another shape')
+  await page.getByRole('option', { name: 'scope 2.39:1' }).click()
+  await expect(dialog.getByRole('textbox', { name: 'shape', exact: true })).toHaveValue('2.39')
   const size = dialog.getByRole('textbox', { name: 'size', exact: true })
   await size.fill('15')
   await size.press('Enter')
@@ -311,6 +321,16 @@ test('what has been delivered is played, compared, noted on and saved', async ({
     ...['-show_entries', 'stream=r_frame_rate,nb_read_frames', '-of', 'csv=p=0', join(server.blobs, thirty.file)],
   ])
   expect(counted.toString().trim()).toBe('30/1,75') // 60 of 24 a second
+  // The mask leaves the rows of another shape, and black above and below.
+  const { width, height } = thirty.item
+  const grey = execFileSync('ffmpeg', [
+    ...['-v', 'error', '-i', join(server.blobs, thirty.file), '-frames:v', '1'],
+    ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+  ])
+  const row = (y: number) => Math.max(...grey.subarray(y * width, (y + 1) * width))
+  const bar = (height - Math.round(width / (2048 / 858))) / 2
+  for (const y of [0, Math.floor(bar) - 3, height - 1]) expect(row(y)).toBeLessThan(12)
+  for (const y of [Math.ceil(bar) + 3, height / 2]) expect(row(y)).toBeGreaterThan(40)
   await page.getByText('doubts', { exact: true }).click()
   await expect(page.getByText('Nothing is doubtful.')).toBeVisible()
   const [key] = Object.entries(shots).find(([, s]) => s.number === '110')!

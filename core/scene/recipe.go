@@ -10,9 +10,9 @@ import (
 // Quality trades speed for picture.
 type Quality string
 
-// The qualities: rough has one sample of a pixel and coarse shadows, check is what the viewport shows, fine takes
-// sixteen samples of a pixel, which lie on the lens and in the time that the shutter is
-// open where the scene shows that.
+// The qualities: rough has one sample of a pixel and coarse shadows, check is what the
+// viewport shows, fine takes sixteen samples of a pixel, which lie on the lens and in the
+// time that the shutter is open where the scene shows that.
 const (
 	Rough Quality = "rough"
 	Check Quality = "check"
@@ -124,6 +124,13 @@ type Burn struct {
 	Size float64 `json:"size,omitempty"`
 }
 
+// Mask darkens what lies outside of another shape in the middle of the picture. Aspect is
+// that shape's width divided by its height, Dark the share of light that is taken away.
+type Mask struct {
+	Aspect float64 `json:"aspect"`
+	Dark   float64 `json:"dark"`
+}
+
 // NamePart is a piece of a file's name.
 type NamePart struct {
 	Says Says   `json:"says"`
@@ -146,6 +153,7 @@ type Recipe struct {
 	Lines  Spoken       `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
 	Slate  int          `json:"slate,omitempty"` // frames of a card before everything, which says what follows
 	Burns  []Burn       `json:"burns,omitempty"`
+	Mask   *Mask        `json:"mask,omitempty"` // under lines and burn-ins
 	Passes []Pass       `json:"passes,omitempty" jsonschema:"enum=depth,enum=normal,enum=facing,enum=position,enum=matte,enum=groups"` // each as EXR pictures of its own
 	// Names are the pieces of file names in order; none stands for the usual ones.
 	Names   []NamePart `json:"names,omitempty"`
@@ -197,6 +205,10 @@ func (c *checker) recipe(r Recipe) {
 	c.whole("slate", r.Slate, maxSlate)
 	if r.Lines != "" && r.Lines != InPicture && r.Lines != Beside {
 		c.fail("lines", "are in %q; they go into the picture, into a file, or nowhere", clip(string(r.Lines)))
+	}
+	if r.Mask != nil {
+		c.number("mask/aspect", r.Mask.Aspect, 0.2, 5)
+		c.number("mask/dark", r.Mask.Dark, 0, 1)
 	}
 	for i, p := range r.Passes {
 		if !slices.Contains(Passes, p) || slices.Contains(r.Passes[:i], p) {

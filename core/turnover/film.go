@@ -63,7 +63,7 @@ func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f
 // recipe is for videos; a pass is EXR pictures with nothing else.
 func RecipeFor(i *Item, r scene.Recipe) scene.Recipe {
 	if i.Pass != "" {
-		r.Pack, r.Burns, r.Sound, r.Lines = scene.EXR, nil, false, ""
+		r.Pack, r.Burns, r.Mask, r.Sound, r.Lines = scene.EXR, nil, nil, false, ""
 	}
 	if i.What == Still && !r.Pack.Numbered() {
 		r.Pack = scene.PNG
@@ -128,6 +128,9 @@ func (f *Film) Frame(n int, img *image.RGBA) error {
 	seen, err := f.painter.Play(f.cut, screen, img)
 	if err != nil {
 		return err
+	}
+	if m := f.Recipe.Mask; m != nil {
+		card.Mask(img, m.Aspect, m.Dark)
 	}
 	if line := f.spoken(screen); line != "" {
 		if err := card.Label(img, line, 0.5, 0.96, lineSize); err != nil {

@@ -3,6 +3,7 @@ package turnover_test
 import (
 	"encoding/json"
 	"image"
+	"image/color"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -248,6 +249,23 @@ func TestBurnInsTellWhatIsThere(t *testing.T) {
 	}
 	assert.False(t, changed.Empty())
 	assert.True(t, changed.In(image.Rect(60, 0, 96, 27)), "%v", changed)
+
+	// A mask lies under them, and not over the slate.
+	r.Mask, r.Slate = &scene.Mask{Aspect: 96. / 27, Dark: 1}, 1
+	item = plan(t, doc, turnover.Order{Each: true, Shots: []string{"s2"}}, r)[0]
+	masked := frames(t, doc, item, r, 0, 1)
+	assert.NotZero(t, masked[0].RGBAAt(0, 0).R)
+	assert.Equal(t, color.RGBA{A: 255}, masked[1].RGBAAt(48, 12))
+	assert.Equal(t, with.RGBAAt(20, 13+13), masked[1].RGBAAt(20, 13+13))
+	written := 0
+	for i := range 13 * 96 { // above the free part
+		written += int(masked[1].RGBAAt(i%96, i/96).R)
+	}
+	assert.Positive(t, written)
+	r.Mask.Dark = 2
+	assert.ErrorContains(t, scene.CheckRecipe(r), "mask/dark")
+	r.Mask = &scene.Mask{Aspect: 0, Dark: 1}
+	assert.ErrorContains(t, scene.CheckRecipe(r), "mask/aspect")
 
 	// A slate comes first, lines are written below.
 	r = plain

@@ -456,6 +456,7 @@ export interface Recipe {
   lines?: "picture" | "file";
   slate?: number;
   burns?: Burn[];
+  mask?: Mask;
   passes?: ("depth" | "normal" | "facing" | "position" | "matte" | "groups")[];
   names?: NamePart[];
   first?: number;
@@ -467,6 +468,10 @@ export interface Burn {
   x: number;
   y: number;
   size?: number;
+}
+export interface Mask {
+  aspect: number;
+  dark: number;
 }
 export interface NamePart {
   says: string;
@@ -2266,6 +2271,7 @@ export interface RecipePutArgs {
   lines?: "picture" | "file";
   slate?: number;
   burns?: Burn[];
+  mask?: Mask;
   passes?: ("depth" | "normal" | "facing" | "position" | "matte" | "groups")[];
   names?: NamePart[];
   first?: number;

@@ -18,7 +18,22 @@ const turnover = useTurnover()
 const id = turnover.known.id
 const own = ref<Recipe>(JSON.parse(JSON.stringify(turnover.recipe)) as Recipe)
 const busy = ref(false)
-const { rates } = core.offered()
+const { rates, shapes } = core.offered()
+
+/** The shape that a mask leaves free, as its place among the offered ones; −1 for one of its own. */
+const masked = computed(() => {
+  const m = own.value.mask
+  return m ? shapes.findIndex((f) => Math.abs(f.width / f.height / m.aspect - 1) < 1e-3) : 'no'
+})
+function mask(which: 'no' | number) {
+  const f = which === 'no' ? undefined : shapes[which]
+  own.value.mask = f && { aspect: f.width / f.height, dark: own.value.mask?.dark ?? 1 }
+}
+/** The free part of the picture by its sides. */
+const free = computed(() => {
+  const part = (own.value.mask?.aspect ?? 1) / shape.value
+  return { width: `${Math.min(1, part) * 100}%`, height: `${Math.min(1, 1 / part) * 100}%` }
+})
 
 const burns = computed(() => own.value.burns ?? [])
 const names = computed(() => own.value.names ?? [])
@@ -179,6 +194,35 @@ async function forget() {
             <el-option value="file" label="in a file beside it (SubRip)" /> </el-select
         ></label>
         <div class="row">
+          <span>Mask</span>
+          <el-select
+            :model-value="masked"
+            size="small"
+            aria-label="Mask outside of another shape"
+            @change="mask($event)"
+          >
+            <el-option value="no" label="none" />
+            <el-option v-for="(f, i) in shapes" :key="i" :value="i" :label="f.name" />
+            <el-option v-if="masked === -1" :value="-1" label="a shape of its own" />
+          </el-select>
+        </div>
+        <div v-if="own.mask" class="pair">
+          <NumberField
+            label="shape"
+            unit=":1"
+            :digits="2"
+            :value="own.mask.aspect"
+            @change="own.mask.aspect = Math.min(5, Math.max(0.2, $event))"
+          />
+          <NumberField
+            label="dark"
+            unit="%"
+            :digits="0"
+            :value="own.mask.dark * 100"
+            @change="own.mask.dark = Math.min(100, Math.max(0, $event)) / 100"
+          />
+        </div>
+        <div class="row">
           <span>Passes</span>
           <el-select
             :model-value="own.passes ?? []"
@@ -209,6 +253,7 @@ async function forget() {
         <h3>Burn-ins <span class="dim">drag them where they are to be</span></h3>
         <div ref="frame" class="frame" :style="{ aspectRatio: shape }">
           <img v-if="!bare" :src="cover" alt="" @error="bare = true" />
+          <div v-if="own.mask" class="mask" :style="{ ...free, outlineColor: `rgb(0 0 0 / ${own.mask.dark})` }"></div>
           <div
             v-for="(b, i) in burns"
             :key="i"
@@ -366,6 +411,13 @@ h3 + .pieces {
   border-radius: 4px;
   background: var(--raised);
   container-type: size;
+}
+.mask {
+  position: absolute;
+  inset: 0;
+  margin: auto;
+  outline: 999px solid;
+  pointer-events: none;
 }
 .frame img {
   width: 100%;

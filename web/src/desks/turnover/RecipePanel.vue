@@ -35,6 +35,7 @@ const summary = computed(() => {
     r.lines === 'picture' ? 'lines in the picture' : r.lines === 'file' ? 'lines in a file' : '',
     r.slate ? `slate of ${r.slate}` : '',
     r.burns?.length ? `${r.burns.length} burn-ins` : '',
+    r.mask ? `masked to ${r.mask.aspect.toFixed(2)}:1` : '',
     r.passes?.length ? `${r.passes.length} passes` : '',
   ]
     .filter(Boolean)
