@@ -3,7 +3,8 @@
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { desk, newScene, onAir, saved, timecode } from './page.ts'
+import { png, sheet } from './glb.ts'
+import { desk, newScene, onAir, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
 
 let server: Server
@@ -90,6 +91,7 @@ test.describe('as it is delivered', () => {
         width: even(gate.width) - 2,
         height: even(gate.height) - 2,
       }
+      await whole(page)
       const live = await page.screenshot({ clip })
       const size = [gate.width, gate.height].map((v) => 2 * Math.round(v / 4)) // as large as it is seen
       await style.evaluate((e) => (e as HTMLElement).remove())
@@ -147,6 +149,31 @@ test.describe('as it is delivered', () => {
     const { document } = await server.document(id)
     expect(document.shots!['shot-040']).toMatchObject({ exposure: -1.5, haze: 30, tint: '#80a0ff' })
     await page.getByRole('button', { name: 'As the scene' }).click()
+    // A model with a picture on it, fine and seen slantwise.
+    const bricks = png(512, 512, (x, y) => (y % 16 === 0 || (x + (y & 16)) % 32 === 0 ? [90, 84, 80] : [190, 90, 60]))
+    const kept = await fetch(`${server.url}/api/models`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: new Uint8Array(sheet(60, 60, bricks)),
+    })
+    const info = (await kept.json()) as { blob: string; size: number[]; triangles: number }
+    expect(info.triangles).toBe(4) // both sides of two
+    const model = { name: 'Bricks', blob: info.blob, size: info.size, triangles: info.triangles }
+    const floor = { kind: 'set', name: 'Bricks', position: [0, 0.4, -20], turn: [0, 20, 0], model: 'bricks' }
+    const { revision } = await server.document(id)
+    const placed = await server.post(`/scenes/${id}/edits`, {
+      id: 'bricks-placed',
+      base: revision,
+      label: 'bricks',
+      kind: 'do',
+      patch: [
+        { collection: 'models', id: 'bricks', after: model },
+        { collection: 'nodes', id: 'bricks', after: floor },
+      ],
+    })
+    expect(placed.ok, await placed.text()).toBe(true)
+    await expect(page.getByText(`edit ${revision + 1}`)).toBeVisible()
+    await compare(62, 'bricks', '010')
     // By day.
     await desk(page, 'Dress')
     await page.getByText('Sun follows the clock').click()
@@ -254,6 +281,7 @@ test('graphics that are taken away come back with the same picture', async ({ pa
   const picture = async () => {
     await page.mouse.move(512, 10)
     const b = (await scout.boundingBox())!
+    await whole(page)
     return page.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
   }
   /** The picture, once it stays. */

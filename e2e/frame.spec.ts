@@ -5,7 +5,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { drag, saved, timecode } from './page.ts'
+import { drag, saved, timecode, whole } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -403,6 +403,7 @@ test.describe('in every pixel', () => {
         // The pane may still be drawn in its old size.
         const b = (await gate.boundingBox())!
         const clip = { x: b.x, y: b.y, width: l.width, height: l.height }
+        await whole(page)
         const shown = await balls(page, await page.screenshot({ clip }))
         for (const h of inside) {
           const [v, r] = [shown[h], rendered[h]!]
@@ -466,6 +467,7 @@ test.describe('in every pixel', () => {
     const [blurred, sharp] = [still('blurred', true), still('sharp', false)]
     await expect(async () => {
       const b = (await gate.boundingBox())!
+      await whole(page)
       const shown = await page.screenshot({ clip: { x: b.x, y: b.y, width: 1280, height: 720 } })
       const near = await apart(page, shown, blurred)
       console.log(

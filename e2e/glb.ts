@@ -38,79 +38,108 @@ export function png(width: number, height: number, at: (x: number, y: number) =>
   ])
 }
 
+/** A glTF binary as it grows: numbers and pictures, and what they are used for. */
+class Writer {
+  private parts: Buffer[] = []
+  private views: object[] = []
+  private accessors: object[] = []
+  private length = 0
+
+  /** Takes bytes over and returns the number of their view. */
+  put(b: Buffer): number {
+    const pad = (4 - (this.length % 4)) % 4
+    this.parts.push(Buffer.alloc(pad), b)
+    this.length += pad
+    this.views.push({ buffer: 0, byteOffset: this.length, byteLength: b.length })
+    this.length += b.length
+    return this.views.length - 1
+  }
+  /** Takes a list of numbers over and returns that of its accessor. */
+  list(type: string, componentType: number, count: number, data: ArrayBufferView): number {
+    const bufferView = this.put(Buffer.from(data.buffer, data.byteOffset, data.byteLength))
+    this.accessors.push({ bufferView, componentType, count, type })
+    return this.accessors.length - 1
+  }
+  floats = (type: string, count: number, ...of: number[]) => this.list(type, 5126, count, new Float32Array(of))
+
+  /** The file of a scene. */
+  file(scene: object): Buffer {
+    const { accessors, views: bufferViews, length } = this
+    const json = { asset: { version: '2.0' }, scene: 0, ...scene, accessors, bufferViews }
+    let text = Buffer.from(JSON.stringify({ ...json, buffers: [{ byteLength: length }] }))
+    text = Buffer.concat([text, Buffer.alloc((4 - (text.length % 4)) % 4, ' ')])
+    const body = Buffer.concat([...this.parts, Buffer.alloc((4 - (length % 4)) % 4)])
+    const head = Buffer.alloc(20)
+    head.write('glTF')
+    head.writeUInt32LE(2, 4)
+    head.writeUInt32LE(28 + text.length + body.length, 8)
+    head.writeUInt32LE(text.length, 12)
+    head.write('JSON', 16)
+    const second = Buffer.alloc(8)
+    second.writeUInt32LE(body.length, 0)
+    second.write('BIN\0', 4)
+    return Buffer.concat([head, text, second, body])
+  }
+}
+/** What shows a picture of a file on both sides. */
+const pictured = (w: Writer, picture: Buffer) => ({
+  materials: [{ doubleSided: true, pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
+  textures: [{ source: 0 }],
+  images: [{ bufferView: w.put(picture), mimeType: 'image/png' }],
+})
+
+/** A sheet that lies flat, so many metres wide and deep, with a picture on it. */
+export function sheet(wide: number, deep: number, picture: Buffer): Buffer {
+  const w = new Writer()
+  const [x, z] = [wide / 2, deep / 2]
+  const attributes = {
+    POSITION: w.floats('VEC3', 4, -x, 0, z, x, 0, z, -x, 0, -z, x, 0, -z),
+    NORMAL: w.floats('VEC3', 4, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0),
+    TEXCOORD_0: w.floats('VEC2', 4, 0, 1, 1, 1, 0, 0, 1, 0),
+  }
+  const indices = w.list('SCALAR', 5123, 6, new Uint16Array([0, 1, 3, 0, 3, 2]))
+  return w.file({
+    scenes: [{ nodes: [0] }],
+    nodes: [{ mesh: 0 }],
+    meshes: [{ primitives: [{ attributes, indices, material: 0 }] }],
+    ...pictured(w, picture),
+  })
+}
+
 /** A banner of two by three metres, pure magenta over pure green, that folds in a second. */
 export function banner(): Buffer {
-  const parts: Buffer[] = []
-  const views: object[] = []
-  let length = 0
-  const put = (b: Buffer) => {
-    const pad = (4 - (length % 4)) % 4
-    parts.push(Buffer.alloc(pad), b)
-    length += pad
-    views.push({ buffer: 0, byteOffset: length, byteLength: b.length })
-    length += b.length
-    return views.length - 1
-  }
-  const accessors: object[] = []
-  const list = (type: string, componentType: number, count: number, data: ArrayBufferView) => {
-    const bufferView = put(Buffer.from(data.buffer, data.byteOffset, data.byteLength))
-    accessors.push({ bufferView, componentType, count, type })
-    return accessors.length - 1
-  }
-  const picture = put(png(8, 8, (_, y) => (y < 4 ? [255, 0, 255] : [0, 255, 0])))
+  const w = new Writer()
   const attributes = {
-    POSITION: list('VEC3', 5126, 6, new Float32Array([-1, 0, 0, 1, 0, 0, -1, 1.5, 0, 1, 1.5, 0, -1, 3, 0, 1, 3, 0])),
-    NORMAL: list('VEC3', 5126, 6, new Float32Array([0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1])),
-    TEXCOORD_0: list('VEC2', 5126, 6, new Float32Array([0, 1, 1, 1, 0, 0.5, 1, 0.5, 0, 0, 1, 0])),
-    JOINTS_0: list(
+    POSITION: w.floats('VEC3', 6, -1, 0, 0, 1, 0, 0, -1, 1.5, 0, 1, 1.5, 0, -1, 3, 0, 1, 3, 0),
+    NORMAL: w.floats('VEC3', 6, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1),
+    TEXCOORD_0: w.floats('VEC2', 6, 0, 1, 1, 1, 0, 0.5, 1, 0.5, 0, 0, 1, 0),
+    JOINTS_0: w.list(
       'VEC4',
       5121,
       6,
       new Uint8Array([0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0]),
     ),
-    WEIGHTS_0: list('VEC4', 5126, 6, new Float32Array(Array.from({ length: 24 }, (_, i) => (i % 4 ? 0 : 1)))),
+    WEIGHTS_0: w.floats('VEC4', 6, ...Array.from({ length: 24 }, (_, i) => (i % 4 ? 0 : 1))),
   }
-  const indices = list('SCALAR', 5123, 12, new Uint16Array([0, 1, 3, 0, 3, 2, 2, 3, 5, 2, 5, 4]))
+  const indices = w.list('SCALAR', 5123, 12, new Uint16Array([0, 1, 3, 0, 3, 2, 2, 3, 5, 2, 5, 4]))
   const rest = new Float32Array(32)
   for (const j of [0, 1]) for (let k = 0; k < 4; k++) rest[j * 16 + k * 5] = 1
   rest[16 + 13] = -1.5
-  const json = {
-    asset: { version: '2.0' },
-    scene: 0,
+  return w.file({
     scenes: [{ nodes: [0, 1] }],
     nodes: [{ mesh: 0, skin: 0 }, { children: [2] }, { translation: [0, 1.5, 0] }],
     meshes: [{ primitives: [{ attributes, indices, material: 0 }] }],
-    materials: [{ doubleSided: true, pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
-    textures: [{ source: 0 }],
-    images: [{ bufferView: picture, mimeType: 'image/png' }],
-    skins: [{ joints: [1, 2], inverseBindMatrices: list('MAT4', 5126, 2, rest) }],
+    ...pictured(
+      w,
+      png(8, 8, (_, y) => (y < 4 ? [255, 0, 255] : [0, 255, 0])),
+    ),
+    skins: [{ joints: [1, 2], inverseBindMatrices: w.list('MAT4', 5126, 2, rest) }],
     animations: [
       {
         name: 'fold',
         channels: [{ sampler: 0, target: { node: 2, path: 'rotation' } }],
-        samplers: [
-          {
-            input: list('SCALAR', 5126, 2, new Float32Array([0, 1])),
-            output: list('VEC4', 5126, 2, new Float32Array([0, 0, 0, 1, 1, 0, 0, 0])),
-          },
-        ],
+        samplers: [{ input: w.floats('SCALAR', 2, 0, 1), output: w.floats('VEC4', 2, 0, 0, 0, 1, 1, 0, 0, 0) }],
       },
     ],
-    accessors,
-    bufferViews: views,
-    buffers: [{ byteLength: length }],
-  }
-  let text = Buffer.from(JSON.stringify(json))
-  text = Buffer.concat([text, Buffer.alloc((4 - (text.length % 4)) % 4, ' ')])
-  const body = Buffer.concat([...parts, Buffer.alloc((4 - (length % 4)) % 4)])
-  const head = Buffer.alloc(20)
-  head.write('glTF')
-  head.writeUInt32LE(2, 4)
-  head.writeUInt32LE(28 + text.length + body.length, 8)
-  head.writeUInt32LE(text.length, 12)
-  head.write('JSON', 16)
-  const second = Buffer.alloc(8)
-  second.writeUInt32LE(body.length, 0)
-  second.write('BIN\0', 4)
-  return Buffer.concat([head, text, second, body])
+  })
 }

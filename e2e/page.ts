@@ -11,6 +11,11 @@ export async function saved(page: Page) {
   await expect(page.getByRole('status', { name: 'Saved state' })).toContainText('saved', { timeout: 90_000 })
 }
 
+/** Waits until the views show whole pictures of what is there: in motion they are coarse where graphics are slow. */
+export async function whole(page: Page) {
+  await expect(page.locator('canvas[data-picture="whole"]')).toHaveCount(1, { timeout: 30_000 })
+}
+
 /** Makes a new scene from the home page and waits until it is open. */
 export async function newScene(page: Page, production: string, title: string, start = 'Empty', rate?: string) {
   await page.getByRole('button', { name: 'New scene', exact: true }).click()

@@ -1,7 +1,7 @@
 // Two of everything: two people in one scene, two scenes in one tab, and what can
 // go wrong between them.
 import { expect, test, type Browser, type Page } from '@playwright/test'
-import { desk, drag, saved, timecode } from './page.ts'
+import { desk, drag, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
 
 let server: Server
@@ -226,6 +226,7 @@ test('two scenes visited in turn show each its own set', async ({ page, browser 
     await p.mouse.move(640, 20)
     await p.waitForTimeout(500)
     const b = (await p.getByRole('application', { name: 'Scout view' }).boundingBox())!
+    await whole(p)
     return p.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
   }
   const fresh = async (scene: string) => {

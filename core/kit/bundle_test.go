@@ -139,3 +139,29 @@ func TestTexturesByHand(t *testing.T) {
 	_, err = NewTexture(MaxTextureSide+1, 1, make([]uint8, 4*(MaxTextureSide+1)))
 	assert.ErrorIs(t, err, ErrTexture)
 }
+
+func TestTexturesGetCoarserWithoutSteps(t *testing.T) {
+	// Stripes of 8 texels: as long as a pixel covers one, they are as they are; from 16 on
+	// they are grey, and in between no small step of the size is a large one of the colour.
+	pix := make([]uint8, 4*64*64)
+	for i := range pix {
+		pix[i] = uint8(255 * (i / 4 % 64 / 8 % 2))
+	}
+	x, err := NewTexture(64, 64, pix)
+	require.NoError(t, err)
+	const u = 12. / 64 // the middle of a white one
+	assert.Equal(t, [3]float32{1, 1, 1}, x.At(u, 0.5, 1))
+	before := x.At(u, 0.5, 0.5)[0]
+	for size := float32(0.5); size < 200; size *= 1.01 {
+		now := x.At(u, 0.5, size)[0]
+		assert.InDelta(t, before, now, 0.02, "%v texels", size)
+		assert.LessOrEqual(t, now, before+0.001)
+		before = now
+		if size > 16.1 {
+			assert.InDelta(t, 0.5, now, 0.01, "%v texels", size)
+		}
+	}
+	// Halfway between two halvings it is halfway between their colours.
+	four, eight := x.At(u, 0.5, 4)[0], x.At(u, 0.5, 8)[0]
+	assert.InDelta(t, (four+eight)/2, x.At(u, 0.5, 4*math.Sqrt2)[0], 1e-6)
+}

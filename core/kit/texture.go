@@ -79,20 +79,32 @@ func toSRGB(v float32) uint8 {
 }
 
 // At returns the linear colour at a place (0 to 1 from the left and from the
-// top), seen so that one pixel of the picture covers size texels on a side.
+// top), seen so that one pixel of the picture covers size texels on a side: that of the two
+// halvings around it, each between four texels (Williams, "Pyramidal parametrics", 1983).
 func (t *Texture) At(u, v, size float32) [3]float32 {
-	i := 0
-	for i < len(t.levels)-1 && size > 1.5 {
-		size /= 2
-		i++
+	u, v = wrap(u), wrap(v)
+	if !(size > 1) {
+		return t.levels[0].between(u, v)
 	}
-	l := &t.levels[i]
-	x, y := wrap(u)*float32(l.w)-0.5, wrap(v)*float32(l.h)-0.5
+	whole, rest := math.Modf(math.Log2(float64(size)))
+	last := len(t.levels) - 1
+	if whole >= float64(last) {
+		return t.levels[last].between(u, v)
+	}
+	out, next := t.levels[int(whole)].between(u, v), t.levels[int(whole)+1].between(u, v)
+	for k := range out {
+		out[k] += (next[k] - out[k]) * float32(rest)
+	}
+	return out
+}
+
+// between returns the colour between four texels.
+func (l *texels) between(u, v float32) (out [3]float32) {
+	x, y := u*float32(l.w)-0.5, v*float32(l.h)-0.5
 	fx, fy := float32(math.Floor(float64(x))), float32(math.Floor(float64(y)))
 	x0, y0 := int(fx), int(fy)
 	fx, fy = x-fx, y-fy
 	a, b, c, d := l.at(x0, y0), l.at(x0+1, y0), l.at(x0, y0+1), l.at(x0+1, y0+1)
-	var out [3]float32
 	for k := range out {
 		top := toLinear[a[k]] + (toLinear[b[k]]-toLinear[a[k]])*fx
 		low := toLinear[c[k]] + (toLinear[d[k]]-toLinear[c[k]])*fx

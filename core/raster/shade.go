@@ -42,7 +42,6 @@ type face struct {
 	w       plane
 	u, v    plane
 	texture *kit.Texture
-	texels  float32 // on a side, that a pixel covers
 }
 
 // faceSlots is how many faces each thread keeps.
@@ -191,10 +190,6 @@ func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 		u[i], v[i] = m.UVs[2*k], m.UVs[2*k+1]
 	}
 	f.u, f.v = over(u[0], u[1], u[2]), over(v[0], v[1], v[2])
-	// The root of the ratio of areas: on the texture against in the picture.
-	on := float64((u[1]-u[0])*(v[2]-v[0])-(u[2]-u[0])*(v[1]-v[0])) * float64(f.texture.Width) * float64(f.texture.Height)
-	seen := float64(t.x[1]-t.x[0])*float64(t.y[2]-t.y[0]) - float64(t.x[2]-t.x[0])*float64(t.y[1]-t.y[0])
-	f.texels = float32(math.Sqrt(math.Abs(on) * sub * sub / seen))
 }
 
 // cornerShares returns the share of each corner over w as planes over the picture (Olano
@@ -728,10 +723,20 @@ func (f *face) smooth(s *shader, px, py float32) {
 		c[i] = f.tint[i].of(px, py) * depth
 	}
 	if f.texture != nil {
-		t := f.texture.At(f.u.of(px, py)*depth, f.v.of(px, py)*depth, f.texels)
+		t := f.pictured(f.u.of(px, py)*depth, f.v.of(px, py)*depth, depth)
 		for i := range t {
 			c[i] *= t[i]
 		}
 	}
 	l.paint(c)
+}
+
+// pictured returns the texture's colour at a place of it, seen at a depth. A pixel covers
+// as many texels as the place moves by from it to the next one, to the right or down,
+// whichever is more.
+func (f *face) pictured(u, v, depth float32) [3]float32 {
+	width, height := float32(f.texture.Width)*depth, float32(f.texture.Height)*depth
+	ux, vx := (f.u.x-u*f.w.x)*width, (f.v.x-v*f.w.x)*height
+	uy, vy := (f.u.y-u*f.w.y)*width, (f.v.y-v*f.w.y)*height
+	return f.texture.At(u, v, sqrt(greater(ux*ux+vx*vx, uy*uy+vy*vy)))
 }

@@ -161,6 +161,55 @@ func TestShadowOfABoxLiesWhereTheSunSays(t *testing.T) {
 	assert.InDelta(t, 4, float64(n)*math.Pow(2*half/side, 2), 0.25)
 }
 
+// striped is a square sheet of a size with black and white stripes from side to side.
+func striped(t *testing.T, from, to r3.Vec, stripes int) *kit.Mesh {
+	src := image.NewNRGBA(image.Rect(0, 0, 256, 256))
+	for y := range 256 {
+		for x := range 256 {
+			v := uint8(255 * (y * stripes / 128 % 2))
+			src.Set(x, y, color.NRGBA{v, v, v, 255})
+		}
+	}
+	a, b, c, d := from, r3.Vec{X: to.X, Y: from.Y, Z: from.Z}, to, r3.Vec{X: from.X, Y: to.Y, Z: to.Z}
+	white := kit.Color{1, 1, 1, 0}
+	m := flatMesh([][3]r3.Vec{{a, b, c}, {a, c, d}}, []kit.Color{white, white})
+	m.UVs = []float32{0, 0, 1, 0, 1, 1, 0, 0, 1, 1, 0, 1}
+	texture, err := kit.NewTexture(256, 256, src.Pix)
+	require.NoError(t, err)
+	m.Texture = texture
+	return m
+}
+
+func TestTexturesAreAsFineAsEachPlaceIsSeen(t *testing.T) {
+	// 64 stripes from 2 m to 66 m away on one floor: half a metre for black, half for white.
+	// A row of pixels at the depth d shows a stretch of d²/(f·h) metres of it, h above it,
+	// so that the near ones tell them apart, and the far ones show the mean of both.
+	const w, h, high, fov = 200, 400, 1.5, 60
+	in := &Input{Draws: []Draw{{Mesh: striped(t, r3.Vec{X: -8, Y: -high, Z: -2}, r3.Vec{X: 8, Y: -high, Z: -66}, 64), World: geom.Identity}}}
+	in.View = View{World: geom.Identity, HFov: 30, VFov: fov}
+	in.Look = Look{Zenith: [3]float64{1, 1, 1}, Horizon: [3]float64{1, 1, 1}, Ground: [3]float64{1, 1, 1}, Plain: true}
+	img := picture(t, in, w, h, 1)
+	f := h / 2 / math.Tan(geom.Radians(fov/2))
+	near, far := [2]uint8{255, 0}, [2]uint8{255, 0}
+	for y := h/2 + 1; y < h; y++ {
+		depth := high * f / (float64(y) + 0.5 - h/2)
+		v := img.RGBAAt(w/2, y).R
+		stretch := depth * depth / (f * high)
+		switch {
+		case depth < 2.2 || depth > 60:
+		case stretch < 0.05:
+			near[0], near[1] = min(near[0], v), max(near[1], v)
+		case stretch > 2:
+			far[0], far[1] = min(far[0], v), max(far[1], v)
+		}
+	}
+	assert.Less(t, near[0], uint8(3))
+	assert.Greater(t, near[1], uint8(252))
+	for _, v := range far { // 188 is half of the light
+		assert.InDelta(t, 188, float64(v), 12)
+	}
+}
+
 func TestSmallTexturesAreTheirMean(t *testing.T) {
 	// A picture of fine stripes and noise on a sheet that is seen very small: a box filter
 	// over the texels under a pixel is what is left, and that is their mean.

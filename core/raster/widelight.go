@@ -197,13 +197,14 @@ func (f *face) paintWide(x, y f8, from, to int32) (red, green, blue, glow f8) {
 	if f.texture == nil {
 		return red, green, blue, glow
 	}
-	var u, v eights
+	var u, v, deep eights
 	var on [3]eights
+	depth.Store(&deep)
 	f.u.ofWide(x, y).Mul(depth).Store(&u)
 	f.v.ofWide(x, y).Mul(depth).Store(&v)
 	for i := from; i < to; i++ {
 		k := i & (side - 1)
-		for c, value := range f.texture.At(u[k], v[k], f.texels) {
+		for c, value := range f.pictured(u[k], v[k], deep[k]) {
 			on[c][k] = value
 		}
 	}

@@ -143,6 +143,7 @@ export class Stage extends World {
   /** The same for what has not changed, but is not finished either. */
   private again() {
     this.dirty = true
+    this.canvas.dataset.picture = 'due'
     if (!this.request) this.request = requestAnimationFrame(() => this.render())
   }
 
@@ -260,7 +261,10 @@ export class Stage extends World {
     if (!this.dirty) return
     // What is asked of slow graphics beyond that only comes the later.
     this.held = this.underWay >= this.pace.atOnce
-    if (this.held) return
+    if (this.held) {
+      for (const f of this.drawn) f() // marks over the views do not wait for it
+      return
+    }
     this.dirty = false
     if (!this.works) {
       for (const f of this.drawn) f() // marks over the views are there all the same
@@ -351,6 +355,7 @@ export class Stage extends World {
     clearTimeout(this.resting)
     if (this.coarse) this.resting = window.setTimeout(() => this.again(), this.pace.rest)
     else if (waiting) this.again()
+    else if (!this.dirty) this.canvas.dataset.picture = 'whole'
     this.time()
     this.coarse = false
   }
