@@ -160,20 +160,18 @@ test.describe('as it is delivered', () => {
     expect(info.triangles).toBe(4) // both sides of two
     const model = { name: 'Bricks', blob: info.blob, size: info.size, triangles: info.triangles }
     const floor = { kind: 'set', name: 'Bricks', position: [0, 0.4, -20], turn: [0, 20, 0], model: 'bricks' }
-    const { revision } = await server.document(id)
-    const placed = await server.post(`/scenes/${id}/edits`, {
-      id: 'bricks-placed',
-      base: revision,
-      label: 'bricks',
-      kind: 'do',
-      patch: [
-        { collection: 'models', id: 'bricks', after: model },
-        { collection: 'nodes', id: 'bricks', after: floor },
-      ],
-    })
-    expect(placed.ok, await placed.text()).toBe(true)
-    await expect(page.getByText(`edit ${revision + 1}`)).toBeVisible()
+    const placed = await server.patch(id, [
+      { collection: 'models', id: 'bricks', after: model },
+      { collection: 'nodes', id: 'bricks', after: floor },
+    ])
+    await expect(page.getByText(`edit ${placed}`)).toBeVisible()
     await compare(62, 'bricks', '010')
+    const there = (await server.document(id)).document
+    const gone = await server.patch(id, [
+      { collection: 'nodes', id: 'bricks', before: there.nodes!.bricks },
+      { collection: 'models', id: 'bricks', before: there.models!.bricks },
+    ])
+    await expect(page.getByText(`edit ${gone}`)).toBeVisible()
     // By day.
     await desk(page, 'Dress')
     await page.getByText('Sun follows the clock').click()

@@ -262,7 +262,6 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
     expect([clip.clip, clip.in, clip.out]).toEqual(['fold', 0, 24])
   })
   await test.step('deliver it: the pixels of its picture are in the video', async () => {
-    const { revision } = await server.document(id)
     const camera = {
       kind: 'camera',
       name: 'Front',
@@ -282,23 +281,12 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
     }
     const shot = { lane: 'main', number: '010', camera: 'front', screenIn: 0, screenOut: 24, storyIn: 0, speed: 1 }
     const formats = await all('formats')
-    const r = await server.post(`/scenes/${id}/edits`, {
-      id: 'front-camera',
-      base: revision,
-      label: 'a shot',
-      kind: 'do',
-      patch: [
-        { collection: 'nodes', id: 'front', after: camera },
-        { collection: 'shots', id: 's1', after: shot },
-        {
-          collection: 'formats',
-          id: 'wide',
-          before: formats.wide,
-          after: { ...formats.wide, width: 256, height: 144 },
-        },
-      ],
-    })
-    expect(r.ok, await r.text()).toBe(true)
+    const small = { ...formats.wide, width: 256, height: 144 }
+    await server.patch(id, [
+      { collection: 'nodes', id: 'front', after: camera },
+      { collection: 'shots', id: 's1', after: shot },
+      { collection: 'formats', id: 'wide', before: formats.wide, after: small },
+    ])
     await page.reload()
     await saved(page)
     await desk(page, 'Turnover')

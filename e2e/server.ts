@@ -122,16 +122,21 @@ export class Server {
     id: string,
     change: (before: Record<string, unknown>) => Record<string, unknown>,
   ) {
-    const { revision, document } = await this.document(scene)
-    const before = document[collection]![id]!
+    const before = (await this.document(scene)).document[collection]![id]!
+    await this.patch(scene, [{ collection, id, before, after: change(before) }])
+  }
+  /** Applies several at once, and returns the revision that they make. */
+  async patch(scene: string, patch: { collection: string; id: string; before?: unknown; after?: unknown }[]) {
+    const { revision } = await this.document(scene)
     const r = await this.post(`/scenes/${scene}/edits`, {
       id: `elsewhere-${revision}-${Math.random().toString(36).slice(2)}`,
       author: 'somebody else',
       base: revision,
       label: 'from elsewhere',
       kind: 'do',
-      patch: [{ collection, id, before, after: change(before) }],
+      patch,
     })
     if (!r.ok) throw new Error(await r.text())
+    return revision + 1
   }
 }

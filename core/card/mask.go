@@ -2,8 +2,9 @@ package card
 
 import "image"
 
-// Mask takes a share of the light away from what lies outside of a shape in the middle of
-// a picture. Aspect is the shape's width divided by its height; it is as large as fits.
+// Mask lays black over what lies outside of a shape in the middle of a picture, of which
+// it covers the share dark (0 to 1). Aspect is the shape's width divided by its height; it
+// is as large as fits.
 func Mask(to *image.RGBA, aspect, dark float64) {
 	size := to.Rect.Size()
 	wide, high := min(size.X, round(float64(size.Y)*aspect)), min(size.Y, round(float64(size.X)/aspect))

@@ -125,10 +125,10 @@ func (t *tileScratch) smallWide(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 
 // fillWide gives all samples of a block to an owner, at the depth of its plane.
 func (t *tileScratch) fillWide(b *block, id uint32) {
 	l := lanesOf[t.r.grid.n]
-	all := archsimd.BroadcastUint32x8(id)
+	owner := archsimd.BroadcastUint32x8(id)
 	samples := int(l.row) * pixels
 	for at := 0; at < samples; at += 8 {
-		all.Store((*[8]uint32)(b.owner[at:]))
+		owner.Store((*[8]uint32)(b.owner[at:]))
 	}
 	if id == nobody {
 		archsimd.ClearAVXUpperBits()

@@ -47,7 +47,7 @@ func everything() *Input {
 
 func TestEightAtOnceGiveTheBytesOfOneByOne(t *testing.T) {
 	if !wide {
-		t.Log("this build or processor looks at samples one by one: both pictures are made the same way")
+		t.Skip("this build or processor looks at samples one by one: there is nothing to compare")
 	}
 	var field ambient.Field
 	in := everything()

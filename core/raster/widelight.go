@@ -21,7 +21,7 @@ var rowSteps = eights{0, 1, 2, 3, 4, 5, 6, 7}
 // ofWide is of for a row of pixels.
 func (p *plane) ofWide(x, y f8) f8 { return all(p.at).Add(all(p.x).Mul(x)).Add(all(p.y).Mul(y)) }
 
-// ray returns one axis of the rays through a row of pixels, of depth 1.
+// rayWide returns one axis of the rays through a row of pixels, of depth 1.
 func (r *rays) rayWide(k int, x, y f8) f8 {
 	return all(r.ray0[k]).Add(all(r.rayX[k]).Mul(x)).Add(all(r.rayY[k]).Mul(y))
 }

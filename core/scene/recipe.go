@@ -124,8 +124,8 @@ type Burn struct {
 	Size float64 `json:"size,omitempty"`
 }
 
-// Mask darkens what lies outside of another shape in the middle of the picture. Aspect is
-// that shape's width divided by its height, Dark the share of light that is taken away.
+// Mask lays black over what lies outside of another shape in the middle of the picture.
+// Aspect is that shape's width divided by its height, Dark how much the black covers.
 type Mask struct {
 	Aspect float64 `json:"aspect"`
 	Dark   float64 `json:"dark"`
@@ -153,7 +153,7 @@ type Recipe struct {
 	Lines  Spoken       `json:"lines,omitempty" jsonschema:"enum=picture,enum=file"`
 	Slate  int          `json:"slate,omitempty"` // frames of a card before everything, which says what follows
 	Burns  []Burn       `json:"burns,omitempty"`
-	Mask   *Mask        `json:"mask,omitempty"`                                                                                        // under lines and burn-ins
+	Mask   *Mask        `json:"mask,omitempty"`
 	Passes []Pass       `json:"passes,omitempty" jsonschema:"enum=depth,enum=normal,enum=facing,enum=position,enum=matte,enum=groups"` // each as EXR pictures of its own
 	// Names are the pieces of file names in order; none stands for the usual ones.
 	Names   []NamePart `json:"names,omitempty"`

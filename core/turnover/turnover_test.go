@@ -256,7 +256,7 @@ func TestBurnInsTellWhatIsThere(t *testing.T) {
 	masked := frames(t, doc, item, r, 0, 1)
 	assert.NotZero(t, masked[0].RGBAAt(0, 0).R)
 	assert.Equal(t, color.RGBA{A: 255}, masked[1].RGBAAt(48, 12))
-	assert.Equal(t, with.RGBAAt(20, 13+13), masked[1].RGBAAt(20, 13+13))
+	assert.Equal(t, with.RGBAAt(20, 26), masked[1].RGBAAt(20, 26))
 	written := 0
 	for i := range 13 * 96 { // above the free part
 		written += int(masked[1].RGBAAt(i%96, i/96).R)

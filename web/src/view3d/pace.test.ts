@@ -1,4 +1,4 @@
-import { expect, test } from 'vitest'
+import { expect, test, vi } from 'vitest'
 import { Pace, whenDone } from './pace'
 
 /** Which pictures are coarse when something changes at some moments. */
@@ -48,6 +48,7 @@ test('what the graphics took is told once they are done, and at once where they 
     fenceSync: () => ({}),
     flush: () => {},
     isContextLost: () => false,
+    isSync: () => true,
     getSyncParameter: () => Number(++asked > 3),
     deleteSync: () => {},
   } as unknown as WebGL2RenderingContext
@@ -55,4 +56,26 @@ test('what the graphics took is told once they are done, and at once where they 
   expect(asked).toBe(4)
   const lost = { ...gl, isContextLost: () => true } as unknown as WebGL2RenderingContext
   expect(await new Promise<number>((told) => whenDone(lost, told))).toBe(0)
+})
+
+test('graphics that were lost and are back, or never answer, hold nothing up', async () => {
+  const never = {
+    SIGNALED: 1,
+    fenceSync: () => ({}),
+    flush: () => {},
+    isContextLost: () => false,
+    isSync: () => true,
+    getSyncParameter: () => null,
+    deleteSync: () => {},
+  } as unknown as WebGL2RenderingContext
+  const back = { ...never, isSync: () => false } as unknown as WebGL2RenderingContext
+  expect(await new Promise<number>((told) => whenDone(back, told))).toBe(0)
+  vi.useFakeTimers()
+  const told = vi.fn()
+  whenDone(never, told)
+  vi.advanceTimersByTime(9_900)
+  expect(told).not.toHaveBeenCalled()
+  vi.advanceTimersByTime(200)
+  expect(told).toHaveBeenCalledOnce()
+  vi.useRealTimers()
 })

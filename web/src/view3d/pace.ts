@@ -51,6 +51,9 @@ export class Pace {
   }
 }
 
+/** Longer than this nobody waits for the graphics, in milliseconds: they may never answer. */
+const patience = 10_000
+
 /** Calls back with the milliseconds until all that was asked of the graphics is done. */
 export function whenDone(gl: WebGL2RenderingContext, told: (ms: number) => void) {
   const start = performance.now()
@@ -58,10 +61,12 @@ export function whenDone(gl: WebGL2RenderingContext, told: (ms: number) => void)
   if (!sync) return told(0)
   gl.flush()
   const look = () => {
-    if (gl.isContextLost()) return told(0)
-    if (gl.getSyncParameter(sync, gl.SYNC_STATUS) !== gl.SIGNALED) return void setTimeout(look, 5)
+    // Graphics that were lost, and may be back already, do not know it any more.
+    if (gl.isContextLost() || !gl.isSync(sync)) return told(0)
+    const ms = performance.now() - start
+    if (ms < patience && gl.getSyncParameter(sync, gl.SYNC_STATUS) !== gl.SIGNALED) return void setTimeout(look, 5)
     gl.deleteSync(sync)
-    told(performance.now() - start)
+    told(ms)
   }
   setTimeout(look, 5)
 }

@@ -212,14 +212,14 @@ async function forget() {
             unit=":1"
             :digits="2"
             :value="own.mask.aspect"
-            @change="own.mask.aspect = Math.min(5, Math.max(0.2, $event))"
+            @change="own.mask.aspect = $event"
           />
           <NumberField
             label="dark"
             unit="%"
             :digits="0"
             :value="own.mask.dark * 100"
-            @change="own.mask.dark = Math.min(100, Math.max(0, $event)) / 100"
+            @change="own.mask.dark = $event / 100"
           />
         </div>
         <div class="row">
