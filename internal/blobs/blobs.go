@@ -11,6 +11,7 @@ import (
 	"io"
 	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"strings"
 	"syscall"
@@ -239,6 +240,23 @@ func (b *Bucket) Keys(ctx context.Context, folder string) (map[string]bool, erro
 			return nil, err
 		}
 		keys[o.Key] = true
+	}
+}
+
+// Folders returns the names of the folders in a folder.
+func (b *Bucket) Folders(ctx context.Context, folder string) (names []string, err error) {
+	all := b.List(&blob.ListOptions{Prefix: folder + "/", Delimiter: "/"})
+	for {
+		o, err := all.Next(ctx)
+		if errors.Is(err, io.EOF) {
+			return names, nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		if o.IsDir {
+			names = append(names, path.Base(o.Key))
+		}
 	}
 }
 

@@ -337,7 +337,10 @@ func (w *Worker) prepare(ctx context.Context, id string) (*prepared, error) {
 	return p, nil
 }
 
-func partsOf(output string) string { return "parts/" + output }
+// partsFolder holds a folder for each output of which there are parts.
+const partsFolder = "parts"
+
+func partsOf(output string) string { return partsFolder + "/" + output }
 
 // recipeOf returns how a delivery is made. Those of before there were recipes say it
 // themselves.

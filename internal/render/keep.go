@@ -19,7 +19,14 @@ import (
 func (q *Queue) Keep(ctx context.Context, st *store.Store, bucket *blobs.Bucket, t Timing, log *slog.Logger) {
 	every := time.NewTicker(t.Look)
 	defer every.Stop()
+	swept := false
 	for {
+		if !swept {
+			err := sweep(ctx, st, bucket)
+			if swept = err == nil; !swept && ctx.Err() == nil {
+				log.Warn("what programs before have left could not be looked for, trying again", "error", err)
+			}
+		}
 		if err := q.mend(ctx, st, bucket, t, log); err != nil && ctx.Err() == nil {
 			log.Warn("what a stop has left could not be mended, trying again", "error", err)
 		}
@@ -56,6 +63,25 @@ func discard(ctx context.Context, st *store.Store, bucket *blobs.Bucket, output 
 		return err
 	}
 	return st.Discarded(ctx, output, t.Silent)
+}
+
+// sweep removes the parts that workers have left who were killed just when they came to
+// know that others had finished their output.
+func sweep(ctx context.Context, st *store.Store, bucket *blobs.Bucket) error {
+	outputs, err := bucket.Folders(ctx, partsFolder)
+	if err != nil {
+		return err
+	}
+	return discardAny(ctx, st, bucket, outputs)
+}
+
+// discardAny removes the parts of those of some outputs that are finished.
+func discardAny(ctx context.Context, st *store.Store, bucket *blobs.Bucket, outputs []string) error {
+	done, err := st.DoneOf(ctx, outputs)
+	for _, id := range done {
+		err = errors.Join(err, bucket.DeleteAll(ctx, partsOf(id)))
+	}
+	return err
 }
 
 // list writes the manifest of a delivery, unless something of it is not finished.

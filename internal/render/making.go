@@ -116,9 +116,19 @@ func (m *making) part(ctx context.Context, frames timing.Range) error {
 	}
 	late, err := m.Store.PartDone(ctx, m.row(frames))
 	if late { // it was made twice, and the other one is used
-		err = errors.Join(m.Bucket.DeleteAll(ctx, partsOf(m.o.ID)), errUnwanted)
+		err = errUnwanted
 	}
 	return err
+}
+
+// leave removes what was stored for an output that others have finished meanwhile, as
+// of a worker that stood still for so long that it was given up.
+func (m *making) leave(ctx context.Context) {
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
+	if err := discardAny(ctx, m.Store, m.Bucket, []string{m.o.ID}); err != nil {
+		m.Log.Warn("parts that nobody needs could not be removed, they will be when a program starts", "output", m.o.ID, "error", err)
+	}
 }
 
 // pictures renders the frames of a part and stores each, in order.

@@ -63,6 +63,11 @@ func (m *making) row(frames timing.Range) store.Part {
 
 // all makes parts until all are there or the job's turn is over (more).
 func (m *making) all(ctx context.Context) (more bool, err error) {
+	defer func() {
+		if err != nil {
+			m.leave(ctx)
+		}
+	}()
 	began := time.Now()
 	m.parts = pieces(timing.Range{Out: m.film.Frames()}, partFrames(&m.film.Item, &m.film.Recipe))
 	there, err := m.Bucket.Keys(ctx, m.folder())

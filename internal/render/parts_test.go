@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"proscen/core/scenetest"
+	"proscen/core/timing"
 	"proscen/internal/blobs"
 	"proscen/internal/pgtest"
 	"proscen/internal/store"
@@ -163,4 +164,61 @@ func TestTheMakerIsThisProgram(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, a, b)
 	assert.Len(t, a, 16)
+}
+
+// TestAWorkerThatStoodStillLeavesNothing lets a worker go on for an output that others
+// have finished meanwhile, and another one be killed before it could tidy up.
+func TestAWorkerThatStoodStillLeavesNothing(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	f, unfinished := newFarm(t, 48), newFarm(t, 48)
+	f.work(ctx, "test")
+	f.made()
+	bucketOf := func(dir string) *blobs.Bucket {
+		t.Helper()
+		b, err := blobs.Open(ctx, dir)
+		require.NoError(t, err)
+		return b
+	}
+	stores := func(dir, output string) string {
+		t.Helper()
+		key := partsOf(output) + "/test/000000.png"
+		require.NoError(t, bucketOf(dir).PutBytes(ctx, key, "image/png", []byte("late")))
+		return filepath.Join(dir, filepath.FromSlash(key))
+	}
+	gone := func(file string) func() bool {
+		return func() bool {
+			_, err := os.Stat(filepath.Dir(filepath.Dir(file)))
+			return os.IsNotExist(err)
+		}
+	}
+
+	o, err := f.st.Output(ctx, f.output)
+	require.NoError(t, err)
+	working, stop := context.WithCancelCause(ctx)
+	w := &Worker{Store: f.st, Bucket: bucketOf(f.dir), Threads: 1, Timing: swift, Maker: "test", Log: slog.New(slog.DiscardHandler)}
+	d, err := w.delivery(ctx, o.DeliveryID)
+	require.NoError(t, err)
+	var stored string
+	w.craft.part = func(ctx context.Context, m *making, _ timing.Range) error {
+		stored = stores(f.dir, m.o.ID)
+		stop(errUnwanted) // as its next beat does
+		return ctx.Err()
+	}
+	files, end := d.files.Open(ctx)
+	defer end()
+	film, err := w.film(&o, d, files)
+	require.NoError(t, err)
+	m := making{Worker: w, o: &o, d: d, film: film, dir: t.TempDir(), form: formOf(film), seconds: func() float64 { return 0 }}
+	_, err = m.all(working)
+	require.ErrorIs(t, err, errUnwanted)
+	require.NotEmpty(t, stored)
+	assert.True(t, gone(stored)(), "what it has stored does not stay")
+
+	left, kept := stores(f.dir, f.output), stores(unfinished.dir, unfinished.output)
+	f.work(ctx, "test") // the next program that starts
+	require.Eventually(t, gone(left), 10*time.Second, 20*time.Millisecond)
+	require.NoError(t, sweep(ctx, unfinished.st, bucketOf(unfinished.dir)))
+	assert.False(t, gone(kept)(), "what is not finished needs its parts")
+	cancel()
 }

@@ -538,6 +538,19 @@ func (s *Store) Parted(ctx context.Context) ([]string, error) {
 	return ids, err
 }
 
+// DoneOf returns those of some outputs that are finished.
+func (s *Store) DoneOf(ctx context.Context, ids []string) (done []string, err error) {
+	for some := range slices.Chunk(ids, 1000) {
+		var of []string
+		err = s.db.WithContext(ctx).Model(&Output{}).Where("id in ? and state = ?", some, Done).Pluck("id", &of).Error
+		if err != nil {
+			return nil, err
+		}
+		done = append(done, of...)
+	}
+	return done, nil
+}
+
 // Discarded notes that the parts of a finished output have been removed. It stays among
 // those of Parted as long as somebody lives who has not heard that it is finished, and
 // may store a part still.
