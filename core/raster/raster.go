@@ -103,6 +103,7 @@ type Renderer struct {
 	threads        int
 	grid           grid
 	eights         bool     // samples are looked at eight at a time
+	sixteens       bool     // and those of parts of blocks sixteen at a time
 	mostTriangles  int      // of a chunk
 	placed         []placed // the draws of the frame
 	keys           []uint64
@@ -133,7 +134,7 @@ func New(width, height, threads int) (*Renderer, error) {
 		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
 	}
 	threads = max(1, min(threads, MaxThreads))
-	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4, eights: wide}
+	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4, eights: wide, sixteens: wide && sixteen}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
 	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)

@@ -319,9 +319,8 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 			return
 		}
 	}
-	for y := range h {
-		t.stretch(s, b, b.whole, y, 0, w, rowOf(out, b, y, w))
-	}
+	t.spread(s, b, b.whole, within(w, h))
+	t.write(b, w, h, out)
 }
 
 // fill gives a block one colour.
@@ -368,67 +367,101 @@ func rowOf(out *image.RGBA, b *block, y, w int32) []uint8 {
 	return out.Pix[o : o+int(w)*4 : o+int(w)*4]
 }
 
-// details shades a block whose samples have owners of their own.
-func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) {
-	n := int32(t.r.grid.n)
+// write puts the colours of a block into the picture.
+func (t *tileScratch) write(b *block, w, h int32, out *image.RGBA) {
+	if t.r.eights && w == side && h == side {
+		t.writeWide(b, out)
+		return
+	}
 	for y := range h {
 		row := rowOf(out, b, y, w)
-		py := float32(b.y + y)
-		whole := b.undivided(y, n, s.eights)
-		for x := int32(0); x < w; {
-			owner := b.owner[(y*side+x)*n:]
-			if whole>>x&1 == 0 {
-				binary.LittleEndian.PutUint32(row[4*x:], t.mixed(s, b, (*[most]uint32)(owner), float32(b.x+x), py))
-				x++
-				continue
-			}
-			to := x + 1
-			for to < w && whole>>to&1 == 1 && owner[(to-x)*n] == owner[0] {
-				to++
-			}
-			t.stretch(s, b, owner[0], y, x, to, row)
-			x = to
+		for x, c := range t.colors[y*side : y*side+w] {
+			binary.LittleEndian.PutUint32(row[4*x:], c)
 		}
 	}
 }
 
-// stretch shades pixels of a row that have one owner.
-func (t *tileScratch) stretch(s *shader, b *block, owner uint32, y, x, to int32, row []uint8) {
-	py := float32(b.y+y) + 0.5
+// within are the pixels of a block in its first columns and rows, as bits by rows.
+func within(w, h int32) uint64 {
+	return 0x0101010101010101 * (1<<w - 1) & (^uint64(0) >> (pixels - side*h))
+}
+
+// details shades a block whose samples have owners of their own: each owner in all pixels
+// that it has alone, and then the pixels that several share.
+func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) {
+	all := within(w, h)
+	alone := all & b.alone(t.r.grid.n, s.eights, &t.first)
+	for left := alone; left != 0; {
+		owner := t.first[bits.TrailingZeros64(left)&(pixels-1)]
+		mine := t.firsts(owner, left)
+		left &^= mine
+		t.spread(s, b, owner, mine)
+	}
+	for m := all &^ alone; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		t.colors[i] = t.mixed(s, b, (*[most]uint32)(b.owner[i*most:]), float32(b.x+int32(i)%side), float32(b.y+int32(i)/side))
+	}
+	t.write(b, w, h, out)
+}
+
+// spread shades pixels of a block that have one owner.
+func (t *tileScratch) spread(s *shader, b *block, owner uint32, mine uint64) {
 	if owner == nobody {
-		for ; x < to; x++ {
-			binary.LittleEndian.PutUint32(row[4*x:], s.background(float32(b.x+x)+0.5, py))
+		for m := mine; m != 0; m &= m - 1 {
+			i := bits.TrailingZeros64(m) & (pixels - 1)
+			t.colors[i] = s.background(float32(b.x+int32(i)%side)+0.5, float32(b.y+int32(i)/side)+0.5)
 		}
 		return
 	}
 	f := t.enter(s, owner, b)
-	switch {
-	case f.ready && s.haze == 0:
-		for ; x < to; x++ {
-			binary.LittleEndian.PutUint32(row[4*x:], f.color)
+	if f.ready && s.haze == 0 {
+		for m := mine; m != 0; m &= m - 1 {
+			t.colors[bits.TrailingZeros64(m)&(pixels-1)] = f.color
 		}
-	case s.eights && to-x >= worthWide:
-		f.rowWide(t, s, b, y, x, to, row)
-	default:
-		for ; x < to; x++ {
-			binary.LittleEndian.PutUint32(row[4*x:], f.at(t, s, float32(b.x+x)+0.5, py))
+		return
+	}
+	for y := int32(bits.TrailingZeros64(mine) / side); y < side; y++ {
+		row := uint8(mine >> (y * side))
+		if s.eights && bits.OnesCount8(row) >= worthWide {
+			f.rowWide(t, s, b, y, row, (*[side]uint32)(t.colors[y*side:]))
+			continue
+		}
+		for ; row != 0; row &= row - 1 {
+			x := int32(bits.TrailingZeros8(row))
+			t.colors[(y*side+x)&(pixels-1)] = f.at(t, s, float32(b.x+x)+0.5, float32(b.y+y)+0.5)
 		}
 	}
 }
 
-// undivided returns the pixels of a block's row of which all n samples have the same owner,
-// as bits.
-func (b *block) undivided(y, n int32, eights bool) (out uint8) {
+// alone returns the pixels of a block of which all n samples have the same owner, as bits
+// by rows, and the owner of the first sample of each pixel.
+func (b *block) alone(n int, eights bool, first *[pixels]uint32) (out uint64) {
 	switch {
 	case n == 1:
-		return 255
+		copy(first[:], b.owner[:])
+		return ^uint64(0)
 	case eights:
-		return b.undividedWide(y)
+		return b.aloneWide(first)
 	}
-	for x := range int32(side) {
-		o := (*[most]uint32)(b.owner[(y*side+x)*most:])
+	for i := range first {
+		o := (*[most]uint32)(b.owner[i*most:])
+		first[i] = o[0]
 		if o[0] == o[1] && o[0] == o[2] && o[0] == o[3] {
-			out |= 1 << x
+			out |= 1 << i
+		}
+	}
+	return out
+}
+
+// firsts returns those of some pixels whose first sample an owner has.
+func (t *tileScratch) firsts(owner uint32, among uint64) (out uint64) {
+	if t.r.eights {
+		return among & firstsWide(&t.first, owner)
+	}
+	for m := among; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		if t.first[i] == owner {
+			out |= 1 << i
 		}
 	}
 	return out

@@ -97,7 +97,9 @@ type tileScratch struct {
 	sides  sides           // of the triangle at hand
 	faces  [faceSlots]face
 	r      *Renderer
-	lamps  []*lamp // that may reach into the block at hand
+	lamps  []*lamp        // that may reach into the block at hand
+	first  [pixels]uint32 // owners of the first sample of its pixels
+	colors [pixels]uint32 // its picture
 }
 
 const infinite = 1e30 // nearer than anything
@@ -200,50 +202,70 @@ func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in *binned
 		return
 	}
 	p := part{tr: tr, id: id}
+	touched, cut := d.among(t.r.eights, x0/side, x1/side, y0/side, y1/side)
 	// How 1/w may differ over a block.
 	above, below := side*(max(0, tr.zx)+max(0, tr.zy)), side*(min(0, tr.zx)+min(0, tr.zy))
-	for by := y0 / side; by <= y1/side; by++ {
-		for bx := x0 / side; bx <= x1/side; bx++ {
-			b := &t.blocks[by*tileBlocks+bx]
-			p.z = tr.at(ox+bx*side, oy+by*side)
-			near, far := lesser(p.z+above, tr.near), greater(p.z+below, tr.far)
-			if near < b.far {
-				continue
+	for ; touched != 0; touched &= touched - 1 {
+		n := int32(bits.TrailingZeros16(touched)) & (tileBlocks*tileBlocks - 1)
+		b := &t.blocks[n]
+		p.z = tr.at(b.x, b.y)
+		near, far := lesser(p.z+above, tr.near), greater(p.z+below, tr.far)
+		if near < b.far {
+			continue
+		}
+		if (cut[0]|cut[1]|cut[2])>>n&1 == 0 {
+			t.cover(b, tr, id, p.z, near, far)
+			continue
+		}
+		x, y := n%tileBlocks*side, n/tileBlocks*side
+		// The pixels of the block that the triangle may touch.
+		p.x0, p.x1 = max(x0-x, 0), min(x1-x, side-1)
+		p.y0, p.y1 = max(y0-y, 0), min(y1-y, side-1)
+		for i := range 3 {
+			if cut[i]>>n&1 == 0 {
+				p.at[i], p.dx[i], p.dy[i] = insideAll, 0, 0
+			} else {
+				p.at[i], p.dx[i], p.dy[i] = d.at[i]+d.dx[i]*int64(x)+d.dy[i]*int64(y), d.dx[i], d.dy[i]
 			}
-			whole, out := true, false
-			// The pixels of the block that the triangle may touch.
-			p.x0, p.x1 = max(x0-bx*side, 0), min(x1-bx*side, side-1)
-			p.y0, p.y1 = max(y0-by*side, 0), min(y1-by*side, side-1)
+		}
+		t.open(b)
+		switch {
+		case t.r.eights:
+			t.partLanes(b, &p)
+		case t.r.grid.n == 1:
+			t.part1(b, &p)
+		default:
+			t.part4(b, &p)
+		}
+		b.near, b.layer = greater(b.near, near), lesser(b.layer, far)
+		b.settle(t.r.grid.n)
+	}
+}
+
+// among returns which of some blocks of a tile a triangle may touch, and which of them
+// each side may cut, as bits by rows.
+func (d *sides) among(eights bool, x0, x1, y0, y1 int32) (touched uint16, cut [3]uint16) {
+	columns := uint16(2<<x1 - 1<<x0)
+	if eights {
+		return d.amongWide(columns, y0, y1)
+	}
+	for y := y0; y <= y1; y++ {
+		for x := x0; x <= x1; x++ {
+			bit := uint16(1) << (y*tileBlocks + x)
+			out := false
 			for i := range 3 {
-				v := d.at[i] + d.dx[i]*int64(bx*side) + d.dy[i]*int64(by*side)
+				v := d.at[i] + d.dx[i]*int64(x*side) + d.dy[i]*int64(y*side)
 				out = out || v+d.spanHi[i] < 0
-				if v+d.spanLo[i] >= 0 {
-					p.at[i], p.dx[i], p.dy[i] = insideAll, 0, 0
-					continue
+				if v+d.spanLo[i] < 0 {
+					cut[i] |= bit
 				}
-				whole = false
-				p.at[i], p.dx[i], p.dy[i] = v, d.dx[i], d.dy[i]
 			}
-			if out {
-				continue
+			if !out {
+				touched |= bit
 			}
-			if whole {
-				t.cover(b, tr, id, p.z, near, far)
-				continue
-			}
-			t.open(b)
-			switch {
-			case t.r.eights:
-				t.partWide(b, &p)
-			case t.r.grid.n == 1:
-				t.part1(b, &p)
-			default:
-				t.part4(b, &p)
-			}
-			b.near, b.layer = greater(b.near, near), lesser(b.layer, far)
-			b.settle(t.r.grid.n)
 		}
 	}
+	return touched, cut
 }
 
 // small draws a triangle that is not wider or higher than a block: each of its pixels is

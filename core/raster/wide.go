@@ -3,6 +3,7 @@
 package raster
 
 import (
+	"image"
 	"math/bits"
 	"simd/archsimd"
 )
@@ -58,6 +59,15 @@ func (l *lanes) edge(p *part, i int, k0 int32) (at, across, down archsimd.Int32x
 	return at, archsimd.BroadcastInt32x8(step), archsimd.BroadcastInt32x8(row)
 }
 
+// partLanes draws what a triangle covers of a block, with as many lanes as there are.
+func (t *tileScratch) partLanes(b *block, p *part) {
+	if t.r.sixteens {
+		t.partSixteen(b, p)
+	} else {
+		t.partWide(b, p)
+	}
+}
+
 // partWide draws what a triangle covers of a block.
 func (t *tileScratch) partWide(b *block, p *part) {
 	l := lanesOf[t.r.grid.n]
@@ -97,6 +107,42 @@ func (t *tileScratch) partWide(b *block, p *part) {
 	archsimd.ClearAVXUpperBits()
 }
 
+// amongWide is among, a row of blocks at a time.
+func (d *sides) amongWide(columns uint16, y0, y1 int32) (touched uint16, cut [3]uint16) {
+	hi0, span0, down0 := d.row(0, y0)
+	hi1, span1, down1 := d.row(1, y0)
+	hi2, span2, down2 := d.row(2, y0)
+	var zero archsimd.Int64x4
+	for y := y0; y <= y1; y++ {
+		touched |= (columns &^ uint16(zero.Greater(hi0.Or(hi1).Or(hi2)).ToBits())) << (y * tileBlocks)
+		cut[0] |= uint16(zero.Greater(hi0.Sub(span0)).ToBits()) << (y * tileBlocks)
+		cut[1] |= uint16(zero.Greater(hi1.Sub(span1)).ToBits()) << (y * tileBlocks)
+		cut[2] |= uint16(zero.Greater(hi2.Sub(span2)).ToBits()) << (y * tileBlocks)
+		hi0, hi1, hi2 = hi0.Add(down0), hi1.Add(down1), hi2.Add(down2)
+	}
+	archsimd.ClearAVXUpperBits()
+	return touched, cut
+}
+
+// row returns the most that a side is anywhere in each block of a row, by how much more
+// that is than the least, and the step to the next row.
+func (d *sides) row(i int, y int32) (hi, span, down archsimd.Int64x4) {
+	first, right := d.at[i]+d.spanHi[i]+d.dy[i]*int64(y*side), d.dx[i]*side
+	each := [4]int64{first, first + right, first + 2*right, first + 3*right}
+	return archsimd.LoadInt64x4(&each), archsimd.BroadcastInt64x4(d.spanHi[i] - d.spanLo[i]), archsimd.BroadcastInt64x4(d.dy[i] * side)
+}
+
+// writeWide is write for a whole block.
+func (t *tileScratch) writeWide(b *block, out *image.RGBA) {
+	o := out.PixOffset(int(b.x)+out.Rect.Min.X, int(b.y)+out.Rect.Min.Y)
+	for y := range side {
+		v := archsimd.LoadUint32x8((*[8]uint32)(t.colors[y*side:]))
+		v.AsUint8x32().Store((*[4 * side]uint8)(out.Pix[o:]))
+		o += out.Stride
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
 // smallWide draws a triangle that is not wider or higher than a block, of which it touches
 // the pixels between x0, y0 and x1, y1 in the tile.
 func (t *tileScratch) smallWide(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int32) {
@@ -115,7 +161,7 @@ func (t *tileScratch) smallWide(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 
 			p.y0, p.y1 = max(y0-by*side, 0), min(y1-by*side, side-1)
 			p.z = tr.at(b.x, b.y)
 			t.open(b)
-			t.partWide(b, &p)
+			t.partLanes(b, &p)
 			b.near, b.layer = greater(b.near, tr.near), lesser(b.layer, tr.far)
 			b.settle(t.r.grid.n)
 		}
@@ -150,15 +196,26 @@ func (t *tileScratch) fillWide(b *block, id uint32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-// undividedWide is undivided for blocks with four samples.
-func (b *block) undividedWide(y int32) (out uint8) {
-	for k := range 4 {
-		v := archsimd.LoadUint32x8((*[8]uint32)(b.owner[int(y)*side*most+k*8:]))
+// aloneWide is alone for blocks with four samples.
+func (b *block) aloneWide(first *[pixels]uint32) (out uint64) {
+	for at := 0; at < pixels; at += 2 {
+		v := archsimd.LoadUint32x8((*[8]uint32)(b.owner[at*most:]))
 		same := v.Equal(v.PermuteScalarsGrouped(0, 0, 0, 0)).ToBits()
-		out |= (fourSame[same&15] | fourSame[same>>4]<<1) << (2 * k)
+		out |= uint64(fourSame[same&15]|fourSame[same>>4]<<1) << at
+		first[at], first[at+1] = b.owner[at*most], b.owner[at*most+most]
 	}
 	archsimd.ClearAVXUpperBits()
 	return out
 }
 
 var fourSame = [16]uint8{15: 1}
+
+// firstsWide is firsts for all pixels of a block.
+func firstsWide(first *[pixels]uint32, owner uint32) (out uint64) {
+	o := archsimd.BroadcastUint32x8(owner)
+	for at := 0; at < pixels; at += 8 {
+		out |= uint64(archsimd.LoadUint32x8((*[8]uint32)(first[at:])).Equal(o).ToBits()) << at
+	}
+	archsimd.ClearAVXUpperBits()
+	return out
+}

@@ -79,6 +79,13 @@ func TestEightAtOnceGiveTheBytesOfOneByOne(t *testing.T) {
 				require.NoError(t, err)
 				require.NoError(t, r.Sample(samples))
 				eights, single := image.NewRGBA(image.Rect(0, 0, size[0], size[1])), image.NewRGBA(image.Rect(0, 0, size[0], size[1]))
+				if r.sixteens {
+					most := image.NewRGBA(eights.Rect)
+					require.NoError(t, r.Render(&in, most))
+					r.sixteens = false
+					require.NoError(t, r.Render(&in, eights))
+					assert.True(t, bytes.Equal(most.Pix, eights.Pix), fmt.Sprintf("%s, %d samples, %d×%d, sixteen at a time", name, samples, size[0], size[1]))
+				}
 				require.NoError(t, r.Render(&in, eights))
 				r.OneByOne()
 				require.NoError(t, r.Render(&in, single))

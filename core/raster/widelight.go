@@ -3,7 +3,7 @@
 package raster
 
 import (
-	"encoding/binary"
+	"math/bits"
 	"simd/archsimd"
 
 	"proscen/core/ambient"
@@ -31,8 +31,8 @@ func (r *rays) atWide(k int, x, y, depth f8) f8 {
 	return all(r.eye[k]).Add(r.rayWide(k, x, y).Mul(depth))
 }
 
-// rowWide is at for the pixels of a block's row between two of them.
-func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, row []uint8) {
+// rowWide is at for some pixels of a block's row, whose bits are set.
+func (f *face) rowWide(t *tileScratch, s *shader, b *block, y int32, some uint8, row *[side]uint32) {
 	x, py := all(float32(b.x)+0.5).Add(archsimd.LoadFloat32x8(&rowSteps)), all(float32(b.y+y)+0.5)
 	l := &f.light
 	var zero f8
@@ -51,7 +51,7 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, r
 	case f.ready:
 		red, green, blue = all(f.tone[0]), all(f.tone[1]), all(f.tone[2])
 	case f.even && f.free && len(t.lamps) == 0:
-		d := f.sunWide(s, x, py, depth, zero, zero, zero, zero, from, to)
+		d := f.sunWide(s, x, py, depth, zero, zero, zero, zero, some)
 		full, none := d.Equal(one), d.Equal(zero)
 		mix := func(k int) f8 {
 			in, out := all(f.tones[0][k]), all(f.tones[1][k])
@@ -71,22 +71,22 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, r
 			sunward = nx.Mul(all(s.sunDir[0])).Add(ny.Mul(all(s.sunDir[1]))).Add(nz.Mul(all(s.sunDir[2])))
 		}
 		if !f.free {
-			open := f.openWide(s, x, py, depth, nx, ny, nz, from, to)
+			open := f.openWide(s, x, py, depth, nx, ny, nz, some)
 			red, green, blue = red.Mul(open), green.Mul(open), blue.Mul(open)
 		}
 		if toward := sunward.Greater(zero); toward.ToBits() != 0 {
 			d := sunward.Masked(toward)
 			if s.shadow != nil {
-				d = d.Mul(f.sunWide(s, x, py, depth, nx, ny, nz, sunward, from, to))
+				d = d.Mul(f.sunWide(s, x, py, depth, nx, ny, nz, sunward, some))
 			}
 			red, green, blue = red.Add(all(s.sun[0]).Mul(d)), green.Add(all(s.sun[1]).Mul(d)), blue.Add(all(s.sun[2]).Mul(d))
 		}
 		if len(t.lamps) > 0 {
-			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, from, to)
+			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, some)
 		}
 		baseR, baseG, baseB, glow := all(l.base[0]), all(l.base[1]), all(l.base[2]), all(l.glow)
 		if f.colored {
-			baseR, baseG, baseB, glow = f.paintWide(x, py, from, to)
+			baseR, baseG, baseB, glow = f.paintWide(x, py, some)
 		}
 		dull := one.Sub(glow)
 		red = baseR.Mul(red.Mul(dull).Add(glow.Mul(all(s.shine[0]))))
@@ -94,7 +94,7 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, r
 		blue = baseB.Mul(blue.Mul(dull).Add(glow.Mul(all(s.shine[2]))))
 	}
 	if s.haze > 0 {
-		k := s.hazeWide(x, py, depth, from, to)
+		k := s.hazeWide(x, py, depth, some)
 		red = red.Add(all(s.horizon[0]).Sub(red).Mul(k))
 		green = green.Add(all(s.horizon[1]).Sub(green).Mul(k))
 		blue = blue.Add(all(s.horizon[2]).Sub(blue).Mul(k))
@@ -106,10 +106,9 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y, from, to int32, r
 	c.stepsWide(green).Store(&g)
 	c.stepsWide(blue).Store(&bl)
 	archsimd.ClearAVXUpperBits()
-	for i := from; i < to; i++ {
-		k := i & (side - 1)
-		v := uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
-		binary.LittleEndian.PutUint32(row[4*i:], v)
+	for m := some; m != 0; m &= m - 1 {
+		k := bits.TrailingZeros8(m) & (side - 1)
+		row[k] = uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
 	}
 }
 
@@ -122,13 +121,13 @@ func (c *toneCurve) stepsWide(light f8) archsimd.Int32x8 {
 
 // sunWide is sun for a row of pixels; where the face is not flat, it is moved by the
 // normals. What is turned away from the sun is not looked at.
-func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, from, to int32) f8 {
+func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, some uint8) f8 {
 	if f.sunny >= 0 {
 		return all(f.sunny)
 	}
 	c := &s.cast
 	mx, my, mz := all(f.moved[0]), all(f.moved[1]), all(f.moved[2])
-	asked := uint8(255)
+	asked := some
 	if !f.flat {
 		var zero f8
 		by := all(c.least)
@@ -140,36 +139,35 @@ func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, from, to 
 			return all(c.bias[k][0]).Mul(nx).Add(all(c.bias[k][1]).Mul(ny)).Add(all(c.bias[k][2]).Mul(nz)).Mul(by)
 		}
 		mx, my, mz = move(0), move(1), move(2)
-		asked = sunward.Greater(zero).ToBits()
+		asked &= sunward.Greater(zero).ToBits()
 	}
 	var px, py, pz, share eights
 	c.atWide(0, x, y, depth).Add(mx).Store(&px)
 	c.atWide(1, x, y, depth).Add(my).Store(&py)
 	c.atWide(2, x, y, depth).Add(mz).Store(&pz)
-	for i := from; i < to; i++ {
-		if k := i & (side - 1); asked>>k&1 == 1 {
-			share[k] = s.shadow.reaches(px[k], py[k], pz[k], c.sharp)
-		}
+	for ; asked != 0; asked &= asked - 1 {
+		k := bits.TrailingZeros8(asked) & (side - 1)
+		share[k] = s.shadow.reaches(px[k], py[k], pz[k], c.sharp)
 	}
 	return archsimd.LoadFloat32x8(&share)
 }
 
 // openWide is how much of the sky a row of pixels sees.
-func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, from, to int32) f8 {
+func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, some uint8) f8 {
 	step := all(ambient.Step)
 	var px, py, pz, open eights
 	s.among.atWide(0, x, y, depth).Add(nx.Mul(step)).Store(&px)
 	s.among.atWide(1, x, y, depth).Add(ny.Mul(step)).Store(&py)
 	s.among.atWide(2, x, y, depth).Add(nz.Mul(step)).Store(&pz)
-	for i := from; i < to; i++ {
-		k := i & (side - 1)
+	for m := some; m != 0; m &= m - 1 {
+		k := bits.TrailingZeros8(m) & (side - 1)
 		open[k] = s.around.Sky(px[k], py[k], pz[k])
 	}
 	return archsimd.LoadFloat32x8(&open)
 }
 
 // lampsWide adds the light of lamps.
-func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, from, to int32) (r, g, b f8) {
+func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, some uint8) (r, g, b f8) {
 	var at, n [3]eights
 	for k := range at {
 		s.rays.atWide(k, x, y, depth).Store(&at[k])
@@ -179,8 +177,8 @@ func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, 
 	nz.Store(&n[2])
 	for _, l := range t.lamps {
 		var d eights
-		for i := from; i < to; i++ {
-			k := i & (side - 1)
+		for m := some; m != 0; m &= m - 1 {
+			k := bits.TrailingZeros8(m) & (side - 1)
 			d[k] = l.shine(&[3]float32{n[0][k], n[1][k], n[2][k]}, &[3]float32{at[0][k], at[1][k], at[2][k]})
 		}
 		v := archsimd.LoadFloat32x8(&d)
@@ -190,7 +188,7 @@ func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, 
 }
 
 // paintWide is the colour of a row of pixels whose corners differ.
-func (f *face) paintWide(x, y f8, from, to int32) (red, green, blue, glow f8) {
+func (f *face) paintWide(x, y f8, some uint8) (red, green, blue, glow f8) {
 	depth := all(1).Div(f.w.ofWide(x, y))
 	tint := func(k int) f8 { return f.tint[k].ofWide(x, y).Mul(depth) }
 	red, green, blue, glow = tint(0), tint(1), tint(2), tint(3)
@@ -202,8 +200,8 @@ func (f *face) paintWide(x, y f8, from, to int32) (red, green, blue, glow f8) {
 	depth.Store(&deep)
 	f.u.ofWide(x, y).Mul(depth).Store(&u)
 	f.v.ofWide(x, y).Mul(depth).Store(&v)
-	for i := from; i < to; i++ {
-		k := i & (side - 1)
+	for m := some; m != 0; m &= m - 1 {
+		k := bits.TrailingZeros8(m) & (side - 1)
 		for c, value := range f.pictured(u[k], v[k], deep[k]) {
 			on[c][k] = value
 		}
@@ -213,13 +211,13 @@ func (f *face) paintWide(x, y f8, from, to int32) (red, green, blue, glow f8) {
 }
 
 // hazeWide is hazed for a row of pixels.
-func (s *shader) hazeWide(x, y, depth f8, from, to int32) f8 {
+func (s *shader) hazeWide(x, y, depth f8, some uint8) f8 {
 	rx, ry, rz := s.rayWide(0, x, y), s.rayWide(1, x, y), s.rayWide(2, x, y)
 	var away, high, k eights
 	depth.Mul(rx.Mul(rx).Add(ry.Mul(ry)).Add(rz.Mul(rz)).Sqrt()).Store(&away)
 	all(s.eye[1]).Add(ry.Mul(depth)).Store(&high)
-	for i := from; i < to; i++ {
-		n := i & (side - 1)
+	for m := some; m != 0; m &= m - 1 {
+		n := bits.TrailingZeros8(m) & (side - 1)
 		k[n] = 1 - fade(s.thickness(away[n], high[n]))
 	}
 	return archsimd.LoadFloat32x8(&k)
