@@ -149,28 +149,39 @@ test.describe('as it is delivered', () => {
     const { document } = await server.document(id)
     expect(document.shots!['shot-040']).toMatchObject({ exposure: -1.5, haze: 30, tint: '#80a0ff' })
     await page.getByRole('button', { name: 'As the scene' }).click()
-    // A model with a picture on it, fine and seen slantwise.
+    // A floor with a picture on it, fine and seen slantwise, under a lattice with holes and a blue pane.
     const bricks = png(512, 512, (x, y) => (y % 16 === 0 || (x + (y & 16)) % 32 === 0 ? [90, 84, 80] : [190, 90, 60]))
-    const kept = await fetch(`${server.url}/api/models`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/octet-stream' },
-      body: new Uint8Array(sheet(60, 60, bricks)),
-    })
-    const info = (await kept.json()) as { blob: string; size: number[]; triangles: number }
-    expect(info.triangles).toBe(4) // both sides of two
-    const model = { name: 'Bricks', blob: info.blob, size: info.size, triangles: info.triangles }
-    const floor = { kind: 'set', name: 'Bricks', position: [0, 0.4, -20], turn: [0, 20, 0], model: 'bricks' }
-    const placed = await server.patch(id, [
-      { collection: 'models', id: 'bricks', after: model },
-      { collection: 'nodes', id: 'bricks', after: floor },
-    ])
+    const lattice = png(64, 64, (x, y) => [200, 190, 90, (x & 16) === (y & 16) ? 255 : 0])
+    const pane = png(8, 8, () => [60, 110, 230, 102])
+    const patches: Parameters<typeof server.patch>[1] = []
+    for (const [name, file, position, turn] of [
+      ['Bricks', sheet(60, 60, bricks), [0, 0.4, -20], [0, 20, 0]],
+      ['Lattice', sheet(12, 12, lattice, { alphaMode: 'MASK' }), [-9, 5, -8], [70, 20, 0]],
+      ['Pane', sheet(9, 9, pane, { alphaMode: 'BLEND' }), [4, 5, -6], [60, -20, 0]],
+    ] as const) {
+      const kept = await fetch(`${server.url}/api/models`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: new Uint8Array(file),
+      })
+      const info = (await kept.json()) as { blob: string; size: number[]; triangles: number }
+      expect(info.triangles).toBe(4) // both sides of two
+      const model = { name, blob: info.blob, size: info.size, triangles: info.triangles }
+      const thing = { kind: 'set', name, position, turn, model: name }
+      patches.push({ collection: 'models', id: name, after: model }, { collection: 'nodes', id: name, after: thing })
+    }
+    const placed = await server.patch(id, patches)
     await expect(page.getByText(`edit ${placed}`)).toBeVisible()
     await compare(62, 'bricks', '010')
     const there = (await server.document(id)).document
-    const gone = await server.patch(id, [
-      { collection: 'nodes', id: 'bricks', before: there.nodes!.bricks },
-      { collection: 'models', id: 'bricks', before: there.models!.bricks },
-    ])
+    const gone = await server.patch(
+      id,
+      patches.toReversed().map(({ collection, id: of }) => ({
+        collection,
+        id: of,
+        before: (there[collection as 'nodes' | 'models'] as Record<string, unknown>)[of],
+      })),
+    )
     await expect(page.getByText(`edit ${gone}`)).toBeVisible()
     // By day.
     await desk(page, 'Dress')

@@ -18,8 +18,8 @@ function chunk(name: string, body: Buffer): Buffer {
   tail.writeUInt32BE(crc(named))
   return Buffer.concat([head, named, tail])
 }
-/** A PNG of rows of red, green, blue. */
-export function png(width: number, height: number, at: (x: number, y: number) => [number, number, number]): Buffer {
+/** A PNG of rows of red, green, blue and, if they are given, how opaque. */
+export function png(width: number, height: number, at: (x: number, y: number) => number[]): Buffer {
   const rows: Buffer[] = []
   for (let y = 0; y < height; y++) {
     const row = [0]
@@ -29,7 +29,7 @@ export function png(width: number, height: number, at: (x: number, y: number) =>
   const size = Buffer.alloc(13)
   size.writeUInt32BE(width, 0)
   size.writeUInt32BE(height, 4)
-  size.set([8, 2, 0, 0, 0], 8)
+  size.set([8, at(0, 0).length > 3 ? 6 : 2, 0, 0, 0], 8)
   return Buffer.concat([
     Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
     chunk('IHDR', size),
@@ -81,15 +81,15 @@ class Writer {
     return Buffer.concat([head, text, second, body])
   }
 }
-/** What shows a picture of a file on both sides. */
-const pictured = (w: Writer, picture: Buffer) => ({
-  materials: [{ doubleSided: true, pbrMetallicRoughness: { baseColorTexture: { index: 0 } } }],
+/** What shows a picture of a file on both sides, and what more its material says. */
+const pictured = (w: Writer, picture: Buffer, more: object = {}) => ({
+  materials: [{ doubleSided: true, pbrMetallicRoughness: { baseColorTexture: { index: 0 } }, ...more }],
   textures: [{ source: 0 }],
   images: [{ bufferView: w.put(picture), mimeType: 'image/png' }],
 })
 
 /** A sheet that lies flat, so many metres wide and deep, with a picture on it. */
-export function sheet(wide: number, deep: number, picture: Buffer): Buffer {
+export function sheet(wide: number, deep: number, picture: Buffer, material?: object): Buffer {
   const w = new Writer()
   const [x, z] = [wide / 2, deep / 2]
   const attributes = {
@@ -102,7 +102,7 @@ export function sheet(wide: number, deep: number, picture: Buffer): Buffer {
     scenes: [{ nodes: [0] }],
     nodes: [{ mesh: 0 }],
     meshes: [{ primitives: [{ attributes, indices, material: 0 }] }],
-    ...pictured(w, picture),
+    ...pictured(w, picture, material),
   })
 }
 

@@ -35,6 +35,10 @@ func (h *host) mesh(args []js.Value) any {
 		out.Set("width", m.Texture.Width)
 		out.Set("height", m.Texture.Height)
 	}
+	if m.Clear() {
+		s := &m.Sheer
+		out.Set("sheer", map[string]any{"cut": s.Cut, "blend": s.Blend, "through": s.Through})
+	}
 	return out
 }
 

@@ -85,6 +85,8 @@ type gltfMaterial struct {
 		} `json:"baseColorTexture"`
 	} `json:"pbrMetallicRoughness"`
 	EmissiveFactor [3]float64 `json:"emissiveFactor"`
+	AlphaMode      string     `json:"alphaMode"`
+	AlphaCutoff    *float64   `json:"alphaCutoff"`
 	DoubleSided    bool       `json:"doubleSided"`
 }
 type gltfTexture struct {
@@ -640,6 +642,7 @@ func (r *reader) paint(p *gltfPrimitive, s *kit.Shape, n int, optional func(stri
 			base = e
 		}
 		double = m.DoubleSided
+		s.Sheer = m.sheer()
 		if t := m.PBR.BaseColorTexture; t != nil && t.TexCoord == 0 {
 			uv, err := optional("TEXCOORD_0", 2, "a texture coordinate")
 			if err != nil {
@@ -672,6 +675,25 @@ func (r *reader) paint(p *gltfPrimitive, s *kit.Shape, n int, optional func(stri
 		bothSides(s)
 	}
 	return nil
+}
+
+// sheer is how a material lets what is behind it be seen (glTF 2.0, section 3.9.4).
+func (m *gltfMaterial) sheer() (s kit.Sheer) {
+	switch m.AlphaMode {
+	case "MASK":
+		s.Cut = 0.5
+		if m.AlphaCutoff != nil {
+			s.Cut = float32(max(0, *m.AlphaCutoff))
+		}
+	case "BLEND":
+		s.Blend = true
+	default:
+		return s
+	}
+	if f := m.PBR.BaseColorFactor; f != nil {
+		s.Through = float32(1 - max(0, min(1, f[3])))
+	}
+	return s
 }
 
 func (r *reader) vertexColors(p *gltfPrimitive, n int) ([][3]float64, error) {

@@ -239,6 +239,44 @@ func TestOBJWithMaterials(t *testing.T) {
 	assert.Equal(t, -1, bare.Shapes[0].Texture, "without its materials it is grey")
 }
 
+func TestWhatModelsLetThrough(t *testing.T) {
+	paint := func(fields obj, factor float64) kit.Sheer {
+		t.Helper()
+		w := flag(t)
+		m := w.doc["materials"].([]obj)[0]
+		m["pbrMetallicRoughness"].(obj)["baseColorFactor"] = []float64{1, 1, 1, factor}
+		for k, v := range fields {
+			m[k] = v
+		}
+		b := read1(t, w.glb())
+		stored, err := b.Encode()
+		require.NoError(t, err)
+		again, err := kit.DecodeBundle(stored)
+		require.NoError(t, err)
+		assert.Equal(t, b.Shapes[0].Sheer, again.Shapes[0].Sheer)
+		return again.Meshes()[0].Sheer
+	}
+	quarter := float32(0.75)
+	assert.Equal(t, kit.Sheer{}, paint(nil, 0.25), "opaque, whatever its alpha")
+	assert.Equal(t, kit.Sheer{}, paint(obj{"alphaMode": "OPAQUE", "alphaCutoff": 0.3}, 0.25))
+	assert.Equal(t, kit.Sheer{Cut: 0.5}, paint(obj{"alphaMode": "MASK"}, 1), "half, if it is not said")
+	assert.Equal(t, kit.Sheer{Cut: 0.25, Through: quarter}, paint(obj{"alphaMode": "MASK", "alphaCutoff": 0.25}, 0.25))
+	assert.Equal(t, kit.Sheer{}, paint(obj{"alphaMode": "MASK", "alphaCutoff": -1}, 1))
+	assert.Equal(t, kit.Sheer{Blend: true, Through: quarter}, paint(obj{"alphaMode": "BLEND"}, 0.25))
+
+	library := func(lines string) []kit.Shape {
+		t.Helper()
+		return read1(t, zipped(t, map[string][]byte{"house.obj": []byte(house), "house.mtl": []byte(lines), "bricks.png": checkers(t)})).Shapes
+	}
+	s := library("newmtl wall\nmap_Kd bricks.png\nmap_d bricks.png\nnewmtl roof\nd 0.25\n")
+	assert.Equal(t, kit.Sheer{Cut: 0.5}, s[0].Sheer)
+	assert.Equal(t, kit.Sheer{Blend: true, Through: quarter}, s[1].Sheer)
+	s = library("newmtl wall\nTr 0.75\nnewmtl roof\nd -halo 1\n")
+	assert.Equal(t, kit.Sheer{Blend: true, Through: quarter}, s[0].Sheer)
+	assert.Equal(t, kit.Sheer{}, s[1].Sheer)
+	assert.Equal(t, kit.Sheer{}, library("newmtl wall\nd much\n")[0].Sheer, "what cannot be read is left out")
+}
+
 func TestModelsAreRefusedWithTheReason(t *testing.T) {
 	change := func(do func(w *writer)) []byte {
 		w := flag(t)

@@ -30,6 +30,7 @@ type finish struct {
 	color   [3]float32
 	glow    float32
 	texture int
+	sheer   kit.Sheer
 }
 
 // objReader gathers an OBJ file (Wavefront's appendix B1, 1995).
@@ -188,6 +189,7 @@ func (r *objReader) face(words []string) error {
 		if f.texture >= 0 && corners[0][1] >= 0 {
 			s.Texture = f.texture
 		}
+		s.Sheer = f.sheer
 		r.shapes[key], r.corners[key] = s, map[[3]int]uint32{}
 		r.order = append(r.order, key)
 	}
@@ -256,6 +258,18 @@ func (r *objReader) materials(data []byte) error {
 			} else if glow := max(c[0], c[1], c[2]); glow > 0 {
 				f.color, f.glow = c, min(1, glow)
 			}
+		case "d", "Tr": // how opaque it is, or how little
+			v, err := r.figures(strings.TrimPrefix(rest, "-halo "), 1)
+			if err != nil {
+				continue
+			}
+			through := max(0, min(1, v[0]))
+			if word == "d" {
+				through = 1 - through
+			}
+			f.sheer.Blend, f.sheer.Through = through > 0, through
+		case "map_d":
+			f.sheer.Cut = 0.5 // in practice the picture of map_Kd, whose own opacity is taken
 		case "map_Kd":
 			words := strings.Fields(rest)
 			if len(words) == 0 {

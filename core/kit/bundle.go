@@ -49,6 +49,7 @@ type Shape struct {
 	Normals   []float32
 	Colors    []float32
 	UVs       []float32
+	Sheer     Sheer
 	Joints    []uint16
 	Weights   []float32
 	Indices   []uint32
@@ -169,6 +170,8 @@ func (b *Bundle) Check() error {
 			return bad("shape %d has lengths that do not fit", i)
 		case s.UVs != nil && len(s.UVs) != 2*n, s.Texture >= 0 && s.UVs == nil:
 			return bad("shape %d has texture coordinates that do not fit", i)
+		case !(s.Sheer.Through >= 0 && s.Sheer.Through <= 1 && s.Sheer.Cut >= 0):
+			return bad("shape %d is not as opaque as something can be", i)
 		case s.Skin >= 0 && (len(s.Joints) != 4*n || len(s.Weights) != 4*n):
 			return bad("shape %d has joints that do not fit", i)
 		case !finite(s.Positions), !finite(s.Normals), !finite(s.Colors), !finite(s.UVs), !finite(s.Weights):
@@ -234,7 +237,7 @@ func (b *Bundle) Meshes() []*Mesh {
 	out := make([]*Mesh, len(b.Shapes))
 	for i := range b.Shapes {
 		s := &b.Shapes[i]
-		m := &Mesh{Positions: s.Positions, Normals: s.Normals, Colors: s.Colors, Indices: s.Indices, UVs: s.UVs}
+		m := &Mesh{Positions: s.Positions, Normals: s.Normals, Colors: s.Colors, Indices: s.Indices, UVs: s.UVs, Sheer: s.Sheer}
 		if s.Texture >= 0 {
 			m.Texture = b.textures[s.Texture]
 		}

@@ -93,6 +93,8 @@ func TestBundlesAreCheckedWhole(t *testing.T) {
 		"a clip lasts":         func(b *Bundle) { b.Clips[0].Seconds = math.Inf(1) },
 		"track that does not":  func(b *Bundle) { b.Clips[0].Tracks[0].Values = b.Clips[0].Tracks[0].Values[:3] },
 		"runs backward":        func(b *Bundle) { b.Clips[0].Tracks[0].Times[2] = 0.5 },
+		"as opaque as":         func(b *Bundle) { b.Shapes[0].Sheer.Through = 1.5 },
+		"something can be":     func(b *Bundle) { b.Shapes[1].Sheer.Cut = nan },
 		"size is out of range": func(b *Bundle) { b.Textures = []TextureData{{Width: 2, Height: 2, Pixels: make([]byte, 15)}} },
 	} {
 		b := hinge()
@@ -138,6 +140,38 @@ func TestTexturesByHand(t *testing.T) {
 	assert.ErrorIs(t, err, ErrTexture)
 	_, err = NewTexture(MaxTextureSide+1, 1, make([]uint8, 4*(MaxTextureSide+1)))
 	assert.ErrorIs(t, err, ErrTexture)
+}
+
+func TestTexturesAreAsOpaqueAsTheirTexels(t *testing.T) {
+	// Two by two texels: opaque, clear; a fifth, three fifths.
+	pix := make([]uint8, 16)
+	pix[3], pix[7], pix[11], pix[15] = 255, 0, 51, 153
+	x, err := NewTexture(2, 2, pix)
+	require.NoError(t, err)
+	m := &Mesh{Texture: x, Sheer: Sheer{Cut: 0.5}}
+	assert.True(t, m.Clear())
+	assert.InDelta(t, 1, m.Opacity(0.25, 0.25, 1), 1e-6)
+	assert.InDelta(t, 0.6, m.Opacity(0.75, 0.75, 1), 1e-6)
+	assert.InDelta(t, 0.5, m.Opacity(0.5, 0.25, 1), 1e-6, "half way between two")
+	assert.InDelta(t, 0.45, m.Opacity(0.3, 0.4, 2), 1e-2, "seen small it is their mean")
+	assert.InDelta(t, 0.6+0.5*(0.45-0.6), m.Opacity(0.75, 0.75, float32(math.Sqrt2)), 1e-2, "and between those")
+	m.Sheer = Sheer{Blend: true, Through: 0.5}
+	assert.InDelta(t, 0.3, m.Opacity(0.75, 0.75, 1), 1e-6)
+
+	for i := 3; i < 16; i += 4 {
+		pix[i] = 255
+	}
+	whole, err := NewTexture(2, 2, pix)
+	require.NoError(t, err)
+	for _, c := range []struct {
+		m    Mesh
+		want bool
+	}{
+		{Mesh{Texture: x}, false}, {Mesh{Texture: whole, Sheer: Sheer{Cut: 0.5}}, false}, {Mesh{Sheer: Sheer{Blend: true}}, false},
+		{Mesh{Sheer: Sheer{Blend: true, Through: 0.1}}, true}, {Mesh{Texture: x, Sheer: Sheer{Blend: true}}, true}, {Mesh{Sheer: Sheer{Cut: 1.5}}, true},
+	} {
+		assert.Equal(t, c.want, c.m.Clear(), "%+v", c.m.Sheer)
+	}
 }
 
 func TestTexturesGetCoarserWithoutSteps(t *testing.T) {

@@ -24,9 +24,34 @@ type Mesh struct {
 	Bounds    geom.Box
 	UVs       []float32 // two for each vertex from the texture's top left, or none
 	Texture   *Texture  // multiplies the colours, or nil
+	Sheer     Sheer
 
 	once sync.Once
 	tree *geom.Tree
+}
+
+// Sheer is how a mesh lets what is behind it be seen. It is as opaque at a place as its
+// texture is there, times what Through leaves.
+type Sheer struct {
+	Cut     float32 // what is less opaque is not there; 0 for all of it is
+	Blend   bool    // what is behind shows by what is missing of the opacity
+	Through float32 // 0 to 1
+}
+
+// Clear tells whether a mesh is anywhere not opaque.
+func (m *Mesh) Clear() bool {
+	s := &m.Sheer
+	return (s.Blend || s.Cut > 0) && (s.Through > 0 || s.Cut > 1 || m.Texture != nil && m.Texture.clear)
+}
+
+// Opacity is how opaque the mesh is, 0 to 1, at a place of its texture that is seen so that
+// a pixel covers size texels.
+func (m *Mesh) Opacity(u, v, size float32) float32 {
+	o := 1 - m.Sheer.Through
+	if m.Texture != nil {
+		o *= m.Texture.opacity(u, v, size)
+	}
+	return o
 }
 
 // Tree returns what finds rays that meet the mesh; it is built at first use.

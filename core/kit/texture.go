@@ -7,11 +7,12 @@ import (
 )
 
 // Texture is a base-colour picture: sRGB bytes in rows from the top, red, green,
-// blue and a byte that is not used, with its halvings for small sizes. It
-// repeats in both directions.
+// blue and how opaque it is, with its halvings for small sizes. It repeats in both
+// directions.
 type Texture struct {
 	Width, Height int
 	levels        []texels
+	clear         bool // it is not opaque everywhere
 }
 
 type texels struct {
@@ -31,6 +32,9 @@ func NewTexture(width, height int, pix []uint8) (*Texture, error) {
 		return nil, fmt.Errorf("%w: %dx%d with %d bytes; sides may have up to %d", ErrTexture, width, height, len(pix), MaxTextureSide)
 	}
 	t := &Texture{Width: width, Height: height, levels: []texels{{width, height, pix}}}
+	for i := 3; i < len(pix) && !t.clear; i += 4 {
+		t.clear = pix[i] < 255
+	}
 	for l := t.levels[0]; l.w > 1 || l.h > 1; {
 		l = l.half()
 		t.levels = append(t.levels, l)
@@ -55,7 +59,12 @@ func (l texels) half() texels {
 				}
 				out.pix[4*(y*out.w+x)+c] = toSRGB(sum / 4)
 			}
-			out.pix[4*(y*out.w+x)+3] = 255
+			opaque := 0
+			for k := range 4 {
+				sx, sy := min(l.w-1, 2*x+k&1), min(l.h-1, 2*y+k>>1)
+				opaque += int(l.pix[4*(sy*l.w+sx)+3])
+			}
+			out.pix[4*(y*out.w+x)+3] = uint8((opaque + 2) / 4)
 		}
 	}
 	return out
@@ -83,28 +92,61 @@ func toSRGB(v float32) uint8 {
 // halvings around it, each between four texels (Williams, "Pyramidal parametrics", 1983).
 func (t *Texture) At(u, v, size float32) [3]float32 {
 	u, v = wrap(u), wrap(v)
-	if !(size > 1) {
-		return t.levels[0].between(u, v)
-	}
-	whole, rest := math.Modf(math.Log2(float64(size)))
-	last := len(t.levels) - 1
-	if whole >= float64(last) {
-		return t.levels[last].between(u, v)
-	}
-	out, next := t.levels[int(whole)].between(u, v), t.levels[int(whole)+1].between(u, v)
-	for k := range out {
-		out[k] += (next[k] - out[k]) * float32(rest)
+	fine, coarse, rest := t.around(size)
+	out := fine.between(u, v)
+	if coarse != nil {
+		next := coarse.between(u, v)
+		for k := range out {
+			out[k] += (next[k] - out[k]) * rest
+		}
 	}
 	return out
 }
 
+// opacity is At for how opaque it is, 0 to 1.
+func (t *Texture) opacity(u, v, size float32) float32 {
+	u, v = wrap(u), wrap(v)
+	fine, coarse, rest := t.around(size)
+	out := fine.opaque(u, v)
+	if coarse != nil {
+		out += (coarse.opaque(u, v) - out) * rest
+	}
+	return out
+}
+
+// around returns the halvings around a size, and how far it is from the finer one to the
+// coarser one, which is nil where the finer one is all.
+func (t *Texture) around(size float32) (fine, coarse *texels, rest float32) {
+	if !(size > 1) {
+		return &t.levels[0], nil, 0
+	}
+	whole, part := math.Modf(math.Log2(float64(size)))
+	last := len(t.levels) - 1
+	if whole >= float64(last) {
+		return &t.levels[last], nil, 0
+	}
+	return &t.levels[int(whole)], &t.levels[int(whole)+1], float32(part)
+}
+
+// four returns the texels around a place, and where it is between them.
+func (l *texels) four(u, v float32) (a, b, c, d []uint8, fx, fy float32) {
+	x, y := u*float32(l.w)-0.5, v*float32(l.h)-0.5
+	fx, fy = float32(math.Floor(float64(x))), float32(math.Floor(float64(y)))
+	x0, y0 := int(fx), int(fy)
+	return l.at(x0, y0), l.at(x0+1, y0), l.at(x0, y0+1), l.at(x0+1, y0+1), x - fx, y - fy
+}
+
+// opaque returns how opaque it is between four texels.
+func (l *texels) opaque(u, v float32) float32 {
+	a, b, c, d, fx, fy := l.four(u, v)
+	top := float32(a[3]) + (float32(b[3])-float32(a[3]))*fx
+	low := float32(c[3]) + (float32(d[3])-float32(c[3]))*fx
+	return (top + (low-top)*fy) / 255
+}
+
 // between returns the colour between four texels.
 func (l *texels) between(u, v float32) (out [3]float32) {
-	x, y := u*float32(l.w)-0.5, v*float32(l.h)-0.5
-	fx, fy := float32(math.Floor(float64(x))), float32(math.Floor(float64(y)))
-	x0, y0 := int(fx), int(fy)
-	fx, fy = x-fx, y-fy
-	a, b, c, d := l.at(x0, y0), l.at(x0+1, y0), l.at(x0, y0+1), l.at(x0+1, y0+1)
+	a, b, c, d, fx, fy := l.four(u, v)
 	for k := range out {
 		top := toLinear[a[k]] + (toLinear[b[k]]-toLinear[a[k]])*fx
 		low := toLinear[c[k]] + (toLinear[d[k]]-toLinear[c[k]])*fx

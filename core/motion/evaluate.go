@@ -106,7 +106,7 @@ func (s *Scene) ready(st *State) {
 	st.poses = make([]kit.BundlePose, s.poses)
 	st.Bent = make([]*kit.Mesh, len(s.bent))
 	for i, b := range s.bent {
-		m := &kit.Mesh{Colors: b.mesh.Colors, Indices: b.mesh.Indices, UVs: b.mesh.UVs, Texture: b.mesh.Texture}
+		m := &kit.Mesh{Colors: b.mesh.Colors, Indices: b.mesh.Indices, UVs: b.mesh.UVs, Texture: b.mesh.Texture, Sheer: b.mesh.Sheer}
 		m.Positions, m.Normals = make([]float32, len(b.mesh.Positions)), make([]float32, len(b.mesh.Normals))
 		st.Bent[i] = m
 	}

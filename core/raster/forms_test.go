@@ -94,6 +94,8 @@ func FuzzMeshes(f *testing.F) {
 	f.Add(bytesOf(nan, 0, -2, 1, 0, -2, 0, 1, -2, 0, 0, -2, 1, inf, -2, 0, 1, -2), byte(1))
 	f.Add(bytesOf(0, 0, 5, 1e30, 0, -2, -1e30, 1, -2, 0, 0, 0, 0, 0, 0, 0, 0, 0), byte(2))
 	f.Add(bytesOf(-1e6, -1, -1e6, 1e6, -1, -1e6, 0, -1, 1e6, 3e38, -3e38, 3e38, 1, 2, 3, -1, -1, -1), byte(3))
+	f.Add(bytesOf(-2, -1, -3, 2, -1, -3, 0, 1, -4, nan, 0, -2, 1, inf, -2, 0, 1, -2), byte(4))
+	f.Add(bytesOf(-2, -1, -3, 2, -1, -3, 0, 1, 4, -1e6, -1, -1e6, 1e6, -1, -1e6, 0, -1, 1e6), byte(12))
 	f.Fuzz(func(t *testing.T, data []byte, how byte) {
 		m := &kit.Mesh{Bounds: geom.EmptyBox()}
 		for ; len(data) >= 12 && len(m.Positions) < 300; data = data[12:] {
@@ -110,6 +112,16 @@ func FuzzMeshes(f *testing.F) {
 		if how&2 != 0 && len(m.Indices) > 3 { // shared corners
 			for i := range m.Indices {
 				m.Indices[i] = m.Indices[i] / 2
+			}
+		}
+		if how&4 != 0 { // it lets through what is behind it
+			m.Texture, _ = kit.NewTexture(2, 2, []uint8{1, 2, 3, 255, 4, 5, 6, 100, 7, 8, 9, 0, 9, 8, 7, 50})
+			for k := range len(m.Positions) / 3 {
+				m.UVs = append(m.UVs, m.Positions[3*k], m.Positions[3*k+2])
+			}
+			m.Sheer = kit.Sheer{Cut: 0.3}
+			if how&8 != 0 {
+				m.Sheer = kit.Sheer{Blend: true, Through: 0.3}
 			}
 		}
 		in := &Input{Draws: []Draw{{Mesh: m, World: geom.Identity, Object: 1}, {Mesh: ball(1, 8), World: geom.Translate(r3.Vec{Z: -4})}}, View: view(60, 45)}

@@ -51,6 +51,8 @@ type chunk struct {
 	codes     []uint8 // of the draw at hand, when it may have to be clipped
 	triangles []triangle
 	bins      [][]binned
+	sheer     [][]binned // of what may let through what is behind it
+	bin       [][]binned // of these two, those of the draw at hand
 	poly      [2][]corner
 	full      bool // it could not hold all triangles
 }
@@ -84,7 +86,7 @@ func (r *Renderer) arrange(in *Input, project *geom.Mat4) []uint32 {
 func (c *chunk) geometry(draws []Draw, order []uint32, r *Renderer) {
 	c.corners, c.triangles, c.full = c.corners[:0], c.triangles[:0], false
 	for i := range c.bins {
-		c.bins[i] = c.bins[i][:0]
+		c.bins[i], c.sheer[i] = c.bins[i][:0], c.sheer[i][:0]
 	}
 	vertices := 0
 	for _, i := range order {
@@ -98,6 +100,10 @@ func (c *chunk) geometry(draws []Draw, order []uint32, r *Renderer) {
 }
 
 func (c *chunk) draw(mesh *kit.Mesh, number uint32, p *placed, r *Renderer) {
+	c.bin = c.bins
+	if mesh.Clear() {
+		c.bin = c.sheer
+	}
 	base := len(c.corners)
 	c.transform(mesh, &p.toPicture)
 	p.corners = c.corners[base:]
@@ -331,7 +337,7 @@ func (c *chunk) setup(a, b, e *point, draw, index uint32, r *Renderer) {
 		in.y0, in.y1 = uint8(max(0, t.minY-ty*tile)), uint8(min(tile-1, t.maxY-ty*tile))
 		for tx := t.minX / tile; tx <= t.maxX/tile; tx++ {
 			in.x0, in.x1 = uint8(max(0, t.minX-tx*tile)), uint8(min(tile-1, t.maxX-tx*tile))
-			bin := &c.bins[int(ty)*r.tilesX+int(tx)]
+			bin := &c.bin[int(ty)*r.tilesX+int(tx)]
 			*bin = append(*bin, in)
 		}
 	}

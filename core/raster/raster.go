@@ -105,7 +105,8 @@ type Renderer struct {
 	eights         bool     // samples are looked at eight at a time
 	sixteens       bool     // and those of parts of blocks sixteen at a time
 	mostTriangles  int      // of a chunk
-	placed         []placed // the draws of the frame
+	draws          []Draw   // of the frame
+	placed         []placed // the same
 	keys           []uint64
 	order          []uint32 // of the draws that can be seen
 	chunks         []chunk
@@ -140,7 +141,7 @@ func New(width, height, threads int) (*Renderer, error) {
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
 		r.scratch[i].r = r
-		r.chunks[i].bins = make([][]binned, r.tilesX*r.tilesY)
+		r.chunks[i].bins, r.chunks[i].sheer = make([][]binned, r.tilesX*r.tilesY), make([][]binned, r.tilesX*r.tilesY)
 	}
 	return r, nil
 }
@@ -209,6 +210,7 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 		if blurred {
 			t.nearness(r.near)
 		}
+		t.blend(s, out)
 	})
 	if err == nil && blurred {
 		r.blur(in.View.Lens, out)
@@ -219,6 +221,7 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 // draw finds what is in front in all tiles, and lets each be finished.
 func (r *Renderer) draw(in *Input, finish func(*tileScratch)) error {
 	project := projection(&in.View, r.width, r.height)
+	r.draws = in.Draws
 	order := r.arrange(in, &project)
 	bounds := split(in.Draws, order, len(r.chunks))
 	r.parallel(len(r.chunks), func(_, i int) {

@@ -768,8 +768,14 @@ func (f *face) smooth(s *shader, px, py float32) {
 // as many texels as the place moves by from it to the next one, to the right or down,
 // whichever is more.
 func (f *face) pictured(u, v, depth float32) [3]float32 {
-	width, height := float32(f.texture.Width)*depth, float32(f.texture.Height)*depth
-	ux, vx := (f.u.x-u*f.w.x)*width, (f.v.x-v*f.w.x)*height
-	uy, vy := (f.u.y-u*f.w.y)*width, (f.v.y-v*f.w.y)*height
-	return f.texture.At(u, v, sqrt(greater(ux*ux+vx*vx, uy*uy+vy*vy)))
+	return f.texture.At(u, v, texelsIn(f.texture, u, v, depth, &f.u, &f.v, &f.w))
+}
+
+// texelsIn is how many texels on a side a pixel covers at a place of a texture, seen at a
+// depth, of which the planes say how it lies over the picture.
+func texelsIn(t *kit.Texture, u, v, depth float32, overU, overV, overW *plane) float32 {
+	width, height := float32(t.Width)*depth, float32(t.Height)*depth
+	ux, vx := (overU.x-u*overW.x)*width, (overV.x-v*overW.x)*height
+	uy, vy := (overU.y-u*overW.y)*width, (overV.y-v*overW.y)*height
+	return sqrt(greater(ux*ux+vx*vx, uy*uy+vy*vy))
 }

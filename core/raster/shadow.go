@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"proscen/core/geom"
+	"proscen/core/kit"
 )
 
 // shadowMap is the depth of the scene seen from the sun: 0 at the near side of
@@ -190,10 +191,30 @@ func (m *shadowMap) band(depth []float32, draws []Draw, y0, y1 int, fixed bool) 
 		if m.fixed[i] != fixed || len(c) == 0 || m.rows[i][0] >= y1 || m.rows[i][1] < y0 {
 			continue
 		}
-		idx := draws[i].Mesh.Indices
-		for k := 0; k+2 < len(idx); k += 3 {
-			m.triangle(depth, &c[idx[k]], &c[idx[k+1]], &c[idx[k+2]], y0, y1)
+		mesh := draws[i].Mesh
+		idx := mesh.Indices
+		if mesh.Clear() {
+			m.holed(depth, mesh, c, y0, y1)
+			continue
 		}
+		for k := 0; k+2 < len(idx); k += 3 {
+			m.triangle(depth, &c[idx[k]], &c[idx[k+1]], &c[idx[k+2]], y0, y1, nil)
+		}
+	}
+}
+
+// holed draws a mesh that is not opaque everywhere into some rows: what is not there casts
+// no shadow, and neither does what lets more than half of the light through.
+func (m *shadowMap) holed(depth []float32, mesh *kit.Mesh, c [][3]float32, y0, y1 int) {
+	least := mesh.Sheer.Cut
+	if mesh.Sheer.Blend {
+		least = 0.5
+	}
+	for k := 0; k+2 < len(mesh.Indices); k += 3 {
+		i := mesh.Indices[k : k+3]
+		on := func(v uint32) *corner { return &corner{c[v][0], c[v][1], 1} }
+		o := newOpacity(mesh, uint32(k), [3]*corner{on(i[0]), on(i[1]), on(i[2])})
+		m.triangle(depth, &c[i[0]], &c[i[1]], &c[i[2]], y0, y1, func(x, y float32) bool { return o.at(x, y) >= least })
 	}
 }
 
@@ -227,8 +248,9 @@ func (m *shadowMap) project(i int, d *Draw, toMap *geom.Mat4) {
 }
 
 // triangle draws depth between two rows. Both sides of a triangle cast a shadow, if not
-// only those are wanted that are turned away from the sun.
-func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi int) {
+// only those are wanted that are turned away from the sun; what is there says which of its
+// pixels do, unless it is nil.
+func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi int, there func(x, y float32) bool) {
 	minY, maxY := min(a[1], b[1], c[1]), max(a[1], b[1], c[1])
 	if maxY < float32(rowLo) || minY > float32(rowHi) {
 		return
@@ -273,7 +295,7 @@ func (m *shadowMap) triangle(depth []float32, a, b, c *[3]float32, rowLo, rowHi 
 		z := a[2] + zx*(float32(x0)+0.5-a[0]) + zy*(py-a[1])
 		row := depth[y*m.size+x0 : y*m.size+x1+1]
 		for i := range row {
-			if z < row[i] {
+			if z < row[i] && (there == nil || there(float32(x0+i)+0.5, py)) {
 				row[i] = max(0, z)
 			}
 			z += zx

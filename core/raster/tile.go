@@ -97,6 +97,7 @@ type tileScratch struct {
 	sides  sides           // of the triangle at hand
 	faces  [faceSlots]face
 	r      *Renderer
+	veils  []veil
 	lamps  []*lamp        // that may reach into the block at hand
 	first  [pixels]uint32 // owners of the first sample of its pixels
 	colors [pixels]uint32 // its picture
@@ -125,6 +126,7 @@ func (r *Renderer) see(t *tileScratch, index int) {
 			}
 		}
 	}
+	t.cutOuts(index, ox, oy)
 }
 
 // sides are those of a triangle as functions over the picture, ≥ 0 inside. Steps are for

@@ -18,7 +18,7 @@ import (
 
 // everything is a scene with each way that pixels are shaded: flat and round, of one colour
 // and of several, with a picture, in sun, shadow and lamplight, crowded and behind haze.
-func everything() *Input {
+func everything(t require.TestingT) *Input {
 	in := litScene()
 	for i := range 30 {
 		m := kit.Build("rock", map[string]float64{"seed": float64(i)}, "", nil)
@@ -40,6 +40,10 @@ func everything() *Input {
 		poster.UVs = append(poster.UVs, poster.Positions[3*i], poster.Positions[3*i+1])
 	}
 	in.Draws = append(in.Draws, Draw{Mesh: fan, World: geom.Identity}, Draw{Mesh: poster, World: geom.Identity})
+	glass := sheer(ball(1, 12), kit.Sheer{Blend: true, Through: 0.4})
+	in.Draws = append(in.Draws, Draw{Mesh: lattice(t, 1.5, 0, kit.Color{0.6, 0.5, 0.2, 0}, holes), World: geom.RotateY(30).At(r3.Vec{X: 2, Y: 1.5, Z: 3})},
+		Draw{Mesh: lattice(t, 1.5, 0, kit.Color{0.6, 0.5, 0.2, 0.2}, kit.Sheer{Blend: true, Through: 0.2}), World: geom.RotateY(-20).At(r3.Vec{X: -1, Y: 1.5, Z: 3})},
+		Draw{Mesh: glass, World: geom.Translate(r3.Vec{Y: 1.5, Z: 1})})
 	in.Look.Zenith, in.Look.Horizon, in.Look.Ground = [3]float64{0.3, 0.4, 0.6}, [3]float64{0.5, 0.4, 0.3}, [3]float64{0.1, 0.1, 0.1}
 	in.Look.SunDir = r3.Unit(r3.Vec{X: 0.3, Y: 1, Z: 0.2})
 	return in
@@ -50,7 +54,7 @@ func TestEightAtOnceGiveTheBytesOfOneByOne(t *testing.T) {
 		t.Skip("this build or processor looks at samples one by one: there is nothing to compare")
 	}
 	var field ambient.Field
-	in := everything()
+	in := everything(t)
 	var things []ambient.Thing
 	for _, d := range in.Draws {
 		things = append(things, ambient.Thing{Mesh: d.Mesh, World: d.World})

@@ -95,6 +95,14 @@ export interface MeshData {
   /** Of its texture, if it has one. */
   width?: number
   height?: number
+  /** How it lets through what is behind it, if it does. */
+  sheer?: Sheer
+}
+/** What is less opaque than the cut is not there, or what is behind shows; the opacity is the texture's and what through leaves. */
+export interface Sheer {
+  cut: number
+  blend: boolean
+  through: number
 }
 /** One camera at the evaluated frame; lengths in mm and m, angles in degrees. */
 export interface CameraNow {

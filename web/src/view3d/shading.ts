@@ -1,5 +1,6 @@
 // The viewport's half of docs/shading.md: the same light as core/raster.
 import { GLSL3, Matrix4, RawShaderMaterial, type Texture, Vector3, Vector4 } from 'three'
+import type { Sheer } from '@/core/bridge'
 
 /** How bright a glowing surface is. */
 export const glow = 1.6
@@ -88,6 +89,7 @@ export const surfaceMaterial = new RawShaderMaterial({
     in vec4 base;
     in vec2 spot;
     uniform sampler2D skin;
+    uniform float opaque, cut;
     uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
     uniform sampler2D shadowMap;
     uniform vec3 shine;
@@ -140,13 +142,23 @@ export const surfaceMaterial = new RawShaderMaterial({
     void main() {
       vec3 nn = normalize(n);
       vec4 base = base;
+      vec4 seen = vec4(1.0);
 #ifdef PICTURED
-      base.rgb *= texture(skin, spot).rgb;
+      seen = texture(skin, spot);
+      base.rgb *= seen.rgb;
+#endif
+      float opacity = 1.0;
+#ifdef SHEER
+      opacity = seen.a * opaque;
+      if (opacity < cut) discard;
+#endif
+#ifndef BLEND
+      opacity = 1.0;
 #endif
       if (clearAir > 0.5) { // the plan: even light from above, calm under its marks
         vec3 c = base.rgb * (0.16 + 0.3 * max(0.0, nn.y)) + base.rgb * base.a;
         vec3 grey = vec3(dot(c, vec3(0.3, 0.5, 0.2)));
-        result = vec4(tone(mix(c, grey, 0.45) + vec3(0.008, 0.012, 0.014)), 1.0);
+        result = vec4(tone(mix(c, grey, 0.45) + vec3(0.008, 0.012, 0.014)), opacity);
         return;
       }
       vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);
@@ -172,7 +184,7 @@ export const surfaceMaterial = new RawShaderMaterial({
       }
       vec3 c = base.rgb * (light * (1.0 - base.a) + base.a * shine);
       if (haze > 0.0) c = mix(c, horizon, 1.0 - exp(-thickness(distance(p, eye) * haze, p.y)));
-      result = vec4(tone(c), 1.0);
+      result = vec4(tone(c), opacity);
     }`,
 })
 
@@ -181,12 +193,33 @@ export const manyMaterial = surfaceMaterial.clone()
 manyMaterial.uniforms = uniforms
 manyMaterial.defines = { MANY: 1 }
 
-/** Either of them for a shape with a texture. */
-export function pictured(of: RawShaderMaterial, texture: Texture): RawShaderMaterial {
+/** A material for a shape with a texture, or that lets through what is behind it. */
+export function dressed(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer): RawShaderMaterial {
+  if (!texture && !sheer) return of
   const m = of.clone()
-  m.uniforms = { ...uniforms, skin: { value: texture } }
-  m.defines = { ...of.defines, PICTURED: 1 }
+  m.uniforms = { ...of.uniforms }
+  m.defines = { ...of.defines }
+  if (texture) {
+    m.uniforms.skin = { value: texture }
+    m.defines.PICTURED = 1
+  }
+  if (sheer) {
+    m.uniforms.opaque = { value: 1 - sheer.through }
+    m.uniforms.cut = { value: sheer.blend ? 0 : sheer.cut }
+    m.defines.SHEER = 1
+  }
+  if (sheer?.blend) {
+    m.defines.BLEND = 1
+    m.transparent = true
+    m.depthWrite = false
+  }
   return m
+}
+
+/** What casts the shadow of a shape: what lets more than half of the light through casts none. */
+export function shadowing(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer): RawShaderMaterial {
+  if (!sheer) return of
+  return dressed(of, texture, { ...sheer, blend: false, cut: sheer.blend ? 0.5 : sheer.cut })
 }
 
 /** Draws the sky over the whole view before anything else. */
@@ -225,9 +258,12 @@ export const depthMaterial = new RawShaderMaterial({
     placed +
     /* glsl */ `
     in vec3 position;
+    in vec2 uv;
     uniform mat4 toShadow;
     out float z;
+    out vec2 spot;
     void main() {
+      spot = uv;
       vec4 s = toShadow * place * vec4(position, 1.0);
       z = max(0.0, s.z);
       gl_Position = vec4(s.xy, z * 2.0 - 1.0, 1.0);
@@ -235,8 +271,20 @@ export const depthMaterial = new RawShaderMaterial({
   fragmentShader: /* glsl */ `
     precision highp float;
     in float z;
+    in vec2 spot;
+    uniform sampler2D skin;
+    uniform float opaque, cut;
     out vec4 result;
-    void main() { result = vec4(z, 0.0, 0.0, 1.0); }`,
+    void main() {
+#ifdef SHEER
+      float opacity = opaque;
+#ifdef PICTURED
+      opacity *= texture(skin, spot).a;
+#endif
+      if (opacity < cut) discard;
+#endif
+      result = vec4(z, 0.0, 0.0, 1.0);
+    }`,
 })
 
 export const manyDepthMaterial = depthMaterial.clone()

@@ -24,7 +24,7 @@ import {
   WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three'
-import { core, FrameState, lampFloats, type Structure } from '@/core/bridge'
+import { core, FrameState, lampFloats, type Sheer, type Structure } from '@/core/bridge'
 import { aim } from './projection'
 import {
   depthMaterial,
@@ -32,7 +32,8 @@ import {
   manyDepthMaterial,
   manyMaterial,
   maxLamps,
-  pictured,
+  dressed,
+  shadowing,
   surfaceMaterial,
   uniforms,
 } from './shading'
@@ -45,6 +46,8 @@ interface Batch {
   /** The number of the mesh that bends, or −1. */
   skin: number
   material: RawShaderMaterial
+  /** What draws it into the shadow map. */
+  depth: RawShaderMaterial
   hidden: boolean
   only: string[]
 }
@@ -70,6 +73,7 @@ export class World {
   state = new FrameState(this.structure)
   private geometries = new Map<string, BufferGeometry>()
   private textures = new Map<string, DataTexture>()
+  private sheers = new Map<string, Sheer>()
   private batches: Batch[] = []
   private nodeIndex = new Map<string, number>()
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
@@ -112,11 +116,13 @@ export class World {
           this.geometries.delete(key)
           this.textures.get(key)?.dispose()
           this.textures.delete(key)
+          this.sheers.delete(key)
         }
       s.meshes.forEach((key, i) => {
         if (this.geometries.has(key)) return
-        const { shape, width, height } = geometry(i)
+        const { shape, width, height, sheer } = geometry(i)
         this.geometries.set(key, shape)
+        if (sheer) this.sheers.set(key, sheer)
         if (width && height) this.textures.set(key, picture(core.texture(i), width, height))
       })
       this.batch()
@@ -135,21 +141,21 @@ export class World {
       const g = groups.get(key)
       if (g) g.members.push(i)
       else {
-        const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial }
+        const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial, depth: depthMaterial }
         groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, hidden, only })
       }
     })
     for (const b of this.batches) {
       if (b.mesh instanceof InstancedMesh) b.mesh.dispose()
-      if (b.material !== surfaceMaterial && b.material !== manyMaterial) b.material.dispose()
+      for (const m of [b.material, b.depth]) if (!shared.includes(m)) m.dispose()
     }
     this.scene.clear()
     this.batches = [...groups.values()].map(({ key, ...b }) => {
       const shape = this.geometries.get(key)!
       const many = b.members.length > 1
-      b.material = many ? manyMaterial : surfaceMaterial
-      const texture = this.textures.get(key)
-      if (texture) b.material = pictured(b.material, texture)
+      const [texture, sheer] = [this.textures.get(key), this.sheers.get(key)]
+      b.material = dressed(many ? manyMaterial : surfaceMaterial, texture, sheer)
+      b.depth = shadowing(many ? manyDepthMaterial : depthMaterial, texture, sheer)
       b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
       // Where a batch's things are changes with every frame; only single ones are
       // left out when they are out of sight.
@@ -324,19 +330,21 @@ export class World {
     r.setClearColor(0, 0)
     // What cameras do not see casts no shadow either.
     for (const b of this.batches) b.mesh.visible = !b.hidden && b.only.length === 0
-    for (const { mesh } of this.batches)
-      mesh.material = mesh instanceof InstancedMesh ? manyDepthMaterial : depthMaterial
+    for (const b of this.batches) b.mesh.material = b.depth
     r.render(this.scene, everything)
     for (const b of this.batches) b.mesh.material = b.material
   }
 }
+
+/** Materials that batches have in common. */
+const shared = [surfaceMaterial, manyMaterial, depthMaterial, manyDepthMaterial]
 
 /** Milliseconds after which places are counted for the first time. */
 const firstCrowding = 300
 
 const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
 
-function geometry(index: number): { shape: BufferGeometry; width?: number; height?: number } {
+function geometry(index: number) {
   const m = core.mesh(index)
   const shape = new BufferGeometry()
   shape.setAttribute('position', new BufferAttribute(m.positions, 3))
@@ -345,7 +353,7 @@ function geometry(index: number): { shape: BufferGeometry; width?: number; heigh
   if (m.uvs.length) shape.setAttribute('uv', new BufferAttribute(m.uvs, 2))
   shape.setIndex(new BufferAttribute(m.indices, 1))
   shape.computeBoundingSphere()
-  return { shape, width: m.width, height: m.height }
+  return { shape, width: m.width, height: m.height, sheer: m.sheer }
 }
 
 /** A texture as the renderer samples it: repeating, with halvings for small sizes. */
