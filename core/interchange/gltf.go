@@ -5,9 +5,9 @@ import (
 	"context"
 	"encoding/base64"
 	"encoding/binary"
+	"encoding/hex"
 	"encoding/json"
 	"math"
-	"net/url"
 	"strings"
 
 	"proscen/core/geom"
@@ -223,11 +223,28 @@ func (r *reader) resource(uri string) ([]byte, error) {
 	if strings.Contains(uri, "://") || strings.HasPrefix(uri, "/") || strings.Contains(uri, "..") {
 		return nil, refuse("it refers to %q outside itself; only files beside it in the zip are read", clip(uri))
 	}
-	name, err := url.PathUnescape(uri)
+	name, err := unescaped(uri)
 	if err != nil {
 		return nil, refuse("it refers to a file by a damaged name")
 	}
 	return r.files.open(name)
+}
+
+// unescaped replaces %XX by their bytes. The package for addresses would make the core
+// that browsers load larger by all it knows of them.
+func unescaped(uri string) (string, error) {
+	parts := strings.Split(uri, "%")
+	for i, p := range parts[1:] {
+		if len(p) < 2 {
+			return "", hex.ErrLength
+		}
+		b, err := hex.DecodeString(p[:2])
+		if err != nil {
+			return "", err
+		}
+		parts[i+1] = string(b) + p[2:]
+	}
+	return strings.Join(parts, ""), nil
 }
 
 func (r *reader) loadBuffers(binaryChunk []byte) error {

@@ -211,6 +211,18 @@ func TestAZipWithItsFiles(t *testing.T) {
 	assert.Equal(t, 4, read1(t, w.text()).Triangles())
 }
 
+func TestNamesOfFilesAreUnescaped(t *testing.T) {
+	for name, want := range map[string]string{"a.png": "a.png", "a%20b%2Fc%c3%A9.png": "a b/cé.png", "%25%41": "%A", "": ""} {
+		got, err := unescaped(name)
+		require.NoError(t, err)
+		assert.Equal(t, want, got)
+	}
+	for _, bad := range []string{"%", "a%2", "a%g0b", "%%20"} {
+		_, err := unescaped(bad)
+		assert.Error(t, err, bad)
+	}
+}
+
 const house = `# a wall of 3 by 2 metres and a roof
 mtllib house.mtl
 v 0 0 0

@@ -164,11 +164,11 @@ func TestTexturesAreAsOpaqueAsTheirTexels(t *testing.T) {
 	whole, err := NewTexture(2, 2, pix)
 	require.NoError(t, err)
 	for _, c := range []struct {
-		m    Mesh
+		m    *Mesh
 		want bool
 	}{
-		{Mesh{Texture: x}, false}, {Mesh{Texture: whole, Sheer: Sheer{Cut: 0.5}}, false}, {Mesh{Sheer: Sheer{Blend: true}}, false},
-		{Mesh{Sheer: Sheer{Blend: true, Through: 0.1}}, true}, {Mesh{Texture: x, Sheer: Sheer{Blend: true}}, true}, {Mesh{Sheer: Sheer{Cut: 1.5}}, true},
+		{&Mesh{Texture: x}, false}, {&Mesh{Texture: whole, Sheer: Sheer{Cut: 0.5}}, false}, {&Mesh{Sheer: Sheer{Blend: true}}, false},
+		{&Mesh{Sheer: Sheer{Blend: true, Through: 0.1}}, true}, {&Mesh{Texture: x, Sheer: Sheer{Blend: true}}, true}, {&Mesh{Sheer: Sheer{Cut: 1.5}}, true},
 	} {
 		assert.Equal(t, c.want, c.m.Clear(), "%+v", c.m.Sheer)
 	}

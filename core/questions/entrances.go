@@ -36,12 +36,20 @@ func (s *Scene) Entrances(e scene.Shot, subjects []string, from, to int) (out []
 	if e.Plays != scene.PlaysCamera || e.Speed == 0 || s.Doc.Nodes[e.Camera].Camera == nil {
 		return nil
 	}
-	seen := func(subjects []string, screen int) []byte {
-		b := s.Ribbon(e.Camera, subjects, e.StoryAt(float64(screen)), 1, 1)
-		for i := range b {
-			b[i] &^= InFocus
+	at := s.CameraIndex(e.Camera)
+	if at < 0 {
+		return nil
+	}
+	seen := func(subjects []string, screen int) []bool {
+		s.Motion.Evaluate(e.StoryAt(float64(screen)), &s.past)
+		out := make([]bool, len(subjects))
+		for k, id := range subjects {
+			if i := s.Motion.Index(id); i >= 0 {
+				f, _ := s.inFrame(&s.past.Cameras[at], i, &s.past)
+				out[k] = f.Status != Outside
+			}
 		}
-		return b
+		return out
 	}
 	from, to = max(from, e.ScreenIn), min(to, e.ScreenOut-1)
 	if from >= to {
@@ -52,12 +60,12 @@ func (s *Scene) Entrances(e scene.Shot, subjects []string, from, to int) (out []
 		next := min(from+searchStep, to)
 		now := seen(subjects, next)
 		for i := range now {
-			if (now[i] != 0) == (was[i] != 0) {
+			if now[i] == was[i] {
 				continue
 			}
 			lo, hi := from, next
 			for hi-lo > 1 {
-				if mid := (lo + hi) / 2; (seen(subjects[i:i+1], mid)[0] != 0) == (was[i] != 0) {
+				if mid := (lo + hi) / 2; seen(subjects[i:i+1], mid)[0] == was[i] {
 					lo = mid
 				} else {
 					hi = mid

@@ -361,6 +361,7 @@ const (
 	Cut            // the frame cuts the head, or most of a thing
 	Small          // under a tenth of the picture's height
 	Seen
+	Behind // more than half of it is behind something; only ribbons tell
 )
 
 // InFocus is added to a status in a ribbon when the subject is in the sharp zone.
@@ -368,11 +369,28 @@ const InFocus = 8
 
 const smallest = 0.1 // of the picture's height
 
-// framed returns how a camera shows a node at an evaluated state.
+// framed returns how a camera shows a node at an evaluated state. Whether it is hidden is
+// told by its middle, of people by eyes and chest.
 func (s *Scene) framed(c *motion.CameraState, i int, st *motion.State) Framed {
+	out, look := s.inFrame(c, i, st)
+	if out.Status == Outside {
+		return out
+	}
+	eye, skip := c.World.Origin(), s.others(i)
+	for _, p := range look {
+		way := r3.Sub(p, eye)
+		if _, blocked := s.Motion.Strike(geom.Ray{From: eye, Dir: way}, st, 0.995, skip); !blocked {
+			return out
+		}
+	}
+	out.Status = Hidden
+	return out
+}
+
+// inFrame is framed if nothing were in front, and where to look for what is.
+func (s *Scene) inFrame(c *motion.CameraState, i int, st *motion.State) (out Framed, look []r3.Vec) {
 	n := &s.Motion.Nodes[i]
-	out := Framed{Node: n.ID, Name: n.Entity.Name}
-	var look []r3.Vec
+	out = Framed{Node: n.ID, Name: n.Entity.Name}
 	if f, ok := s.Motion.Figure(i, st); ok {
 		look = []r3.Vec{f.Eyes, f.Chest()}
 		s.frameFigure(c, f, &out)
@@ -386,23 +404,11 @@ func (s *Scene) framed(c *motion.CameraState, i int, st *motion.State) Framed {
 		frameBox(c, box, &out)
 	}
 	if out.Status == Outside {
-		return out
+		return out, nil
 	}
 	zone := optics.DepthOfField(c.Focal, c.Stop, c.Focus, s.confusion(c.Node))
 	out.Focus = out.Depth >= zone.Near && out.Depth <= zone.Far
-	own := []string{n.ID}
-	eye := c.World.Origin()
-	skip := func(k int) bool {
-		return k == i || s.Motion.Within(k, own) || s.Motion.Within(i, []string{s.Motion.Nodes[k].ID})
-	}
-	for _, p := range look {
-		way := r3.Sub(p, eye)
-		if _, blocked := s.Motion.Strike(geom.Ray{From: eye, Dir: way}, st, 0.995, skip); !blocked {
-			return out
-		}
-	}
-	out.Status = Hidden
-	return out
+	return out, look
 }
 
 // confusion returns the circle of confusion of a camera's sensor in mm.
@@ -561,9 +567,20 @@ func label(people []Framed) string {
 	return words
 }
 
+// hide notes which share of a subject is left to be seen.
+func (f *Framed) hide(share float64) {
+	switch {
+	case share < hiddenUnder:
+		f.Status = Hidden
+	case share < BehindUnder:
+		f.Status = Behind
+	}
+}
+
 // Ribbon returns how a camera shows subjects over story time: for each of count
 // frames, step apart from a first one, a Status for each subject, with InFocus
-// added. It leaves State as it is.
+// added. What is in front of them is counted in samples of the picture. It leaves State
+// as it is.
 func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, count int) []byte {
 	at := s.CameraIndex(camera)
 	out := make([]byte, 0, count*len(subjects))
@@ -576,7 +593,8 @@ func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, cou
 		for _, id := range subjects {
 			var b byte
 			if i := s.Motion.Index(id); i >= 0 {
-				f := s.framed(c, i, &s.past)
+				f, _ := s.inFrame(c, i, &s.past)
+				f.hide(s.visible(c, i, &f, &s.past))
 				b = byte(f.Status)
 				if f.Focus {
 					b |= InFocus

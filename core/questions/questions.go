@@ -29,6 +29,8 @@ type Scene struct {
 	figures   []motion.Figure
 	around    ambient.Field
 	crowd     []ambient.Thing // for Around
+
+	visibility visibility
 }
 
 // New prepares a valid document.

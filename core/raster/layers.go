@@ -81,6 +81,9 @@ func (l *Layers) set(t *tileScratch, s *shader, at int, owners *[most]uint32, px
 			}
 		}
 	}
+	if l.Depth == nil && l.Position == nil && l.Normal == nil {
+		return
+	}
 	best, samples := nobody, uint32(0)
 	for left := uint32(1<<most - 1); left != 0; {
 		o, same := owners[bits.TrailingZeros32(left)], uint32(0)

@@ -237,7 +237,8 @@ func (d *Doubter) view(v *viewed) {
 		subject = k.FocusOn
 	}
 	inside, met := false, false
-	for f := s.ScreenIn; f < s.ScreenOut && (!inside || !met); f += step {
+	looks, behind, first := 0, 0, 0 // at the subject in the picture; of these it is half hidden; where that is so first
+	for f := s.ScreenIn; f < s.ScreenOut && (!inside || subject != ""); f += step {
 		st := d.s.Evaluate(s.StoryAt(float64(f)))
 		c := d.s.InFormat(v.format, s.ID, seen.Camera, float64(f))
 		if c == nil {
@@ -247,10 +248,22 @@ func (d *Doubter) view(v *viewed) {
 			inside = true
 			say(f, "has its camera inside something, or right before it%s.", d.in(v.format))
 		}
-		if subject != "" && !met {
-			framed, there := d.s.Framed(c, subject)
-			met = !there || framed.Status != questions.Outside
+		if subject == "" {
+			continue
 		}
+		share, framed := d.s.Visible(c, subject)
+		if !framed {
+			continue
+		}
+		met = true
+		if looks++; share < questions.BehindUnder {
+			if behind++; behind == 1 {
+				first = f
+			}
+		}
+	}
+	if behind > 0 && 2*behind >= looks {
+		say(first, "has something in front of %s, more than half of which is hidden at %d of %d moments%s.", d.s.Doc.Nodes[subject].Name, behind, looks, d.in(v.format))
 	}
 	if subject != "" && !met {
 		how := "in focus"

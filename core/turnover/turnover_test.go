@@ -487,6 +487,37 @@ func TestDoubtsLookThroughEveryFormat(t *testing.T) {
 	assert.Contains(t, said(), "Shot 010 is framed beyond the sensor of its camera in tall 9:16, which has become smaller since.")
 }
 
+func TestDoubtsTellWhatIsInFrontOfASubject(t *testing.T) {
+	doc := scenetest.Small()
+	n := doc.Nodes["a"]
+	k := *n.Camera
+	k.FocusOn = "box"
+	n.Camera = &k
+	doc.Nodes["a"] = n
+	said := func() string {
+		var all []string
+		for _, d := range turnover.Doubts(session.Open(doc, nil), plan(t, doc, turnover.Order{Shots: []string{"010"}, Each: true}, plain), nil) {
+			if strings.HasPrefix(d.Text, "Shot 010") {
+				assert.Equal(t, 0, d.Screen)
+				all = append(all, d.Text)
+			}
+		}
+		return strings.Join(all, "\n")
+	}
+	delete(doc.Actions, "walking") // who walks right before the lens
+	doc.Nodes["walker"] = scene.Node{Kind: scene.KindCast, Name: "Walker", Position: scene.Vec{0, 0, 20}, Cast: doc.Nodes["walker"].Cast}
+	assert.Empty(t, said())
+	board := func(x float64) {
+		doc.Nodes["board"] = scene.Node{Kind: scene.KindSet, Name: "Board", Position: scene.Vec{x, 0, -5}, Piece: &scene.Piece{Stock: "box", Params: map[string]float64{"width": 2, "height": 3, "depth": 0.1}}}
+	}
+	// Half way to the box, which is one metre wide: an edge 0.1 m beside the axis hides half
+	// of it less 0.19 m, or more.
+	board(-1.1)
+	assert.Empty(t, said(), "less than half is hidden")
+	board(-0.9)
+	assert.Equal(t, "Shot 010 has something in front of Box, more than half of which is hidden at 8 of 8 moments.", said())
+}
+
 func TestDoubtsNameWhatWouldDisappoint(t *testing.T) {
 	doc := scenetest.Rich()
 	s := session.Open(doc, nil)

@@ -43,8 +43,8 @@ function slice() {
   draw()
   if (k.done < count) request = window.setTimeout(slice, 8)
 }
-// 0 outside, 1 hidden, 2 cut, 3 small, 4 seen; 8 is added in focus.
-const fills = ['', '#3a4a50', '#b8953f', '#55705c', '#7cc68d']
+// 0 outside, 1 hidden, 2 cut, 3 small, 4 seen, 5 more than half hidden; 8 is added in focus.
+const fills = ['', '#3a4a50', '#b8953f', '#55705c', '#7cc68d', '#6b7f87']
 function draw() {
   const k = known.value
   if (!k) return
@@ -64,8 +64,8 @@ function draw() {
       const seen = state & 7
       if (seen) {
         g.fillStyle = fills[seen]!
-        // Hidden and small are lower, so that the shape tells them too.
-        const h = seen === 1 ? 3 : seen === 3 ? 6 : 10
+        // Hidden, half hidden and small are lower, so that the shape tells them too.
+        const h = { 1: 3, 3: 6, 5: 6 }[seen] ?? 10
         g.fillRect(x, 12 - h, w, h)
       }
       if (state & 8 && seen > 1) {
@@ -88,7 +88,7 @@ onBeforeUnmount(() => clearTimeout(request))
       :data-label="name"
       role="img"
       :aria-label="`When ${name} is in the picture`"
-      title="Green: in the picture. Low: too small. Amber: cut by the frame. Flat grey: hidden. Brass line: in focus."
+      title="Green: in the picture. Low: too small. Amber: cut by the frame. Grey: more than half hidden, and flat: hidden. Brass line: in focus."
     >
       <canvas ref="canvases"></canvas>
     </div>
