@@ -146,6 +146,30 @@ func (s *Scene) Strike(r geom.Ray, st *State, limit float64, skip func(node int)
 	return out, out.Node >= 0
 }
 
+// Blocked counts the ways from a place, as far as a limit in their lengths, that something
+// is in; skip leaves out nodes, and may be nil.
+func (s *Scene) Blocked(from r3.Vec, ways []r3.Vec, st *State, limit float64, skip func(node int) bool) (n int) {
+	open := make([]geom.Ray, len(ways))
+	for i, way := range ways {
+		open[i] = geom.Ray{From: from, Dir: way}
+	}
+	for i := range s.Instances {
+		in := &s.Instances[i]
+		if skip != nil && skip(in.Node) {
+			continue
+		}
+		box := s.Meshes[in.Mesh].Mesh.Bounds.Transform(&st.Instances[i])
+		open = slices.DeleteFunc(open, func(r geom.Ray) bool {
+			out := Struck{Node: -1, Distance: limit}
+			if entered(box, from, r3.Vec{X: 1 / r.Dir.X, Y: 1 / r.Dir.Y, Z: 1 / r.Dir.Z}, limit) {
+				s.hit(i, r, st, &out)
+			}
+			return out.Node >= 0
+		})
+	}
+	return len(ways) - len(open)
+}
+
 // hit takes what a ray meets of an instance, if that is nearer than what it met before.
 func (s *Scene) hit(i int, r geom.Ray, st *State, out *Struck) {
 	in := &s.Instances[i]

@@ -567,10 +567,10 @@ func label(people []Framed) string {
 	return words
 }
 
-// hide notes which share of a subject is left to be seen.
+// hide notes which share of a subject is free.
 func (f *Framed) hide(share float64) {
 	switch {
-	case share < hiddenUnder:
+	case share == 0:
 		f.Status = Hidden
 	case share < BehindUnder:
 		f.Status = Behind
@@ -579,8 +579,8 @@ func (f *Framed) hide(share float64) {
 
 // Ribbon returns how a camera shows subjects over story time: for each of count
 // frames, step apart from a first one, a Status for each subject, with InFocus
-// added. What is in front of them is counted in samples of the picture. It leaves State
-// as it is.
+// added. What is in front of them is asked for at some places all over them. It leaves
+// State as it is.
 func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, count int) []byte {
 	at := s.CameraIndex(camera)
 	out := make([]byte, 0, count*len(subjects))
@@ -594,7 +594,9 @@ func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, cou
 			var b byte
 			if i := s.Motion.Index(id); i >= 0 {
 				f, _ := s.inFrame(c, i, &s.past)
-				f.hide(s.visible(c, i, &f, &s.past))
+				if f.Status != Outside {
+					f.hide(s.free(c, i, &f, &s.past))
+				}
 				b = byte(f.Status)
 				if f.Focus {
 					b |= InFocus

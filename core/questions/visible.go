@@ -14,11 +14,8 @@ import (
 // looked at with, each of four samples.
 const seenSide = 32
 
-// Below these shares of it a subject is hidden, or behind something.
-const (
-	hiddenUnder = 0.02
-	BehindUnder = 0.5
-)
+// BehindUnder is the share of which less is to be seen of what is behind something.
+const BehindUnder = 0.5
 
 // visibility is the working memory of Visible.
 type visibility struct {
@@ -44,7 +41,7 @@ func (s *Scene) Visible(c *motion.CameraState, node string) (share float64, fram
 
 func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motion.State) float64 {
 	b := [4]float64{max(-1, f.Box[0]), max(-1, f.Box[1]), min(1, f.Box[2]), min(1, f.Box[3])}
-	if f.Status == Outside || b[0] >= b[2] || b[1] >= b[3] || s.free(c, subject, f, st) {
+	if f.Status == Outside || b[0] >= b[2] || b[1] >= b[3] || s.free(c, subject, f, st) == 1 {
 		return 1
 	}
 	v := &s.visibility
@@ -63,12 +60,12 @@ func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motio
 		Shift: [2]float64{c.Shift[0] + tx*(b[0]+b[2])/2, c.Shift[1] + ty*(b[1]+b[3])/2},
 	}
 	sight := v.in.View.Sight(0)
-	own := []string{s.Motion.Nodes[subject].ID}
+	own := s.Motion.Among([]string{s.Motion.Nodes[subject].ID})
 	v.in.Draws = v.in.Draws[:0]
 	var others []raster.Draw
 	for k, x := range s.Motion.Instances {
 		n := &s.Motion.Nodes[x.Node]
-		if !n.Shows("") || x.Node != subject && s.Motion.Within(subject, []string{n.ID}) {
+		if !n.Shows("") || s.Motion.Within(subject, []string{n.ID}) {
 			continue
 		}
 		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: st.Instances[k]}
@@ -78,7 +75,7 @@ func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motio
 		if !sight(d.Mesh.Bounds.Transform(&d.World)) {
 			continue
 		}
-		if x.Node == subject || s.Motion.Within(x.Node, own) {
+		if own[x.Node] {
 			d.Object = 1
 			v.in.Draws = append(v.in.Draws, d)
 		} else {
@@ -93,31 +90,31 @@ func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motio
 	return float64(v.samples()) / float64(alone)
 }
 
-// free tells that nothing is before a subject at some places all over it, as is most often
-// so: then not half of it can be hidden, and nothing has to be counted.
-func (s *Scene) free(c *motion.CameraState, subject int, f *Framed, st *motion.State) bool {
+// The places all over a subject that are asked for what is before them.
+const columns, rows = 3, 5
+
+// free is the share of places all over a subject, as it lies in the picture, before which
+// nothing is. It costs little, where Visible counts.
+func (s *Scene) free(c *motion.CameraState, subject int, f *Framed, st *motion.State) float64 {
 	tx, ty := math.Tan(geom.Radians(c.HFov/2)), math.Tan(geom.Radians(c.VFov/2))
-	blocks := s.others(subject)
-	for y := range 5 {
-		for x := range 3 {
-			px := max(-1, f.Box[0])*(5-2*float64(x))/6 + min(1, f.Box[2])*(1+2*float64(x))/6
-			py := max(-1, f.Box[1])*(9-2*float64(y))/10 + min(1, f.Box[3])*(1+2*float64(y))/10
-			way := c.World.Dir(r3.Scale(f.Depth, r3.Vec{X: c.Shift[0] + px*tx, Y: c.Shift[1] + py*ty, Z: -1}))
-			if _, blocked := s.Motion.Strike(geom.Ray{From: c.World.Origin(), Dir: way}, st, 0.97, blocks); blocked {
-				return false
-			}
-		}
+	between := func(from, to float64, k, of int) float64 {
+		at := (float64(k) + 0.5) / float64(of)
+		return max(-1, from)*(1-at) + min(1, to)*at
 	}
-	return true
+	var ways [columns * rows]r3.Vec
+	for k := range ways {
+		x, y := between(f.Box[0], f.Box[2], k%columns, columns), between(f.Box[1], f.Box[3], k/columns, rows)
+		ways[k] = c.World.Dir(r3.Scale(f.Depth, r3.Vec{X: c.Shift[0] + x*tx, Y: c.Shift[1] + y*ty, Z: -1}))
+	}
+	return 1 - float64(s.Motion.Blocked(c.World.Origin(), ways[:], st, 0.97, s.others(subject)))/float64(len(ways))
 }
 
 // others returns a function that tells which nodes cannot hide a subject: itself, what
 // hangs on it, and what carries it.
 func (s *Scene) others(subject int) func(node int) bool {
-	own := []string{s.Motion.Nodes[subject].ID}
-	return func(k int) bool {
-		return k == subject || s.Motion.Within(k, own) || s.Motion.Within(subject, []string{s.Motion.Nodes[k].ID})
-	}
+	id := s.Motion.Nodes[subject].ID
+	own := s.Motion.Among([]string{id})
+	return func(k int) bool { return own[k] || s.Motion.Within(subject, []string{s.Motion.Nodes[k].ID}) }
 }
 
 // samples counts those that the subject has.
