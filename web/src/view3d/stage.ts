@@ -61,6 +61,7 @@ export class Stage extends World {
   readonly stills = new StillPictures(() => this.invalidate())
   private copyMaterial: ReturnType<typeof copier>
   private dirty = true
+  private fresh = true // something has changed since the last picture
   private story = NaN
   private request = 0
   private pace = new Pace()
@@ -138,6 +139,7 @@ export class Stage extends World {
   /** Asks for a new picture. */
   invalidate() {
     if (!this.request) this.pace.ask(performance.now())
+    this.fresh = true
     this.again()
   }
   /** The same for what has not changed, but is not finished either. */
@@ -286,7 +288,9 @@ export class Stage extends World {
     r.clear()
     r.setScissorTest(true)
     let waiting = false
-    let budget = this.coarse ? 1 : 2
+    // With each of these all views are drawn again: when nothing else has changed, it is more at once.
+    let budget = this.coarse ? 1 : this.fresh ? 2 : 4
+    this.fresh = false
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
       const camera = v.camera()
