@@ -80,11 +80,11 @@ func TestVisibleIsTheShareThatOthersLeave(t *testing.T) {
 func TestWhatHangsOnASubjectIsOfItAndWhatCarriesItHidesNothing(t *testing.T) {
 	front := boxOf(scene.Vec{0, 0, 5}, 4, 4, 0.1)
 	front.Parent = "face"
-	s, visible := looking(t, map[string]scene.Node{"face": boxOf(scene.Vec{0, 0, -10}, 2, 2, 0.1), "front": front})
+	_, visible := looking(t, map[string]scene.Node{"face": boxOf(scene.Vec{0, 0, -10}, 2, 2, 0.1), "front": front})
 	assert.InDelta(t, 1, visible("face"), 1e-9, "with what hangs on it")
 	inside := boxOf(scene.Vec{}, 1, 1, 1)
 	inside.Parent = "cabin"
-	s, visible = looking(t, map[string]scene.Node{"cabin": boxOf(scene.Vec{0, 0, -10}, 2, 2, 2), "inside": inside})
+	s, visible := looking(t, map[string]scene.Node{"cabin": boxOf(scene.Vec{0, 0, -10}, 2, 2, 2), "inside": inside})
 	assert.InDelta(t, 1, visible("inside"), 1e-9, "a cabin has windows that are not built")
 	for _, id := range []string{"nobody", "a", "walker"} {
 		_, framed := s.Visible(&s.State.Cameras[s.CameraIndex("a")], id)
