@@ -147,7 +147,7 @@ func (s *Scene) Strike(r geom.Ray, st *State, limit float64, skip func(node int)
 }
 
 // Blocked counts the ways from a place, as far as a limit in their lengths, that something
-// is in; skip leaves out nodes, and may be nil.
+// is in which is not seen through; skip leaves out nodes, and may be nil.
 func (s *Scene) Blocked(from r3.Vec, ways []r3.Vec, st *State, limit float64, skip func(node int) bool) (n int) {
 	open := make([]geom.Ray, len(ways))
 	for i, way := range ways {
@@ -158,7 +158,11 @@ func (s *Scene) Blocked(from r3.Vec, ways []r3.Vec, st *State, limit float64, sk
 		if skip != nil && skip(in.Node) {
 			continue
 		}
-		box := s.Meshes[in.Mesh].Mesh.Bounds.Transform(&st.Instances[i])
+		mesh := s.Meshes[in.Mesh].Mesh
+		if mesh.Sheer.Blend && mesh.Clear() {
+			continue
+		}
+		box := mesh.Bounds.Transform(&st.Instances[i])
 		open = slices.DeleteFunc(open, func(r geom.Ray) bool {
 			out := Struck{Node: -1, Distance: limit}
 			if entered(box, from, r3.Vec{X: 1 / r.Dir.X, Y: 1 / r.Dir.Y, Z: 1 / r.Dir.Z}, limit) {

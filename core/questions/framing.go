@@ -376,14 +376,13 @@ func (s *Scene) framed(c *motion.CameraState, i int, st *motion.State) Framed {
 	if out.Status == Outside {
 		return out
 	}
-	eye, skip := c.World.Origin(), s.others(i)
-	for _, p := range look {
-		way := r3.Sub(p, eye)
-		if _, blocked := s.Motion.Strike(geom.Ray{From: eye, Dir: way}, st, 0.995, skip); !blocked {
-			return out
-		}
+	eye := c.World.Origin()
+	for k, p := range look {
+		look[k] = r3.Sub(p, eye)
 	}
-	out.Status = Hidden
+	if s.Motion.Blocked(eye, look, st, 0.995, s.others(i)) == len(look) {
+		out.Status = Hidden
+	}
 	return out
 }
 

@@ -91,7 +91,7 @@ func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motio
 }
 
 // The places all over a subject that are asked for what is before them.
-const columns, rows = 3, 5
+const askedColumns, askedRows = 3, 5
 
 // free is the share of places all over a subject, as it lies in the picture, before which
 // nothing is. It costs little, where Visible counts.
@@ -101,9 +101,10 @@ func (s *Scene) free(c *motion.CameraState, subject int, f *Framed, st *motion.S
 		at := (float64(k) + 0.5) / float64(of)
 		return max(-1, from)*(1-at) + min(1, to)*at
 	}
-	var ways [columns * rows]r3.Vec
+	var ways [askedColumns * askedRows]r3.Vec
 	for k := range ways {
-		x, y := between(f.Box[0], f.Box[2], k%columns, columns), between(f.Box[1], f.Box[3], k/columns, rows)
+		x := between(f.Box[0], f.Box[2], k%askedColumns, askedColumns)
+		y := between(f.Box[1], f.Box[3], k/askedColumns, askedRows)
 		ways[k] = c.World.Dir(r3.Scale(f.Depth, r3.Vec{X: c.Shift[0] + x*tx, Y: c.Shift[1] + y*ty, Z: -1}))
 	}
 	return 1 - float64(s.Motion.Blocked(c.World.Origin(), ways[:], st, 0.97, s.others(subject)))/float64(len(ways))

@@ -3,6 +3,7 @@ package questions
 import (
 	"testing"
 
+	"proscen/core/kit"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 
@@ -90,6 +91,22 @@ func TestWhatHangsOnASubjectIsOfItAndWhatCarriesItHidesNothing(t *testing.T) {
 		_, framed := s.Visible(&s.State.Cameras[s.CameraIndex("a")], id)
 		assert.False(t, framed, id)
 	}
+}
+
+func TestWhatIsSeenThroughHidesNothing(t *testing.T) {
+	s, visible := looking(t, map[string]scene.Node{"face": boxOf(scene.Vec{0, 0, -10}, 2, 2, 0.1), "pane": boxOf(scene.Vec{0, 0, -5}, 4, 4, 0.1)})
+	told := func() byte { return s.Ribbon("a", []string{"face"}, 0, 1, 1)[0] &^ InFocus }
+	assert.InDelta(t, 0, visible("face"), 1e-9)
+	assert.Equal(t, byte(Hidden), told())
+	assert.Equal(t, Hidden, s.Framing("a", []string{"face"}).Subjects[0].Status)
+	for _, x := range s.Motion.Instances {
+		if m := s.Motion.Meshes[x.Mesh].Mesh; s.Motion.Nodes[x.Node].ID == "pane" {
+			s.Motion.Meshes[x.Mesh].Mesh = &kit.Mesh{Positions: m.Positions, Normals: m.Normals, Colors: m.Colors, Indices: m.Indices, Bounds: m.Bounds, Sheer: kit.Sheer{Blend: true, Through: 0.5}}
+		}
+	}
+	assert.InDelta(t, 1, visible("face"), 1e-9)
+	assert.Equal(t, byte(Seen), told())
+	assert.Equal(t, Seen, s.Framing("a", []string{"face"}).Subjects[0].Status)
 }
 
 // BenchmarkRibbon looks at a walker behind a fence of boxes.

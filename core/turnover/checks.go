@@ -236,6 +236,9 @@ func (d *Doubter) view(v *viewed) {
 	} else if k.FocusOn != "" {
 		subject = k.FocusOn
 	}
+	if m.Index(subject) < 0 {
+		subject = ""
+	}
 	inside, met := false, false
 	looks, behind, first := 0, 0, 0 // at the subject in the picture; of these it is half hidden; where that is so first
 	for f := s.ScreenIn; f < s.ScreenOut && (!inside || subject != ""); f += step {
