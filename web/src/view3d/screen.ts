@@ -19,7 +19,8 @@ const scratch = new Vector3()
 /** Where a place is in the picture in pixels; null behind the eye. */
 export function project(s: Screen, at: Vec3): { x: number; y: number } | null {
   scratch.fromArray(at).project(s.camera)
-  if (scratch.z > 1 || scratch.z < -1) return null
+  // A camera whose view has no size yet shows nothing, in numbers that are none.
+  if (!(Math.abs(scratch.z) <= 1 && Number.isFinite(scratch.x + scratch.y))) return null
   return { x: ((scratch.x + 1) / 2) * s.width, y: ((1 - scratch.y) / 2) * s.height }
 }
 

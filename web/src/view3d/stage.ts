@@ -258,20 +258,20 @@ export class Stage extends World {
     return core.strike(from, direction, leave)
   }
 
+  /** Lets marks follow that lie over views which are not drawn now. */
+  private mark() {
+    for (const v of this.views) v.camera() // as its view is now: it may have had no size before
+    for (const f of this.drawn) f()
+  }
+
   private render() {
     this.request = 0
     if (!this.dirty) return
     // What is asked of slow graphics beyond that only comes the later.
     this.held = this.underWay >= this.pace.atOnce
-    if (this.held) {
-      for (const f of this.drawn) f() // marks over the views do not wait for it
-      return
-    }
+    if (this.held) return this.mark() // marks over the views do not wait for it
     this.dirty = false
-    if (!this.works) {
-      for (const f of this.drawn) f() // marks over the views are there all the same
-      return
-    }
+    if (!this.works) return this.mark() // they are there all the same
     const start = performance.now()
     this.coarse = this.pace.coarse(start)
     this.relight()
