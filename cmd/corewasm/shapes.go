@@ -37,7 +37,7 @@ func (h *host) mesh(args []js.Value) any {
 	}
 	if m.Clear() {
 		s := &m.Sheer
-		out.Set("sheer", map[string]any{"cut": s.Cut, "blend": s.Blend, "through": s.Through})
+		out.Set("sheer", map[string]any{"cut": s.Cut, "blend": s.Blend, "through": s.Through, "casts": s.Casts()})
 	}
 	return out
 }

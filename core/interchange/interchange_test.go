@@ -283,7 +283,7 @@ func TestWhatModelsLetThrough(t *testing.T) {
 	s := library("newmtl wall\nmap_Kd bricks.png\nmap_d bricks.png\nnewmtl roof\nd 0.25\n")
 	assert.Equal(t, kit.Sheer{Cut: 0.5}, s[0].Sheer)
 	assert.Equal(t, kit.Sheer{Blend: true, Through: quarter}, s[1].Sheer)
-	s = library("newmtl wall\nTr 0.75\nnewmtl roof\nd -halo 1\n")
+	s = library("newmtl wall\nTr 0.75\nmap_d bricks.png\nnewmtl roof\nd -halo 1\n")
 	assert.Equal(t, kit.Sheer{Blend: true, Through: quarter}, s[0].Sheer)
 	assert.Equal(t, kit.Sheer{}, s[1].Sheer)
 	assert.Equal(t, kit.Sheer{}, library("newmtl wall\nd much\n")[0].Sheer, "what cannot be read is left out")

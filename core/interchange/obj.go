@@ -189,7 +189,9 @@ func (r *objReader) face(words []string) error {
 		if f.texture >= 0 && corners[0][1] >= 0 {
 			s.Texture = f.texture
 		}
-		s.Sheer = f.sheer
+		if s.Sheer = f.sheer; s.Sheer.Blend {
+			s.Sheer.Cut = 0
+		}
 		r.shapes[key], r.corners[key] = s, map[[3]int]uint32{}
 		r.order = append(r.order, key)
 	}

@@ -170,7 +170,7 @@ func (b *Bundle) Check() error {
 			return bad("shape %d has lengths that do not fit", i)
 		case s.UVs != nil && len(s.UVs) != 2*n, s.Texture >= 0 && s.UVs == nil:
 			return bad("shape %d has texture coordinates that do not fit", i)
-		case !(s.Sheer.Through >= 0 && s.Sheer.Through <= 1 && s.Sheer.Cut >= 0):
+		case !(s.Sheer.Through >= 0 && s.Sheer.Through <= 1 && s.Sheer.Cut >= 0), s.Sheer.Blend && s.Sheer.Cut > 0:
 			return bad("shape %d is not as opaque as something can be", i)
 		case s.Skin >= 0 && (len(s.Joints) != 4*n || len(s.Weights) != 4*n):
 			return bad("shape %d has joints that do not fit", i)

@@ -94,6 +94,7 @@ func TestBundlesAreCheckedWhole(t *testing.T) {
 		"track that does not":  func(b *Bundle) { b.Clips[0].Tracks[0].Values = b.Clips[0].Tracks[0].Values[:3] },
 		"runs backward":        func(b *Bundle) { b.Clips[0].Tracks[0].Times[2] = 0.5 },
 		"as opaque as":         func(b *Bundle) { b.Shapes[0].Sheer.Through = 1.5 },
+		"is not as opaque":     func(b *Bundle) { b.Shapes[1].Sheer = Sheer{Blend: true, Cut: 0.5} },
 		"something can be":     func(b *Bundle) { b.Shapes[1].Sheer.Cut = nan },
 		"size is out of range": func(b *Bundle) { b.Textures = []TextureData{{Width: 2, Height: 2, Pixels: make([]byte, 15)}} },
 	} {

@@ -33,9 +33,17 @@ type Mesh struct {
 // Sheer is how a mesh lets what is behind it be seen. It is as opaque at a place as its
 // texture is there, times what Through leaves.
 type Sheer struct {
-	Cut     float32 // what is less opaque is not there; 0 for all of it is
+	Cut     float32 // what is less opaque is not there; 0 for all of it is, as where it blends
 	Blend   bool    // what is behind shows by what is missing of the opacity
 	Through float32 // 0 to 1
+}
+
+// Casts is how opaque a place has to be to cast a shadow.
+func (s *Sheer) Casts() float32 {
+	if s.Blend {
+		return 0.5
+	}
+	return s.Cut
 }
 
 // Clear tells whether a mesh is anywhere not opaque.

@@ -24,10 +24,8 @@ func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
 			continue
 		}
-		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: s.State.Instances[i], Object: uint32(x.Node) + 1}
-		if x.Skin >= 0 {
-			d.Mesh, d.Bent = s.State.Bent[x.Skin], true
-		}
+		d := s.drawn(i, &s.State)
+		d.Object = uint32(x.Node) + 1
 		// What only some shots see casts no shadow, as in the views.
 		if k := s.Motion.Nodes[x.Node].Shooting; k != nil {
 			d.NoShadow = len(k.Only) > 0
@@ -50,6 +48,15 @@ func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 		}
 		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
 	}
+}
+
+// drawn is what is drawn of an instance at an evaluated state.
+func (s *Scene) drawn(i int, st *motion.State) raster.Draw {
+	x := &s.Motion.Instances[i]
+	if x.Skin >= 0 {
+		return raster.Draw{Mesh: st.Bent[x.Skin], World: st.Instances[i], Bent: true}
+	}
+	return raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: st.Instances[i]}
 }
 
 // LookIn is the light of the evaluated state as a shot has it, "" for none.

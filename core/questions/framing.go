@@ -506,16 +506,6 @@ func (s *Scene) Framing(camera string, subjects []string) Framing {
 	return out
 }
 
-// Framed tells how a node is framed by a camera as it is seen at the frame that was
-// evaluated last; false when there is no such node, or the camera is it.
-func (s *Scene) Framed(c *motion.CameraState, node string) (Framed, bool) {
-	i := s.Motion.Index(node)
-	if i < 0 || i == c.Node {
-		return Framed{}, false
-	}
-	return s.framed(c, i, s.now()), true
-}
-
 // partly tells whether a part of somebody, perhaps only a shoulder, reaches into
 // the picture.
 func (p Framed) partly() bool {

@@ -68,10 +68,7 @@ func (s *Scene) visible(c *motion.CameraState, subject int, f *Framed, st *motio
 		if !n.Shows("") || s.Motion.Within(subject, []string{n.ID}) {
 			continue
 		}
-		d := raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: st.Instances[k]}
-		if x.Skin >= 0 {
-			d.Mesh, d.Bent = st.Bent[x.Skin], true
-		}
+		d := s.drawn(k, st)
 		if !sight(d.Mesh.Bounds.Transform(&d.World)) {
 			continue
 		}

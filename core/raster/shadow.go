@@ -206,10 +206,7 @@ func (m *shadowMap) band(depth []float32, draws []Draw, y0, y1 int, fixed bool) 
 // holed draws a mesh that is not opaque everywhere into some rows: what is not there casts
 // no shadow, and neither does what lets more than half of the light through.
 func (m *shadowMap) holed(depth []float32, mesh *kit.Mesh, c [][3]float32, y0, y1 int) {
-	least := mesh.Sheer.Cut
-	if mesh.Sheer.Blend {
-		least = 0.5
-	}
+	least := mesh.Sheer.Casts()
 	for k := 0; k+2 < len(mesh.Indices); k += 3 {
 		i := mesh.Indices[k : k+3]
 		on := func(v uint32) *corner { return &corner{c[v][0], c[v][1], 1} }

@@ -66,18 +66,20 @@ type touch struct {
 	z       float32 // 1/w at its corner
 }
 
-// touches calls each for the pixels of the tile that a triangle touches, block by block;
-// opened is called before, and tells whether a block matters.
-func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *binned, opened func(b *block) bool, each func(b *block, p *touch)) {
+// touches opens the blocks of the tile in which a triangle may be in front, and calls each
+// for the pixels that it touches there, after entered for their block.
+func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *binned, entered func(b *block), each func(b *block, p *touch)) {
 	g := &t.r.grid
 	for n := range t.blocks {
 		b := &t.blocks[n]
 		x, y := b.x-ox, b.y-oy
 		x0, x1 := max(int32(in.x0)-x, 0), min(int32(in.x1)-x, side-1)
 		y0, y1 := max(int32(in.y0)-y, 0), min(int32(in.y1)-y, side-1)
-		if x0 > x1 || y0 > y1 || tr.near < b.far || !opened(b) {
+		if x0 > x1 || y0 > y1 || tr.near < b.far {
 			continue
 		}
+		t.open(b)
+		entered(b)
 		z := tr.at(b.x, b.y)
 		var at, dx, dy [3]int64
 		for i := range 3 {
@@ -114,10 +116,8 @@ func (t *tileScratch) cutOuts(index int, ox, oy int32) {
 				continue
 			}
 			o, dz := t.r.opacityOf(tr), t.slopes(tr)
-			t.touches(tr, ox, oy, in, func(b *block) bool {
-				t.open(b)
+			t.touches(tr, ox, oy, in, func(b *block) {
 				b.near, b.layer = greater(b.near, tr.near), lesser(b.layer, tr.far)
-				return true
 			}, func(b *block, p *touch) {
 				if !(o.at(p.px+0.5, p.py+0.5) >= m.Sheer.Cut) {
 					return
@@ -196,12 +196,8 @@ func (t *triangle) middle() (x, y float32) {
 func (t *tileScratch) lay(s *shader, v *veil, ox, oy int32, out *image.RGBA) {
 	n := t.r.grid.n
 	o, dz := t.r.opacityOf(v.tr), t.slopes(v.tr)
-	f := t.face(s, v.id)
-	t.touches(v.tr, ox, oy, v.in, func(b *block) bool {
-		t.open(b)
-		f = t.enter(s, v.id, b)
-		return true
-	}, func(b *block, p *touch) {
+	var f *face
+	t.touches(v.tr, ox, oy, v.in, func(b *block) { f = t.enter(s, v.id, b) }, func(b *block, p *touch) {
 		x, y := int(p.px), int(p.py)
 		if x >= t.r.width || y >= t.r.height {
 			return
@@ -216,8 +212,7 @@ func (t *tileScratch) lay(s *shader, v *veil, ox, oy int32, out *image.RGBA) {
 		if seen == 0 {
 			return
 		}
-		m := float32(0.5)
-		mx, my := m, m
+		mx, my := float32(0.5), float32(0.5)
 		if n == most {
 			mx, my = middles[seen].x, middles[seen].y
 		}

@@ -45,11 +45,9 @@ func (l *sixteens) edge(p *part, i int, k0, y0 int32) (at, across, down archsimd
 	if p.at[i] == insideAll {
 		return
 	}
-	dx, dy := int32(p.dy[i]>>subBits), int32(-p.dx[i]>>subBits)
-	step, row := -dy<<(subBits-l.unit)<<l.right, dx<<(subBits-l.unit)
-	first := archsimd.BroadcastInt32x16(int32(p.at[i]>>l.unit) + step*k0 + row*y0)
+	e, step, row, dx, dy := p.units(i, l.unit, l.right, k0, y0)
 	xs, ys := archsimd.LoadInt32x16(&l.x), archsimd.LoadInt32x16(&l.y)
-	at = first.Add(archsimd.BroadcastInt32x16(dx).Mul(ys)).Sub(archsimd.BroadcastInt32x16(dy).Mul(xs))
+	at = archsimd.BroadcastInt32x16(e).Add(archsimd.BroadcastInt32x16(dx).Mul(ys)).Sub(archsimd.BroadcastInt32x16(dy).Mul(xs))
 	return at, archsimd.BroadcastInt32x16(step), archsimd.BroadcastInt32x16(row * l.rows)
 }
 

@@ -45,17 +45,23 @@ func (l *lanes) slopes(tr *triangle) archsimd.Float32x8 {
 	return zx.Mul(archsimd.LoadFloat32x8(&l.px)).Add(zy.Mul(archsimd.LoadFloat32x8(&l.py)))
 }
 
+// units returns a side of a part at the corner of one of its pixels, its steps to the next
+// lanes and to the next row, and how far it runs, all in units of the grid.
+func (p *part) units(i, unit int, right, k, y int32) (e, step, row, dx, dy int32) {
+	dx, dy = int32(p.dy[i]>>subBits), int32(-p.dx[i]>>subBits)
+	step, row = -dy<<(subBits-unit)<<right, dx<<(subBits-unit)
+	return int32(p.at[i]>>unit) + step*k + row*y, step, row, dx, dy
+}
+
 // edge returns a side of a part at its first eight, and its steps to the next eight and to
 // the next row, in units rounded down: samples only add whole units.
 func (l *lanes) edge(p *part, i int, k0 int32) (at, across, down archsimd.Int32x8) {
 	if p.at[i] == insideAll {
 		return
 	}
-	dx, dy := int32(p.dy[i]>>subBits), int32(-p.dx[i]>>subBits) // how far it runs
-	step, row := -dy<<(subBits-l.unit)<<l.right, dx<<(subBits-l.unit)
-	first := archsimd.BroadcastInt32x8(int32(p.at[i]>>l.unit) + step*k0 + row*p.y0)
+	e, step, row, dx, dy := p.units(i, l.unit, l.right, k0, p.y0)
 	xs, ys := archsimd.LoadInt32x8(&l.x), archsimd.LoadInt32x8(&l.y)
-	at = first.Add(archsimd.BroadcastInt32x8(dx).Mul(ys)).Sub(archsimd.BroadcastInt32x8(dy).Mul(xs))
+	at = archsimd.BroadcastInt32x8(e).Add(archsimd.BroadcastInt32x8(dx).Mul(ys)).Sub(archsimd.BroadcastInt32x8(dy).Mul(xs))
 	return at, archsimd.BroadcastInt32x8(step), archsimd.BroadcastInt32x8(row)
 }
 

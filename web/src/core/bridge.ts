@@ -103,6 +103,8 @@ export interface Sheer {
   cut: number
   blend: boolean
   through: number
+  /** How opaque a place has to be to cast a shadow. */
+  casts: number
 }
 /** One camera at the evaluated frame; lengths in mm and m, angles in degrees. */
 export interface CameraNow {

@@ -205,7 +205,7 @@ export function dressed(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer)
   }
   if (sheer) {
     m.uniforms.opaque = { value: 1 - sheer.through }
-    m.uniforms.cut = { value: sheer.blend ? 0 : sheer.cut }
+    m.uniforms.cut = { value: sheer.cut }
     m.defines.SHEER = 1
   }
   if (sheer?.blend) {
@@ -216,10 +216,10 @@ export function dressed(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer)
   return m
 }
 
-/** What casts the shadow of a shape: what lets more than half of the light through casts none. */
+/** What casts the shadow of a shape. */
 export function shadowing(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer): RawShaderMaterial {
   if (!sheer) return of
-  return dressed(of, texture, { ...sheer, blend: false, cut: sheer.blend ? 0.5 : sheer.cut })
+  return dressed(of, texture, { ...sheer, blend: false, cut: sheer.casts })
 }
 
 /** Draws the sky over the whole view before anything else. */
