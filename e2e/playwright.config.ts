@@ -22,6 +22,7 @@ export default defineConfig({
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
       args: [
         '--no-sandbox',
+        '--disable-gpu-compositing', // of the page over the 3D, most of what software graphics did
         '--disable-quic',
         '--no-first-run',
         '--disable-background-networking',

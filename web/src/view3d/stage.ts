@@ -33,6 +33,9 @@ import { lensMaterial, mixMaterial, skyMaterial, stillMaterial, uniforms } from 
 import { StillPictures } from './stillPictures'
 import { World } from './world'
 
+/** So many targets of views are kept, whose sizes differ. */
+const mostTargets = 12
+
 interface Thumb {
   target: WebGLRenderTarget
   stale: boolean
@@ -53,7 +56,7 @@ export class Stage extends World {
   private lensScene = new Scene()
   private mixScene = new Scene()
   private stillScene = new Scene()
-  private targets = new Map<string, WebGLRenderTarget>() // by what they are for
+  private targets = new Map<string, WebGLRenderTarget>() // by what they are for and how large
   private moved = false // while drawing, the scene stands at another moment
   /** Whether what is on air shows the blur of lenses. */
   blur = false
@@ -381,16 +384,18 @@ export class Stage extends World {
       ...(deep ? { depthTexture: new DepthTexture(Math.max(1, w), Math.max(1, h), FloatType) } : {}),
     })
   }
-  /** A target for something, of a size: the one at hand if it fits. */
+  /** A target for something, of a size: the one at hand of those used last. */
   private sized(what: string, width: number, height: number, deep = false) {
     const w = Math.max(1, Math.round(width))
     const h = Math.max(1, Math.round(height))
-    const key = this.coarse ? `${what}, coarse` : what
-    let t = this.targets.get(key)
-    if (t?.width !== w || t.height !== h) {
-      t?.dispose()
-      t = this.target(w, h, this.coarse ? 0 : 4, deep)
-      this.targets.set(key, t)
+    const key = `${what} ${w} ${h} ${this.coarse}`
+    const t = this.targets.get(key) ?? this.target(w, h, this.coarse ? 0 : 4, deep)
+    this.targets.delete(key)
+    this.targets.set(key, t) // as the last
+    for (const [old, gone] of this.targets) {
+      if (this.targets.size <= mostTargets) break
+      gone.dispose()
+      this.targets.delete(old)
     }
     return t
   }
