@@ -41,6 +41,7 @@ var rise = map[Angle]float64{Low: -20, High: 27}
 // Wish is the picture that is asked for.
 type Wish struct {
 	Subjects []motion.Figure // one, or two for both in the picture
+	Thing    *Thing          // what the one subject is when it is no person
 	Over     *motion.Figure  // for over the shoulder: whose
 	Size     Size
 	Angle    Angle
@@ -84,6 +85,9 @@ const (
 func Place(w Wish) (Pose, error) {
 	if len(w.Subjects) == 0 {
 		return Pose{}, errors.New("choose whom the picture is of")
+	}
+	if w.Thing != nil {
+		return placeThing(w)
 	}
 	f := pair(w.Subjects)
 	if w.Angle == Overhead {

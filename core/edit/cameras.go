@@ -135,55 +135,6 @@ func cameraCopy(d *Draft, a cameraCopyArgs) (string, error) {
 	return "duplicate " + n.Name + " with its move", nil
 }
 
-type cameraTakeArgs struct {
-	ID       string    `json:"id"`
-	Frame    float64   `json:"frame"`
-	Position scene.Vec `json:"position"`
-	Turn     scene.Vec `json:"turn"`
-	Focal    float64   `json:"focal"` // mm
-	Focus    float64   `json:"focus"` // metres
-	Key      bool      `json:"key"`
-}
-
-// cameraTake puts a camera where a picture is taken from. With Key it is there
-// at the frame, by keys; without, it stands there on sticks, and its move goes.
-func cameraTake(d *Draft, a cameraTakeArgs) (string, error) {
-	n, err := d.freeCamera(a.ID)
-	if err != nil {
-		return "", err
-	}
-	if a.Key && (n.Path != "" || n.Parent != "") {
-		return "", fmt.Errorf("camera %d is carried by something and cannot be keyed in the open; put it on sticks, or switch auto-key off", n.Camera.Number)
-	}
-	k := n.Camera
-	k.Aim, k.AimAt, k.Framing, k.Lag = scene.AimFree, "", [2]float64{}, 0
-	if !a.Key {
-		k.Support, k.Unrest, k.Left = scene.Sticks, nil, nil
-		n.Path, n.Parent, n.Joint = "", "", ""
-	}
-	d.SetNode(a.ID, n)
-	gone := []scene.Channel{scene.FramingX, scene.FramingY}
-	if !a.Key {
-		gone = append(append(append(gone, places...), turns...), scene.Travel, scene.Focal)
-	}
-	removeCurves(d, a.ID, gone)
-	if err := d.writeVec(a.ID, places, a.Frame, a.Position.R3(), a.Key); err != nil {
-		return "", err
-	}
-	if err := d.writeVec(a.ID, turns, a.Frame, a.Turn.R3(), a.Key); err != nil {
-		return "", err
-	}
-	if err := write(d, a.ID, scene.Focal, a.Frame, fitted(d.Doc, k.Kit, a.Focal), a.Key); err != nil {
-		return "", err
-	}
-	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); a.Focus > 0 && k.FocusOn == "" && len(c.Keys) == 0 {
-		if err := write(d, a.ID, scene.Focus, a.Frame, a.Focus, a.Key); err != nil {
-			return "", err
-		}
-	}
-	return fmt.Sprintf("put camera %d where the picture is", k.Number), nil
-}
-
 type cameraNumberArgs struct {
 	ID     string `json:"id"`
 	Number int    `json:"number"`

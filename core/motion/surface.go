@@ -266,6 +266,23 @@ func (s *Scene) Among(some []string) []bool {
 	return out
 }
 
+// Body returns the axes of a node, rigid and in the world, and the box in them of its shape
+// and of all that hangs on it at an evaluated state, empty when there is none.
+func (s *Scene) Body(node int, st *State) (axes geom.Mat4, box geom.Box) {
+	box = geom.EmptyBox()
+	axes = rigid(st.Worlds[node])
+	back := axes.Inverse()
+	of := []string{s.Nodes[node].ID}
+	for i := range s.Instances {
+		if n := s.Instances[i].Node; n == node || s.Within(n, of) {
+			m := back.Mul(&st.Instances[i])
+			b := s.Meshes[s.Instances[i].Mesh].Mesh.Bounds.Transform(&m)
+			box = box.Add(b.Min).Add(b.Max)
+		}
+	}
+	return axes, box
+}
+
 // Extents returns for each node the box in the world of its shape and of all that
 // hangs on it at an evaluated state, empty when there is none, in buf if it is large
 // enough.

@@ -262,10 +262,11 @@ type Trade struct {
 	Stops    []float64       `json:"stops"`
 	Sizes    []compose.Size  `json:"sizes"`
 	Angles   []compose.Angle `json:"angles"`
+	Sides    []compose.Side  `json:"sides"`
 }
 
 func (p *Page) trade(none) Trade {
-	return Trade{optics.Sensors, optics.Squeezes, optics.Stops, compose.Sizes, compose.Angles}
+	return Trade{optics.Sensors, optics.Squeezes, optics.Stops, compose.Sizes, compose.Angles, compose.Sides}
 }
 
 // compose returns where a camera stands for a picture.
@@ -285,6 +286,16 @@ func (p *Page) suggest(a struct {
 // Suggested is several places for a picture.
 type Suggested struct {
 	All []questions.Composed `json:"all"`
+}
+
+// promise returns how long from a frame on a camera shows a subject as it does there, up to
+// the end of the shot in which it does, or of the story.
+func (p *Page) promise(a struct {
+	Camera  string  `json:"camera"`
+	Subject string  `json:"subject"`
+	Frame   float64 `json:"frame"` // story time
+}) questions.Promise {
+	return p.session.Promised(a.Camera, a.Subject, a.Frame)
 }
 
 // framing returns how a camera frames subjects at the evaluated frame.

@@ -16,13 +16,14 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// ComposeWish asks for a picture of one or two people.
+// ComposeWish asks for a picture of one or two people, or of a thing.
 type ComposeWish struct {
 	Camera   string        `json:"camera"`         // whose sensor, kit and squeeze; "" for those of a new camera
 	Subjects []string      `json:"subjects"`       // one, or two
 	Over     string        `json:"over,omitempty"` // over whose shoulder
 	Size     string        `json:"size"`
 	Angle    compose.Angle `json:"angle"`
+	Side     compose.Side  `json:"side,omitempty"`     // of the subject; "" for what is clear and shows the face
 	Focal    float64       `json:"focal"`              // mm
 	Around   *float64      `json:"around,omitempty"`   // degrees from in front of the subject to its right; nil for what is clear and shows the face
 	X        *float64      `json:"x,omitempty"`        // where the face sits, −1 to 1; nil for looking room
@@ -41,9 +42,10 @@ type Composed struct {
 	Angle    string    `json:"angle"`
 	Words    string    `json:"words"`
 
-	HFov  float64    `json:"hfov"` // of its picture, degrees
-	VFov  float64    `json:"vfov"`
-	Shift [2]float64 `json:"shift"` // tangents
+	Framing [2]float64 `json:"framing"` // where its first subject's point that is aimed at is, −1 to 1
+	HFov    float64    `json:"hfov"`    // of its picture, degrees
+	VFov    float64    `json:"vfov"`
+	Shift   [2]float64 `json:"shift"` // tangents
 }
 
 // Rules of framing that can be changed for each picture.
@@ -52,9 +54,6 @@ const (
 	overRoom    = 0.3  // where the face sits opposite a shoulder
 )
 
-// arounds are the places around a subject that are tried, the likeliest first.
-var arounds = []float64{30, -30, 50, -50, 12, -12, 75, -75, 0, 100, -100, 135, -135, 180}
-
 // Compose returns where a camera stands for a picture: outside walls, and with
 // the face and, but for close pictures, the chest in sight.
 func (s *Scene) Compose(w ComposeWish) (Composed, error) {
@@ -62,9 +61,9 @@ func (s *Scene) Compose(w ComposeWish) (Composed, error) {
 	if err != nil {
 		return Composed{}, err
 	}
-	tries := arounds
+	tries := w.Side.Arounds()
 	if w.Around != nil {
-		tries = slices.SortedFunc(slices.Values(append([]float64{*w.Around}, arounds...)), func(a, b float64) int {
+		tries = slices.SortedFunc(slices.Values(append([]float64{*w.Around}, tries...)), func(a, b float64) int {
 			return cmpAbs(a-*w.Around, b-*w.Around)
 		})
 	}
@@ -110,11 +109,22 @@ func (s *Scene) wish(w ComposeWish) (out compose.Wish, err error) {
 		return out, errors.New("choose one or two people for the picture")
 	}
 	for _, id := range w.Subjects {
-		f, ok := s.Motion.Figure(s.Motion.Index(id), &s.where)
+		i := s.Motion.Index(id)
+		f, ok := s.Motion.Figure(i, &s.where)
 		if !ok {
-			return out, errors.New("pictures are composed of people; choose somebody of the cast")
+			t, is := s.thing(i, &s.where)
+			if !is {
+				return out, errors.New("choose somebody, or something that has a shape, for the picture")
+			}
+			f, out.Thing = t.Figure(i, s.Motion.Nodes[i].Entity.Name), &t
 		}
 		out.Subjects = append(out.Subjects, f)
+	}
+	if out.Thing != nil && (len(w.Subjects) > 1 || w.Angle == compose.Over) {
+		return out, errors.New("two in a picture, or one over the other's shoulder, are people; choose the thing alone")
+	}
+	if len(w.Side.Arounds()) == 0 {
+		return out, fmt.Errorf("%q is no side; a subject has a front, three-quarter, side, rear three-quarter and rear", w.Side)
 	}
 	if w.Angle == compose.Over {
 		f, ok := s.Motion.Figure(s.Motion.Index(w.Over), &s.where)
@@ -147,6 +157,25 @@ func (s *Scene) wish(w ComposeWish) (out compose.Wish, err error) {
 		out.X = max(-1, min(1, *w.X))
 	}
 	return out, nil
+}
+
+// thing returns what a node is that is no person, and whether it has a shape.
+func (s *Scene) thing(i int, st *motion.State) (compose.Thing, bool) {
+	if i < 0 {
+		return compose.Thing{}, false
+	}
+	axes, box := s.Motion.Body(i, st)
+	return compose.Thing{Axes: axes, Box: box}, !box.Empty()
+}
+
+// sizeOfThing returns the size of a camera's shot of what is no person, "" for what has no
+// shape.
+func (s *Scene) sizeOfThing(c *motion.CameraState, i int, st *motion.State) string {
+	t, ok := s.thing(i, st)
+	if !ok {
+		return ""
+	}
+	return compose.SizeOf(max(1e-3, t.Statures(c))).Name
 }
 
 // lensOf returns the angles of a camera with a focal length.
@@ -235,10 +264,16 @@ func (s *Scene) composed(w ComposeWish, wish compose.Wish, p compose.Pose) Compo
 	default:
 		words += ", " + string(w.Angle)
 	}
+	if w.Angle != compose.Overhead && w.Angle != compose.Over && (w.Side != compose.AnySide || wish.Thing != nil) {
+		words += ", " + string(compose.SideOf(wish.Around))
+	}
+	c := motion.CameraState{World: m.At(p.At), HFov: wish.Lens.HFov, VFov: wish.Lens.VFov, Shift: wish.Lens.Shift}
+	x, y, _ := c.Project(s.Motion.Subject(wish.Subjects[0].Node, &s.where))
 	return Composed{
 		Position: scene.Vec{tidy(p.At.X), tidy(p.At.Y), tidy(p.At.Z)}, Turn: scene.Vec{tidy(p.Pan), tidy(p.Tilt), tidy(p.Roll)},
 		Focal: wish.Lens.Focal, Focus: tidy(max(0.05, focus)), Around: wish.Around, Angle: string(w.Angle), Words: words,
-		HFov: wish.Lens.HFov, VFov: wish.Lens.VFov, Shift: wish.Lens.Shift,
+		Framing: [2]float64{tidy(max(-1, min(1, x))), tidy(max(-1, min(1, y)))},
+		HFov:    wish.Lens.HFov, VFov: wish.Lens.VFov, Shift: wish.Lens.Shift,
 	}
 }
 
@@ -299,7 +334,7 @@ func (s *Scene) Suggest(w ComposeWish, most int) ([]Composed, error) {
 		try(w, 0, compose.Overhead)
 	default:
 		other := map[compose.Angle]compose.Angle{compose.Eye: compose.Low, compose.Low: compose.Eye, compose.High: compose.Eye}[w.Angle]
-		for i, around := range arounds {
+		for i, around := range w.Side.Arounds() {
 			try(w, around, w.Angle)
 			if i == 3 {
 				try(w, 30, other)
@@ -347,7 +382,7 @@ type Framed struct {
 	Box    [4]float64 `json:"box"` // left, bottom, right, top in the picture, −1 to 1
 	Depth  float64    `json:"depth"`
 	Status Status     `json:"status"`
-	Size   string     `json:"size,omitempty"` // of a person
+	Size   string     `json:"size,omitempty"` // of its shot; a thing without a shape has none
 	Focus  bool       `json:"focus"`
 }
 
@@ -492,7 +527,11 @@ func (s *Scene) Framing(camera string, subjects []string) Framing {
 	c := &st.Cameras[at]
 	for _, id := range subjects {
 		if i := s.Motion.Index(id); i >= 0 && i != c.Node {
-			out.Subjects = append(out.Subjects, s.framed(c, i, st))
+			f := s.framed(c, i, st)
+			if f.Size == "" && f.Status != Outside {
+				f.Size = s.sizeOfThing(c, i, st)
+			}
+			out.Subjects = append(out.Subjects, f)
 		}
 	}
 	s.figures = s.Motion.Figures(st, s.figures)

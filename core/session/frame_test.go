@@ -566,7 +566,7 @@ func TestFramingIsNamedAndRibbonsShowIt(t *testing.T) {
 		w    questions.ComposeWish
 		says string
 	}{
-		{questions.ComposeWish{}, "one or two people"}, {questions.ComposeWish{Subjects: []string{"box"}}, "of the cast"},
+		{questions.ComposeWish{}, "one or two people"}, {questions.ComposeWish{Subjects: []string{"gone"}}, "something that has a shape"},
 		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "huge", Angle: compose.Eye, Focal: 35}, "sizes are extreme close-up"},
 		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: "askew", Focal: 35}, "is no angle"},
 		{questions.ComposeWish{Subjects: []string{"Ann"}, Size: "full", Angle: compose.Eye}, "from 1 to 3000"},

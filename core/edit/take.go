@@ -1,0 +1,145 @@
+package edit
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"proscen/core/curve"
+	"proscen/core/scene"
+)
+
+// Hold is how a composed picture goes on when its subject moves.
+type Hold string
+
+// The ways of holding.
+const (
+	HoldStill Hold = ""      // the camera stays as it is
+	HoldTurn  Hold = "turn"  // it stays in its place and turns with the subject
+	HoldAlong Hold = "along" // it is carried along by the subject, as far from it and from the same side
+	HoldMove  Hold = "move"  // the picture is one that a move goes through
+)
+
+type cameraTakeArgs struct {
+	ID       string    `json:"id"`
+	Frame    float64   `json:"frame"`
+	Position scene.Vec `json:"position"`
+	Turn     scene.Vec `json:"turn"`
+	Focal    float64   `json:"focal"` // mm
+	Focus    float64   `json:"focus"` // metres
+	Key      bool      `json:"key"`
+	Hold     Hold      `json:"hold,omitempty"` // how it goes on; not with Key
+	On       string    `json:"on,omitempty"`   // the subject that is held
+
+	Framing [2]float64 `json:"framing,omitempty"` // where what is aimed at of it is in the picture, −1 to 1 to the right and up
+}
+
+// cameraTake puts a camera where a picture is taken from. With Key it is there at the frame,
+// by keys; without, it stands there on sticks, or holds its subject, and its move goes. A
+// move from picture to picture goes through positions that are left (positionLeave).
+func cameraTake(d *Draft, a cameraTakeArgs) (string, error) {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
+		return "", err
+	}
+	if a.Hold == HoldStill || a.Key {
+		if a.Key && (n.Path != "" || n.Parent != "") {
+			return "", fmt.Errorf("camera %d is carried by something and cannot be keyed in the open; put it on sticks, or switch auto-key off", n.Camera.Number)
+		}
+		return fmt.Sprintf("put camera %d where the picture is", n.Camera.Number), takeStill(d, a, n)
+	}
+	switch a.Hold {
+	case HoldMove:
+		return fmt.Sprintf("move camera %d to the picture", n.Camera.Number), takeInMove(d, a, n)
+	case HoldTurn, HoldAlong:
+		return takeHolding(d, a, n)
+	}
+	return "", fmt.Errorf("%q is no way to hold a picture; it is still, turn, along or move", a.Hold)
+}
+
+// takeHolding puts a camera where a picture is taken from and lets it hold its subject, with
+// the focus on it.
+func takeHolding(d *Draft, a cameraTakeArgs, n scene.Node) (string, error) {
+	held, ok := d.Doc.Nodes[a.On]
+	if !ok || a.On == a.ID {
+		return "", fmt.Errorf("choose the subject that camera %d is to hold", n.Camera.Number)
+	}
+	if err := takeStill(d, a, n); err != nil {
+		return "", err
+	}
+	n = d.Doc.Nodes[a.ID]
+	k := *n.Camera
+	n.Camera = &k
+	k.Aim, k.AimAt, k.Framing = scene.AimAt, a.On, a.Framing
+	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); len(c.Keys) == 0 {
+		k.FocusOn = a.On
+	}
+	if a.Hold == HoldTurn {
+		d.SetNode(a.ID, n)
+		return fmt.Sprintf("turn camera %d with %s", k.Number, held.Name), nil
+	}
+	k.Support, n.Parent = scene.Mounted, a.On
+	d.SetNode(a.ID, n)
+	return fmt.Sprintf("take camera %d along with %s", k.Number, held.Name),
+		standAt(d, a.ID, a.Frame, a.Position.R3(), d.Stage.Joint(a.On, "", a.Frame))
+}
+
+// takeStill puts a camera, which the draft may not have yet, where a picture is taken from:
+// by keys at the frame, or on sticks.
+func takeStill(d *Draft, a cameraTakeArgs, n scene.Node) error {
+	k := n.Camera
+	k.Aim, k.AimAt, k.Framing, k.Lag = scene.AimFree, "", [2]float64{}, 0
+	if !a.Key {
+		k.Support, k.Unrest, k.Left = scene.Sticks, nil, nil
+		n.Path, n.Parent, n.Joint = "", "", ""
+	}
+	d.SetNode(a.ID, n)
+	gone := []scene.Channel{scene.FramingX, scene.FramingY}
+	if !a.Key {
+		gone = append(append(append(gone, places...), turns...), scene.Travel, scene.Focal)
+	}
+	removeCurves(d, a.ID, gone)
+	if err := d.writeVec(a.ID, places, a.Frame, a.Position.R3(), a.Key); err != nil {
+		return err
+	}
+	if err := d.writeVec(a.ID, turns, a.Frame, a.Turn.R3(), a.Key); err != nil {
+		return err
+	}
+	if err := write(d, a.ID, scene.Focal, a.Frame, fitted(d.Doc, k.Kit, a.Focal), a.Key); err != nil {
+		return err
+	}
+	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); a.Focus > 0 && k.FocusOn == "" && len(c.Keys) == 0 {
+		return write(d, a.ID, scene.Focus, a.Frame, a.Focus, a.Key)
+	}
+	return nil
+}
+
+// takeInMove makes a picture one that the camera's move goes through at the frame: the first
+// one ends whatever move there was, one at the same frame takes the place of what was there.
+func takeInMove(d *Draft, a cameraTakeArgs, n scene.Node) error {
+	left := slices.Clone(n.Camera.Left)
+	p := scene.LeftPosition{Frame: math.Round(a.Frame), Position: a.Position, Turn: a.Turn, Focal: fitted(d.Doc, n.Camera.Kit, a.Focal)}
+	if len(left) == 0 || n.Parent != "" {
+		left = nil
+		if err := takeStill(d, a, n); err != nil {
+			return err
+		}
+		n = d.Doc.Nodes[a.ID]
+	}
+	k := *n.Camera
+	n.Camera = &k
+	k.Aim, k.AimAt, k.Framing, k.Lag = scene.AimFree, "", [2]float64{}, 0
+	at, same := slices.BinarySearchFunc(left, p.Frame, func(q scene.LeftPosition, f float64) int { return int(math.Round(q.Frame) - f) })
+	if at > 0 {
+		p.Turn[0] = curve.Unwrap(left[at-1].Turn[0], p.Turn[0])
+	}
+	if same {
+		left[at] = p
+	} else {
+		left = slices.Insert(left, at, p)
+	}
+	k.Left = left
+	d.SetNode(a.ID, n)
+	removeCurves(d, a.ID, []scene.Channel{scene.FramingX, scene.FramingY})
+	return runThrough(d, a.ID)
+}
