@@ -28,6 +28,11 @@ type cameraAddArgs struct {
 	FocusOn  string    `json:"focusOn,omitempty"` // the subject that focus follows
 	Like     string    `json:"like,omitempty"`    // a camera whose sensor, kit and stop it has
 	ID       string    `json:"id,omitempty"`
+
+	Hold    Hold       `json:"hold,omitempty"` // how its picture goes on from the frame; see cameraTake
+	On      string     `json:"on,omitempty"`   // the subject that is held
+	Frame   float64    `json:"frame,omitempty"`
+	Framing [2]float64 `json:"framing,omitempty"`
 }
 
 // cameraAdd leaves a camera with the next free number, the next colour and a
@@ -56,8 +61,15 @@ func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
 		k.Focus = a.Focus
 	}
 	k.FocusOn = a.FocusOn
-	d.SetNode(pick(d, a.ID), scene.Node{Kind: scene.KindCamera, Name: a.Name, Position: a.Position, Turn: a.Turn, Camera: &k})
-	return fmt.Sprintf("add camera %d", number), nil
+	id := pick(d, a.ID)
+	n := scene.Node{Kind: scene.KindCamera, Name: a.Name, Position: a.Position, Turn: a.Turn, Camera: &k}
+	d.SetNode(id, n)
+	label := fmt.Sprintf("add camera %d", number)
+	if a.Hold == HoldStill {
+		return label, nil
+	}
+	_, err := hold(d, cameraTakeArgs{ID: id, Frame: a.Frame, Position: a.Position, Turn: a.Turn, Focal: k.Focal, Focus: k.Focus, Hold: a.Hold, On: a.On, Framing: a.Framing}, n)
+	return label, err
 }
 
 // NextCamera returns the number after the highest that a camera has.

@@ -47,6 +47,7 @@ func Core() Catalog {
 		"cameraAdd":     Op(cameraAdd),
 		"cameraCopy":    Op(cameraCopy),
 		"cameraTake":    Op(cameraTake),
+		"cameraOnPath":  Op(cameraOnPath),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),
 		"cameraArchive": Op(cameraArchive),

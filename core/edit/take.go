@@ -48,6 +48,11 @@ func cameraTake(d *Draft, a cameraTakeArgs) (string, error) {
 		}
 		return fmt.Sprintf("put camera %d where the picture is", n.Camera.Number), takeStill(d, a, n)
 	}
+	return hold(d, a, n)
+}
+
+// hold puts a camera where a picture is taken from, in a way that goes on.
+func hold(d *Draft, a cameraTakeArgs, n scene.Node) (string, error) {
 	switch a.Hold {
 	case HoldMove:
 		return fmt.Sprintf("move camera %d to the picture", n.Camera.Number), takeInMove(d, a, n)

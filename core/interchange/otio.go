@@ -6,6 +6,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"proscen/core/assembly"
@@ -258,8 +259,7 @@ func colorName(hex string) string {
 		{"PINK", 255, 192, 203}, {"RED", 255, 0, 0}, {"ORANGE", 255, 165, 0}, {"YELLOW", 255, 255, 0}, {"GREEN", 0, 160, 0}, {"CYAN", 0, 255, 255},
 		{"BLUE", 0, 0, 255}, {"PURPLE", 128, 0, 128}, {"MAGENTA", 255, 0, 255}, {"BLACK", 0, 0, 0}, {"WHITE", 255, 255, 255},
 	}
-	var v int
-	_, _ = fmt.Sscanf(hex, "#%06x", &v)
+	v, _ := strconv.ParseUint(strings.TrimPrefix(hex, "#"), 16, 24) // what is no colour is black
 	best, off := "", math.Inf(1)
 	for _, n := range names {
 		d := math.Hypot(math.Hypot(n.r-float64(v>>16), n.g-float64(v>>8&255)), n.b-float64(v&255))

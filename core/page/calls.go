@@ -111,7 +111,7 @@ func init() {
 		// Cameras and their pictures.
 		"compose":    try((*Page).compose),
 		"suggest":    try((*Page).suggest),
-		"promise":    ask((*Page).promise),
+		"lasting":    ask((*Page).lasting),
 		"framing":    ask((*Page).framing),
 		"numbers":    ask((*Page).numbers),
 		"overshoots": ask((*Page).overshoots),

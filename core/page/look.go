@@ -2,6 +2,7 @@ package page
 
 import (
 	"math"
+	"proscen/core/edit"
 	"slices"
 
 	"proscen/core/assembly"
@@ -263,10 +264,12 @@ type Trade struct {
 	Sizes    []compose.Size  `json:"sizes"`
 	Angles   []compose.Angle `json:"angles"`
 	Sides    []compose.Side  `json:"sides"`
+	Walking  float64         `json:"walking"` // m/s
+	Driving  float64         `json:"driving"`
 }
 
 func (p *Page) trade(none) Trade {
-	return Trade{optics.Sensors, optics.Squeezes, optics.Stops, compose.Sizes, compose.Angles, compose.Sides}
+	return Trade{optics.Sensors, optics.Squeezes, optics.Stops, compose.Sizes, compose.Angles, compose.Sides, edit.WalkingPace, edit.DrivingPace}
 }
 
 // compose returns where a camera stands for a picture.
@@ -288,14 +291,14 @@ type Suggested struct {
 	All []questions.Composed `json:"all"`
 }
 
-// promise returns how long from a frame on a camera shows a subject as it does there, up to
+// lasting returns how long from a frame on a camera shows a subject as it does there, up to
 // the end of the shot in which it does, or of the story.
-func (p *Page) promise(a struct {
+func (p *Page) lasting(a struct {
 	Camera  string  `json:"camera"`
 	Subject string  `json:"subject"`
 	Frame   float64 `json:"frame"` // story time
-}) questions.Promise {
-	return p.session.Promised(a.Camera, a.Subject, a.Frame)
+}) questions.Lasting {
+	return p.session.Lasting(a.Camera, a.Subject, a.Frame)
 }
 
 // framing returns how a camera frames subjects at the evaluated frame.

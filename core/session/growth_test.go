@@ -101,6 +101,7 @@ var acts = map[string]func(g *large) m{
 	"cameraTake": func(g *large) m {
 		return m{"id": g.cameras[0], "frame": 5, "position": v(1, 1, 1), "turn": v(0, 0, 0), "focal": 40, "focus": 4, "key": true}
 	},
+	"cameraOnPath":  func(g *large) m { return m{"path": "walk", "frame": 5} },
 	"cameraTurn":    func(g *large) m { return m{"id": g.cameras[0], "turn": v(5, 0, 0), "frame": 5, "key": true} },
 	"cardAdd":       func(g *large) m { return m{"name": "c", "color": "#000000", "ink": "#ffffff"} },
 	"clearUnused":   func(g *large) m { return m{"things": []m{{"collection": "kits", "id": "spare"}}} },

@@ -65,8 +65,8 @@ func TestHeldPicturesKeepHeadAndCutLine(t *testing.T) {
 			assert.InDelta(t, h0, h, 2*0.02, "%s's head at %v", who, f)
 			assert.InDelta(t, c0, c, 2*0.02, "%s's cut line at %v", who, f)
 		}
-		p := s.Promised("a", who, 10)
-		assert.Equal(t, questions.Promise{Size: "medium", Until: p.To, To: p.To}, p, "the promise is kept")
+		p := s.Lasting("a", who, 10)
+		assert.Equal(t, questions.Lasting{Size: "medium", Until: p.To, To: p.To}, p, "the promise is kept")
 
 		// Turning with them from one place keeps the face where it is, and says when the size is another.
 		s = moving()
@@ -108,13 +108,17 @@ func TestAMoveFromPictureToPicture(t *testing.T) {
 	wish.Size = "cowboy"
 	taken(t, s, wish, "move")
 	assert.Len(t, s.Doc.Nodes["a"].Camera.Left, 3)
+	// A new camera can hold from the start.
+	do(t, s, "cameraAdd", m{"id": "fresh", "position": to.Position, "turn": to.Turn, "focal": to.Focal, "frame": 140, "hold": "along", "on": "walker", "framing": to.Framing})
+	assert.Equal(t, "walker", s.Doc.Nodes["fresh"].Parent)
+	refused(t, s, "cameraAdd", m{"position": to.Position, "turn": to.Turn, "focal": 35, "hold": "turn", "on": "gone"}, "choose the subject")
 	refused(t, s, "cameraTake", m{"id": "a", "hold": "along", "on": "gone", "focal": 35}, "choose the subject")
 	refused(t, s, "cameraTake", m{"id": "a", "hold": "glued", "on": "walker", "focal": 35}, "still, turn, along or move")
 	// A promise that ends says where, to the frame, and what comes then.
 	s = moving()
 	wish = questions.ComposeWish{Camera: "b", Subjects: []string{"walker"}, Size: "medium", Angle: compose.Eye, Focal: 35, Frame: 40}
 	taken(t, s, wish, "")
-	p := s.Promised("b", "walker", 40)
+	p := s.Lasting("b", "walker", 40)
 	assert.Equal(t, 88.0, p.To, "shot 020 shows the story from 40 to 88")
 	require.Less(t, p.Until, p.To)
 	s.Evaluate(p.Until - 1)
@@ -142,4 +146,39 @@ func TestPicturesOfThings(t *testing.T) {
 	assert.ErrorContains(t, err, "is no side")
 	_, err = s.Compose(questions.ComposeWish{Camera: "a", Subjects: []string{"van", "walker"}, Size: "full", Angle: compose.Eye, Focal: 40})
 	assert.ErrorContains(t, err, "choose the thing alone")
+}
+
+func TestACameraOnAPath(t *testing.T) {
+	s := moving()
+	length := s.Motion.Path("van").Length()
+	do(t, s, "pathDraw", m{"form": "straight", "points": [][]float64{{0, 0, 10}, {0, 0, 24}}, "id": "lane"})
+	do(t, s, "cameraOnPath", m{"path": "lane", "frame": 0, "id": "walks", "like": "a"})
+	n := s.Doc.Nodes["walks"]
+	assert.Equal(t, scene.Vec{0, 1.6, 0}, n.Position, "at head height over what is there")
+	assert.Equal(t, []any{scene.Dolly, scene.AimAlong, "Camera 3 on path"}, []any{n.Camera.Support, n.Camera.Aim, n.Name})
+	_, keys := s.Doc.CurveOf("walks", scene.Travel)
+	// Fourteen metres at 1.4 m/s are ten seconds, but the story has but 239 frames after the first.
+	assert.Equal(t, []float64{0, float64(min(240, s.Doc.Settings.Story.Out-1))}, []float64{keys.Keys[0].Frame, keys.Keys[1].Frame})
+	now := s.camera("walks", 120)
+	assert.InDelta(t, 10+14*120/keys.Keys[1].Frame, now.World.Origin().Z, 1e-6)
+	assert.InDelta(t, 180, math.Abs(now.Pan), 1e-6, "it looks where it goes")
+
+	// A van's path, at its pace, aimed at somebody, lower; it begins earlier where it would end too late.
+	do(t, s, "cameraOnPath", m{"path": "road", "frame": s.Doc.Settings.Story.Out - 10, "speed": 8.3, "height": 0.7, "at": "rider", "id": "drives"})
+	_, keys = s.Doc.CurveOf("drives", scene.Travel)
+	assert.Equal(t, float64(s.Doc.Settings.Story.Out-1), keys.Keys[1].Frame)
+	assert.InDelta(t, length/8.3*24, keys.Keys[1].Frame-keys.Keys[0].Frame, 0.51)
+	c := s.camera("drives", keys.Keys[0].Frame)
+	x, y, depth := c.Project(s.Motion.Subject(s.Motion.Index("rider"), &s.State))
+	assert.InDelta(t, 0, math.Hypot(x, y), 1e-6)
+	assert.Positive(t, depth)
+	assert.InDelta(t, 0.7, c.World.Origin().Y, 1e-9)
+	// A path that was drawn in the air is one for the lens.
+	do(t, s, "pathDraw", m{"form": "straight", "points": [][]float64{{0, 2.2, 10}, {0, 2.2, 24}}, "id": "wire"})
+	do(t, s, "cameraOnPath", m{"path": "wire", "frame": 0, "id": "flies"})
+	now = s.camera("flies", 0)
+	assert.InDelta(t, 2.2, now.World.Origin().Y, 1e-9)
+	refused(t, s, "cameraOnPath", m{"path": "gone", "frame": 0}, "not there any more")
+	refused(t, s, "cameraOnPath", m{"path": "wire", "frame": 0, "at": "gone"}, "subject that the camera is to aim at")
+	refused(t, s, "cameraOnPath", m{"path": "wire", "frame": 0, "speed": -2}, "reverse the path")
 }

@@ -455,6 +455,8 @@ export const core = {
   way: (collection: 'actions' | 'nodes', id: string) => ask('way', { collection, id }),
   trade: () => ask('trade', {}),
   compose: (wish: ComposeWish) => ask('compose', wish),
+  /** How long from a frame on a camera shows a subject as it does there. */
+  lasting: (camera: string, subject: string, frame: number) => ask('lasting', { camera, subject, frame }),
   suggest: (wish: ComposeWish, most = 6) => ask('suggest', { wish, most }),
   /** The size of the shot in words, and how the camera frames subjects, at the evaluated frame. */
   framing: (camera: string, subjects: string[]) => ask('framing', { camera, subjects }),

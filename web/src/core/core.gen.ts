@@ -713,6 +713,15 @@ export interface Calls {
     gives: number[];
     fails: false;
   };
+  lasting: {
+    takes: {
+      camera: string;
+      subject: string;
+      frame: number;
+    };
+    gives: Lasting;
+    fails: false;
+  };
   lines: {
     takes: Stretch;
     gives: Said[];
@@ -1104,6 +1113,7 @@ export interface ComposeWish {
   over?: string;
   size: string;
   angle: string;
+  side?: string;
   focal: number;
   around?: number;
   x?: number;
@@ -1119,6 +1129,11 @@ export interface Composed {
   around: number;
   angle: string;
   words: string;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  framing: [number, number];
   hfov: number;
   vfov: number;
   /**
@@ -1276,6 +1291,12 @@ export interface Lack {
   head: number;
   mostBefore: number;
   mostAfter: number;
+}
+export interface Lasting {
+  size: string;
+  until: number;
+  to: number;
+  then: string;
 }
 export interface Stretch {
   from: number;
@@ -1529,6 +1550,9 @@ export interface Trade {
   stops: number[];
   sizes: Size[];
   angles: string[];
+  sides: string[];
+  walking: number;
+  driving: number;
 }
 export interface Sensor {
   name: string;
@@ -1584,6 +1608,7 @@ export interface Operations {
   cameraCopy: CameraCopyArgs;
   cameraFrame: CameraFrameArgs;
   cameraNumber: CameraNumberArgs;
+  cameraOnPath: CameraOnPathArgs;
   cameraOrbit: CameraOrbitArgs;
   cameraOrder: CameraOrderArgs;
   cameraSupport: CameraSupportArgs;
@@ -1812,6 +1837,14 @@ export interface CameraAddArgs {
   focusOn?: string;
   like?: string;
   id?: string;
+  hold?: string;
+  on?: string;
+  frame?: number;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  framing?: [number, number];
 }
 export interface CameraAimArgs {
   id: string;
@@ -1859,6 +1892,15 @@ export interface CameraNumberArgs {
   id: string;
   number: number;
 }
+export interface CameraOnPathArgs {
+  path: string;
+  frame: number;
+  speed?: number;
+  height?: number;
+  at?: string;
+  like?: string;
+  id?: string;
+}
 export interface CameraOrbitArgs {
   id: string;
   about: Vec;
@@ -1886,6 +1928,13 @@ export interface CameraTakeArgs {
   focal: number;
   focus: number;
   key: boolean;
+  hold?: string;
+  on?: string;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  framing?: [number, number];
 }
 export interface CameraTurnArgs {
   id: string;

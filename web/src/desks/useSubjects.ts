@@ -4,6 +4,8 @@ import { useScene } from '@/stores/scene'
 
 const first = ['cast', 'vehicle', 'prop', 'aim']
 
+const headings = { cast: 'People', vehicle: 'Vehicles', prop: 'Props', group: 'Groups', set: 'Set' }
+
 export function useSubjects() {
   const scene = useScene()
   const subjects = computed(() =>
@@ -14,5 +16,11 @@ export function useSubjects() {
   )
   const cast = computed(() => subjects.value.filter((s) => s.kind === 'cast'))
   const things = computed(() => subjects.value.filter((s) => s.kind === 'prop' || s.kind === 'vehicle'))
-  return { subjects, cast, things }
+  /** What a picture can be composed of, by kinds. */
+  const shown = computed(() =>
+    Object.entries(headings)
+      .map(([kind, heading]) => ({ heading, of: subjects.value.filter((s) => s.kind === kind) }))
+      .filter((g) => g.of.length),
+  )
+  return { subjects, cast, things, shown }
 }

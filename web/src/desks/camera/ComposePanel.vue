@@ -1,9 +1,10 @@
 <script setup lang="ts">
-// A picture of one or two people: size, angle, side and lens give the places
-// where a camera could stand, as small live pictures to choose from.
+// A picture of one or two people, or of a thing: size, angle, side and lens give the
+// places where a camera could stand, as small live pictures to choose from, and how it
+// goes on when its subject moves.
 import { watchDebounced } from '@vueuse/core'
 import { computed, reactive, ref, watch } from 'vue'
-import { core, type Composed, type ComposeWish } from '@/core/bridge'
+import { core, type Composed, type ComposeWish, type Lasting } from '@/core/bridge'
 import { sentence } from '@/ui/sentence'
 import NumberField from '@/ui/NumberField.vue'
 import { useSubjects } from '../useSubjects'
@@ -11,29 +12,42 @@ import { useCamera } from './useCamera'
 
 const props = defineProps<{ camera: string }>()
 const { scene, view, head, stage, cam, now } = useCamera(() => props.camera)
-const { cast } = useSubjects()
+const { cast, shown } = useSubjects()
 const trade = core.trade()
+const shoulder = 'over the shoulder'
+const holds = {
+  '': ['still', 'The camera stays as it is'],
+  turn: ['turn with them', 'The camera stays in its place and turns with its subject'],
+  along: ['go along with them', 'The subject carries the camera along, as far away and from the same side'],
+  move: ['from here to there', 'A move runs through the pictures that are taken at different frames'],
+} as const
 const wish = reactive({
   subject: '',
   second: '',
   size: 'medium',
   angle: 'eye',
+  side: '',
+  hold: '' as keyof typeof holds,
   focal: 0,
   x: 'auto' as 'auto' | 'left' | 'middle' | 'right',
   headroom: -1,
   room: 0.34,
 })
+const all = computed(() => shown.value.flatMap((g) => g.of))
 watch(
   () => props.camera,
   () => {
     const held = cam.value?.aim === 'at' ? cam.value.aimAt : ''
-    if (!cast.value.some((s) => s.id === wish.subject))
-      wish.subject = cast.value.find((s) => s.id === held)?.id ?? cast.value[0]?.id ?? ''
+    if (!all.value.some((s) => s.id === wish.subject))
+      wish.subject = all.value.find((s) => s.id === held)?.id ?? all.value[0]?.id ?? ''
     wish.focal = +(now.value?.focal ?? cam.value?.focal ?? 35).toFixed(1)
   },
   { immediate: true },
 )
-const over = computed(() => wish.angle === 'over the shoulder')
+const person = computed(() => cast.value.some((s) => s.id === wish.subject))
+const angles = computed(() => trade.angles.filter((a) => person.value || a !== shoulder))
+const over = computed(() => person.value && wish.angle === shoulder)
+const sided = computed(() => !over.value && wish.angle !== 'overhead')
 const sizeOf = computed(() => trade.sizes.find((s) => s.name === wish.size)!)
 const sides = { left: -0.33, middle: 0, right: 0.33 }
 const others = computed(() => cast.value.filter((s) => s.id !== wish.subject))
@@ -41,10 +55,11 @@ const asked = computed<ComposeWish>(() => {
   const second = others.value.some((o) => o.id === wish.second) ? wish.second : (others.value[0]?.id ?? '')
   return {
     camera: props.camera,
-    subjects: !over.value && wish.second && second ? [wish.subject, second] : [wish.subject],
+    subjects: person.value && !over.value && wish.second && second ? [wish.subject, second] : [wish.subject],
     ...(over.value ? { over: second } : {}),
     size: wish.size,
-    angle: wish.angle,
+    angle: person.value || wish.angle !== shoulder ? wish.angle : 'eye',
+    ...(sided.value && wish.side ? { side: wish.side } : {}),
     focal: wish.focal,
     ...(wish.x === 'auto' ? {} : { x: sides[wish.x] }),
     ...(wish.headroom >= 0 ? { headroom: wish.headroom } : {}),
@@ -66,34 +81,53 @@ function look() {
       .then((picture) => (f.picture = picture))
 }
 watchDebounced([asked, () => (head.playing ? 0 : scene.pictured)], look, { immediate: true, deep: true, debounce: 120 })
+const name = computed(() => all.value.find((s) => s.id === wish.subject)?.name ?? '')
 /** Puts this camera there, at this frame. */
 function take(p: Composed) {
-  scene.run('cameraTake', { id: props.camera, frame: asked.value.frame, key: view.autoKey, ...given(p) })
+  const key = view.autoKey && !wish.hold
+  scene.run('cameraTake', { id: props.camera, frame: asked.value.frame, key, ...given(p) })
 }
 /** Leaves a new camera there. */
 function leave(p: Composed) {
-  const name = `${p.words} of ${cast.value.find((s) => s.id === wish.subject)?.name}`
   const [made] = scene.make('nodes', 'cameraAdd', {
     ...given(p),
-    name: sentence(name).slice(0, -1),
+    frame: asked.value.frame,
+    name: sentence(`${p.words} of ${name.value}`).slice(0, -1),
     like: props.camera,
   })
   if (made) view.lookThrough(made)
 }
-const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.focal, focus: p.focus })
+const given = (p: Composed) => ({
+  position: p.position,
+  turn: p.turn,
+  focal: p.focal,
+  focus: p.focus,
+  ...(wish.hold ? { hold: wish.hold, on: wish.subject, framing: p.framing } : {}),
+})
+/** How long this camera's picture of the subject stays what it is. */
+const promise = ref<Lasting | null>(null)
+watchDebounced(
+  [() => props.camera, () => wish.subject, () => (head.playing ? 0 : scene.pictured)],
+  () => (promise.value = wish.subject ? core.lasting(props.camera, wish.subject, Math.round(head.story)) : null),
+  { immediate: true, debounce: 150 },
+)
+const code = (frame: number) => core.timecode('story', frame)
 </script>
 <template>
-  <div v-if="!cast.length" class="empty">
-    <p>There is nobody to compose a picture of.</p>
-    <p class="dim">Place somebody of the cast in Dress first.</p>
+  <div v-if="!all.length" class="empty">
+    <p>There is nothing to compose a picture of.</p>
+    <p class="dim">Place somebody or something in Dress first.</p>
   </div>
   <template v-else-if="cam">
     <h3>Of whom</h3>
     <div class="pair">
-      <el-select v-model="wish.subject" size="small" aria-label="Subject">
-        <el-option v-for="s in cast" :key="s.id" :value="s.id" :label="s.name" />
+      <el-select v-model="wish.subject" size="small" filterable aria-label="Subject">
+        <el-option-group v-for="g in shown" :key="g.heading" :label="g.heading">
+          <el-option v-for="s in g.of" :key="s.id" :value="s.id" :label="s.name" />
+        </el-option-group>
       </el-select>
       <el-select
+        v-if="person"
         v-model="wish.second"
         size="small"
         :aria-label="over ? 'Over the shoulder of' : 'Second subject'"
@@ -111,11 +145,40 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
     </div>
     <h3>Angle</h3>
     <div class="chips words" role="group" aria-label="Angle">
-      <button v-for="a in trade.angles" :key="a" :aria-pressed="wish.angle === a" @click="wish.angle = a">
+      <button v-for="a in angles" :key="a" :aria-pressed="wish.angle === a" @click="wish.angle = a">
         {{ a }}
       </button>
     </div>
+    <template v-if="sided">
+      <h3>From the</h3>
+      <div class="chips words" role="group" aria-label="Side of the subject">
+        <button :aria-pressed="!wish.side" @click="wish.side = ''">best side</button>
+        <button v-for="s in trade.sides" :key="s" :aria-pressed="wish.side === s" @click="wish.side = s">
+          {{ s }}
+        </button>
+      </div>
+    </template>
+    <h3>Hold</h3>
+    <div class="chips words" role="group" aria-label="Hold">
+      <button
+        v-for="([words, says], h) in holds"
+        :key="h"
+        :title="says"
+        :aria-pressed="wish.hold === h"
+        @click="wish.hold = h"
+      >
+        {{ words }}
+      </button>
+    </div>
     <h3>Suggestions</h3>
+    <p v-if="promise" role="status" aria-label="Promise" class="note promise">
+      Now {{ promise.size }} of {{ name }},
+      <template v-if="promise.then">
+        until <button class="link" @click="head.set(promise.until)">◷ {{ code(promise.until) }}</button>, then
+        {{ promise.then }}
+      </template>
+      <template v-else>to the end ◷ {{ code(promise.to) }}</template>
+    </p>
     <p v-if="trouble" role="alert" class="dim note">{{ trouble }}</p>
     <ul class="found" aria-label="Suggestions">
       <li v-for="(f, i) in found" :key="i">
@@ -171,6 +234,9 @@ const given = (p: Composed) => ({ position: p.position, turn: p.turn, focal: p.f
   </template>
 </template>
 <style scoped>
+.promise {
+  margin: 0 0 4px;
+}
 .found {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));

@@ -1,11 +1,14 @@
 <script setup lang="ts">
-// A path as a whole: its form, its direction, and who goes on it.
-import { computed } from 'vue'
+// A path as a whole: its form, its direction, who goes on it, and a camera put there.
+import { Camera as CameraIcon } from '@lucide/vue'
+import { computed, reactive } from 'vue'
 import { core } from '@/core/bridge'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
 import { inWords } from '@/ui/lengths'
+import { useSubjects } from '../useSubjects'
 
 const props = defineProps<{ path: string }>()
 const scene = useScene()
@@ -26,6 +29,26 @@ const heights = computed(() => (p.value?.points ?? []).map((v) => v[1]!))
 function point(i: number, height: number) {
   const v = p.value!.points[i]!
   scene.run('pathPoint', { id: props.path, index: i, to: [v[0], +height.toFixed(3), v[2]] })
+}
+const { shown } = useSubjects()
+const head = usePlayhead()
+const put = reactive({ at: '', height: null as number | null })
+const { walking, driving } = core.trade()
+const paces = { 'at walking pace': walking, 'at driving pace': driving }
+const driven = computed(() => travellers.value.some((t) => scene.doc.nodes[t.id]?.kind === 'vehicle'))
+/** Where nothing else is said, as high as somebody's eyes, or where the path was drawn for the lens. */
+const usual = computed(() => ((heights.value[0] ?? 0) < 0.5 ? 1.6 : heights.value[0]!))
+/** Leaves a camera on the path, which goes along it, and looks through it. */
+function camera(speed: number) {
+  const [made] = scene.make('nodes', 'cameraOnPath', {
+    path: props.path,
+    frame: Math.round(head.story),
+    speed,
+    ...(put.height === null ? {} : { height: put.height }),
+    ...(put.at ? { at: put.at } : {}),
+    ...(view.camera || view.through ? { like: view.camera || view.through } : {}),
+  })
+  if (made) view.lookThrough(made)
 }
 function remove() {
   if (scene.run('remove', { collection: 'paths', ids: [props.path] })) view.select('paths', '')
@@ -81,6 +104,28 @@ function remove() {
           Closed
         </button>
         <button class="act" @click="remove">Remove</button>
+      </div>
+      <h3>Camera on this path</h3>
+      <div class="pair">
+        <el-select v-model="put.at" size="small" filterable aria-label="Aims" :empty-values="[null, undefined]">
+          <el-option value="" label="looks along" />
+          <el-option-group v-for="g in shown" :key="g.heading" :label="g.heading">
+            <el-option v-for="s in g.of" :key="s.id" :value="s.id" :label="`looks at ${s.name}`" />
+          </el-option-group>
+        </el-select>
+        <NumberField label="Height" unit="m" :value="put.height ?? usual" @change="put.height = $event" />
+      </div>
+      <div class="row">
+        <button
+          v-for="(speed, words) in paces"
+          :key="words"
+          class="act"
+          :class="{ main: driven === (speed === driving) }"
+          :title="`A new camera that goes along it with ${speed} m/s from this frame on`"
+          @click="camera(speed)"
+        >
+          <CameraIcon :size="14" /> {{ words }}
+        </button>
       </div>
       <h3>Heights</h3>
       <NumberField

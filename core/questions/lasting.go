@@ -2,30 +2,30 @@ package questions
 
 import "math"
 
-// Promise is how far a camera's picture of a subject stays what it is at a frame.
-type Promise struct {
+// Lasting is how long a camera's picture of a subject stays what it is at a frame.
+type Lasting struct {
 	Size  string  `json:"size"`  // of its picture at the frame, or why there is none
 	Until float64 `json:"until"` // the first frame at which it is something else; To when it stays
 	To    float64 `json:"to"`    // how far was looked
 	Then  string  `json:"then"`  // what it is then: a size, or in words why there is none; "" when it stays
 }
 
-// promiseStep is how many frames apart a picture is looked at first.
-const promiseStep = 4
+// lastingStep is how many frames apart a picture is looked at first.
+const lastingStep = 4
 
-// Promise returns how far from a frame on, up to another, a camera shows a subject in one size,
+// Lasts returns how long from a frame on, up to another, a camera shows a subject in one size,
 // whole in the picture. What is in front of the subject is not asked; ribbons tell that. It
 // leaves State as it is.
-func (s *Scene) Promise(camera, subject string, from, to float64) Promise {
+func (s *Scene) Lasts(camera, subject string, from, to float64) Lasting {
 	at, i := s.CameraIndex(camera), s.Motion.Index(subject)
-	out := Promise{Until: to, To: to}
+	out := Lasting{Until: to, To: to}
 	if at < 0 || i < 0 {
 		return out
 	}
 	out.Size = s.said(at, i, from)
 	last := from
 	for f := from; f < to-1; {
-		f = min(f+promiseStep, to-1)
+		f = min(f+lastingStep, to-1)
 		then := s.said(at, i, f)
 		if then == out.Size {
 			last = f
