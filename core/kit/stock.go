@@ -404,10 +404,10 @@ func rock(b *builder, p params) {
 			b.tinted(b.color.shade(1+0.16*float32(lattice(i, k, seed+5))), func() {
 				a, c, d, e := at(i, k), at(i, k+1), at(i+1, k+1), at(i+1, k)
 				if i > 0 {
-					b.face(a, c, d)
+					b.face(a, d, c)
 				}
 				if i < rows-1 {
-					b.face(a, d, e)
+					b.face(a, e, d)
 				}
 			})
 		}

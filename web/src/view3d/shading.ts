@@ -28,6 +28,7 @@ export const uniforms = {
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampInner: { value: new Array<number>(maxLamps).fill(0) },
   clearAir: { value: 0 },
+  eyeWay: { value: new Vector3(0, 1, 0) },
   gain: { value: new Vector3(1, 1, 1) }, // already in all other light
   /** Of what glows. */
   shine: { value: new Vector3(1, 1, 1) },
@@ -91,6 +92,7 @@ export const surfaceMaterial = new RawShaderMaterial({
     uniform sampler2D skin;
     uniform float opaque, cut;
     uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
+    uniform vec3 eyeWay; // to the eye of a drawing
     uniform sampler2D shadowMap;
     uniform vec3 shine;
     uniform highp sampler3D crowd;
@@ -155,10 +157,15 @@ export const surfaceMaterial = new RawShaderMaterial({
 #ifndef BLEND
       opacity = 1.0;
 #endif
-      if (clearAir > 0.5) { // the plan: even light from above, calm under its marks
-        vec3 c = base.rgb * (0.16 + 0.3 * max(0.0, nn.y)) + base.rgb * base.a;
+      if (clearAir > 0.5) { // a drawing: floors light, what stands darker, what is cut through as ink
+        if (!gl_FrontFacing) {
+          result = vec4(0.035, 0.05, 0.055, 1.0);
+          return;
+        }
+        float level = max(0.0, dot(nn, eyeWay));
+        vec3 c = base.rgb * (0.08 + 0.6 * level * level) + base.rgb * base.a;
         vec3 grey = vec3(dot(c, vec3(0.3, 0.5, 0.2)));
-        result = vec4(tone(mix(c, grey, 0.45) + vec3(0.008, 0.012, 0.014)), opacity);
+        result = vec4(tone(mix(c, grey, 0.6) + vec3(0.012, 0.016, 0.018)), opacity);
         return;
       }
       vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);

@@ -5,7 +5,9 @@ import {
   BufferGeometry,
   Data3DTexture,
   DataTexture,
+  DoubleSide,
   FloatType,
+  FrontSide,
   InstancedMesh,
   LinearFilter,
   LinearMipmapLinearFilter,
@@ -287,6 +289,11 @@ export class World {
     if (i < 0) return false
     aim(into, this.state.cameraMatrix(i), this.state.camera(i), wider)
     return true
+  }
+
+  /** Draws also the inside of things, or only their outside. */
+  protected twoSided(on: boolean) {
+    for (const { material } of this.batches) material.side = on ? DoubleSide : FrontSide
   }
 
   /** Shows what a view sees, and lets its lamps shine: all of it when it is free, else what the shot has. */

@@ -149,35 +149,29 @@ const code = (frame: number) => core.timecode('story', frame)
         {{ a }}
       </button>
     </div>
-    <template v-if="sided">
-      <h3>From the</h3>
-      <div class="chips words" role="group" aria-label="Side of the subject">
-        <button :aria-pressed="!wish.side" @click="wish.side = ''">best side</button>
-        <button v-for="s in trade.sides" :key="s" :aria-pressed="wish.side === s" @click="wish.side = s">
-          {{ s }}
-        </button>
-      </div>
-    </template>
-    <h3>Hold</h3>
-    <div class="chips words" role="group" aria-label="Hold">
-      <button
-        v-for="([words, says], h) in holds"
-        :key="h"
-        :title="says"
-        :aria-pressed="wish.hold === h"
-        @click="wish.hold = h"
-      >
-        {{ words }}
-      </button>
+    <div class="pair">
+      <label v-if="sided"
+        >From the
+        <el-select v-model="wish.side" size="small" aria-label="Side of the subject" :empty-values="[null, undefined]">
+          <el-option value="" label="best side" />
+          <el-option v-for="s in trade.sides" :key="s" :value="s" :label="s" />
+        </el-select>
+      </label>
+      <label
+        >Hold
+        <el-select v-model="wish.hold" size="small" aria-label="Hold" :empty-values="[null, undefined]">
+          <el-option v-for="([words, says], h) in holds" :key="h" :value="h" :label="words" :title="says" />
+        </el-select>
+      </label>
     </div>
     <h3>Suggestions</h3>
     <p v-if="promise" role="status" aria-label="Promise" class="note promise">
-      Now {{ promise.size }} of {{ name }},
+      {{ name }}: {{ promise.size }}
       <template v-if="promise.then">
         until <button class="link" @click="head.set(promise.until)">◷ {{ code(promise.until) }}</button>, then
         {{ promise.then }}
       </template>
-      <template v-else>to the end ◷ {{ code(promise.to) }}</template>
+      <template v-else>for the rest, to ◷ {{ code(promise.to) }}</template>
     </p>
     <p v-if="trouble" role="alert" class="dim note">{{ trouble }}</p>
     <ul class="found" aria-label="Suggestions">
@@ -234,6 +228,11 @@ const code = (frame: number) => core.timecode('story', frame)
   </template>
 </template>
 <style scoped>
+.pair label {
+  min-width: 0;
+  color: var(--dim);
+  font-size: 12px;
+}
 .promise {
   margin: 0 0 4px;
 }

@@ -14,7 +14,9 @@ import TheirMarks from '../TheirMarks.vue'
 import { tidy, type Screen } from '../screen'
 import { useStageView } from '../useStageView'
 import { usePane } from '../usePane'
+import { gridStep, multiples } from './apart'
 import PlanTools from './PlanTools.vue'
+import { cuts } from './memory'
 import { useBackground } from './useBackground'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
@@ -52,7 +54,31 @@ const activePath = computed(() => {
   return scene.doc.nodes[view.node]?.path ?? ''
 })
 // Read so that the template follows pans and zooms.
-const shift = computed(() => [area.face, ...area.middle, area.scale, width.value, height.value])
+const shift = computed(() => [area.face, ...area.middle, area.scale, area.cut[area.face], width.value, height.value])
+
+/** The ground's grid, in multiples of its measure from the middle of the world, where two lines are stronger. */
+const grid = computed(() => {
+  const step = gridStep(area.scale)
+  const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+  const [w, h] = [width.value / area.scale, height.value / area.scale]
+  const left = dot(area.middle, face.value.right) - w / 2
+  const top = dot(area.middle, face.value.down) - h / 2
+  const px = (v: number, from: number) => ((v - from) * area.scale).toFixed(1)
+  const across = (v: number) => `M${px(v, left)} 0V${height.value}`
+  const along = (v: number) => `M0 ${px(v, top)}H${width.value}`
+  const lines = [...multiples(left, w, step).map(across), ...multiples(top, h, step).map(along)]
+  return { step, lines: lines.join(''), axes: across(0) + along(0) }
+})
+/** Leaves out what is nearer than a height or depth; at the end of the slider nothing is. */
+function cutAt(v: number) {
+  area.cut[area.face] = v >= cuts[area.face].most ? null : v
+}
+const cutWords = computed(() => {
+  const cut = area.cut[area.face]
+  return cut === null ? 'all of it' : `to ${inWords(cut, 1)}`
+})
+/** Whether a camera's badge is not where the camera is. */
+const away = (w: Wedge) => Math.hypot(w.badge.x - w.x, w.badge.y - w.y) > 1
 
 // Dragging.
 function grabNode(e: PointerEvent, id: string) {
@@ -124,6 +150,10 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     @drop.prevent="placing.drop"
   >
     <svg class="marks">
+      <g class="grid" aria-hidden="true">
+        <path :d="grid.lines" />
+        <path :d="grid.axes" class="axes" />
+      </g>
       <g v-for="p in drawn" :key="p.id" :class="['path', { active: p.id === activePath }]">
         <path :d="shift && flat.line(p.line.points)" :stroke="p.color" class="line" />
         <path :d="shift && flat.line(p.line.points)" class="grab" @pointerdown="choosePath($event, p.id)">
@@ -151,8 +181,9 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
         :transform="`translate(${p.x} ${p.y})`"
         @pointerdown="grabNode($event, p.id)"
       >
+        <path v-if="p.facing !== null" d="M-5 -4L0 -13L5 -4Z" :transform="`rotate(${p.facing})`" class="nose" />
         <circle :r="p.name ? 6 : 4" :fill="p.color" />
-        <text y="-10" text-anchor="middle">{{ p.name }}</text>
+        <text v-if="p.label" :x="p.label.x" :y="p.label.y" text-anchor="middle">{{ p.name }}</text>
       </g>
       <path
         v-for="(t, i) in trail"
@@ -201,8 +232,10 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
             @pointerdown="grabTurn($event, w)"
           />
         </g>
+        <path v-if="away(w)" :d="`M0 0L${w.badge.x - w.x} ${w.badge.y - w.y}`" :stroke="w.color" class="lead" />
         <g
           role="button"
+          :transform="`translate(${w.badge.x - w.x} ${w.badge.y - w.y})`"
           :aria-label="`Camera ${w.number} ${w.name} on plan`"
           @pointerdown="grabNode($event, w.id)"
           @dblclick.stop="view.lookThrough(w.id)"
@@ -226,7 +259,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     </svg>
     <SceneHandles ref="marks" :screen="screen" flat />
     <div class="caption">
-      {{ face.title }} <span class="dim">{{ inWords(100 / area.scale, area.scale > 40 ? 1 : 0) }} to 100 px</span>
+      {{ face.title }} <span class="dim">grid {{ inWords(grid.step, grid.step < 1 ? 1 : 0) }}</span>
     </div>
     <div v-if="view.drawing" class="hint">
       Click places, double-click or Enter ends; or draw by hand. Esc leaves it.
@@ -238,6 +271,19 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
       Click to put {{ view.placing.name }}, as often as you like. Esc ends.
     </div>
     <div v-else-if="view.measuring" class="hint">Click two places to measure between them. Esc ends.</div>
+    <label class="cut" :title="cuts[area.face].what" @pointerdown.stop @click.stop @dblclick.stop>
+      <input
+        type="range"
+        :min="cuts[area.face].least"
+        :max="cuts[area.face].most"
+        :step="cuts[area.face].step"
+        :value="area.cut[area.face] ?? cuts[area.face].most"
+        :aria-label="cuts[area.face].what"
+        :aria-valuetext="cutWords"
+        @input="cutAt(Number(($event.target as HTMLInputElement).value))"
+      />
+      <output>{{ cutWords }}</output>
+    </label>
     <FirstStep v-if="face.title === 'Plan'" step="set">
       Drag stand-ins from the stock onto the plan: walls, furniture, people, vehicles.
       <template #do><button class="act main" @click="starting.person()">Put a person here</button></template>
@@ -298,6 +344,41 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
 .camera,
 .person {
   cursor: pointer;
+}
+.grid {
+  fill: none;
+  stroke: rgb(239 233 220 / 0.1);
+  pointer-events: none;
+}
+.grid .axes {
+  stroke: rgb(239 233 220 / 0.26);
+}
+.nose {
+  fill: var(--text);
+  stroke: var(--ink);
+}
+.lead {
+  stroke-width: 1.2;
+  stroke-dasharray: 2 2;
+}
+.cut {
+  position: absolute;
+  left: 10px;
+  top: 36px;
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  padding: 2px 8px;
+  border-radius: 6px;
+  background: rgb(17 24 27 / 0.7);
+  font: 11.5px var(--font-condensed);
+}
+.cut input {
+  width: 84px;
+  accent-color: var(--brass);
+}
+.cut output {
+  min-width: 48px;
 }
 .person circle {
   stroke: var(--ink);

@@ -12,4 +12,17 @@ export const faces: Record<Face, { title: string; right: Vec3; down: Vec3; towar
   side: { title: 'Elevation, looking to −X', right: [0, 0, -1], down: [0, -1, 0], toward: [1, 0, 0] },
 }
 
-export const planMemory = reactive({ face: 'plan' as Face, middle: [-4, 3, 3] as Vec3, scale: 15 })
+/** What of the set is left out: all that is nearer to the eye than a slider says, which goes so far. */
+export const cuts: Record<Face, { least: number; most: number; step: number; what: string }> = {
+  plan: { least: -4, most: 14, step: 0.1, what: 'Show up to this height' },
+  front: { least: -40, most: 40, step: 0.5, what: 'Show up to this depth' },
+  side: { least: -40, most: 40, step: 0.5, what: 'Show up to this depth' },
+}
+
+export const planMemory = reactive({
+  face: 'plan' as Face,
+  middle: [-4, 3, 3] as Vec3,
+  scale: 15,
+  /** Metres along the way to the eye, by face; null for all of the set. */
+  cut: { plan: null, front: null, side: null } as Record<Face, number | null>,
+})

@@ -1,7 +1,7 @@
 // The background of plan and elevations: it is dragged to pan, with Shift to select by a
 // box, and pressed to select, place, measure or draw.
 import { ref, type Ref } from 'vue'
-import type { Vec3 } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -104,9 +104,18 @@ export function useBackground(
     stage.invalidate()
   }
   usePinch(root, zoom)
+  /** Shows what the scene is about: people, things and cameras, or, without any, all of the set. */
   function showAll() {
-    area.middle = [-4, 4, 4]
-    area.scale = Math.min(root.value!.clientWidth, root.value!.clientHeight) / 46
+    const ids = (set: boolean) =>
+      Object.entries(scene.doc.nodes).flatMap(([id, n]) => (!n.hidden && (n.kind === 'set') === set ? [id] : []))
+    const around = core.extent(ids(false)) ?? core.extent(ids(true))
+    if (!around) return
+    const { right, down } = face.value
+    const size = around.max.map((v, i) => v - around.min[i]!) as Vec3
+    const length = (d: Vec3) => d.reduce((sum, v, i) => sum + Math.abs(v) * size[i]!, 0) * 1.25 + 2
+    area.middle = around.min.map((v, i) => v + size[i]! / 2) as Vec3
+    const { clientWidth, clientHeight } = root.value!
+    area.scale = Math.max(1.2, Math.min(160, clientWidth / length(right), clientHeight / length(down)))
     stage.invalidate()
   }
   return { box, placing, down, move, click, zoom, showAll }

@@ -6,9 +6,9 @@ import type { Vec3 } from '@/core/bridge'
 import { add } from '../screen'
 import { faces, planMemory } from './memory'
 
-/** How far the eye is away in metres; the plan leaves out what is more than `cut` high. */
+/** How far the eye is away in metres; the plan leaves out what is more than `highest` high. */
 const away = 400
-const cut = 38
+const highest = 38
 
 export function usePlanCamera(width: Ref<number>, height: Ref<number>) {
   const area = planMemory
@@ -21,8 +21,10 @@ export function usePlanCamera(width: Ref<number>, height: Ref<number>) {
     const h = height.value / area.scale / 2
     const { right, down, toward } = face.value
     const plan = area.face === 'plan'
-    Object.assign(ortho, { left: -w, right: w, top: h, bottom: -h, near: plan ? away - cut : 1, far: away + 400 })
     const eye = plan ? ([area.middle[0], away, area.middle[2]] as Vec3) : add(area.middle, toward, away)
+    const cut = area.cut[area.face] ?? (plan ? highest : Infinity)
+    const near = Math.max(1, dot(eye, toward) - cut)
+    Object.assign(ortho, { left: -w, right: w, top: h, bottom: -h, near, far: Math.max(near + 1, away + 400) })
     const basis = new Matrix4().makeBasis(new Vector3(...right), new Vector3(...down).negate(), new Vector3(...toward))
     ortho.position.set(...eye)
     ortho.quaternion.setFromRotationMatrix(basis)

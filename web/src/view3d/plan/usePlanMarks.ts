@@ -6,6 +6,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useStage } from '../stage'
+import { fanned, labelled, type Dot } from './apart'
 import type { usePlanCamera } from './usePlanCamera'
 
 export interface Wedge {
@@ -15,6 +16,8 @@ export interface Wedge {
   color: string
   x: number
   y: number
+  /** Where its badge is: beside its place when others are in the way. */
+  badge: Dot
   angle: number
   half: number
   reach: number
@@ -22,6 +25,22 @@ export interface Wedge {
   /** Where the sharp zone begins and ends, in pixels; far is 0 without an end. */
   zone: [number, number] | null
 }
+/** Somebody, a lamp or a place to aim at. */
+export interface Mark {
+  id: string
+  name: string
+  x: number
+  y: number
+  color: string
+  /** The way that somebody looks, in degrees clockwise from up; null for what looks nowhere. */
+  facing: number | null
+  /** Where the name is written, if there is room. */
+  label: Dot | null
+}
+/** How far the middles of badges stay apart in pixels, and how wide a letter of a name is. */
+const badge = 21
+const letter = 6.2
+
 /** A path as it is drawn, in the colour of who goes on it. */
 export interface Drawn {
   id: string
@@ -51,7 +70,7 @@ export function usePlanMarks(flat: ReturnType<typeof usePlanCamera>) {
   const stage = useStage()
   const { area } = flat
   const wedges = ref<Wedge[]>([])
-  const people = ref<{ id: string; name: string; x: number; y: number; color: string }[]>([])
+  const people = ref<Mark[]>([])
   const chosen = ref<{ id: string; x: number; y: number }[]>([])
 
   /** Where the selected camera was in the last seconds. */
@@ -75,6 +94,7 @@ export function usePlanMarks(flat: ReturnType<typeof usePlanCamera>) {
         color: camera.color,
         x: flat.x(at),
         y: flat.y(at),
+        badge: { x: flat.x(at), y: flat.y(at) },
         angle: flat.bearing([-m[8]!, -m[9]!, -m[10]!]),
         half: ((area.face === 'plan' ? c.hfov : c.vfov) * Math.PI) / 360,
         reach: Math.max(24, Math.min(c.focus, 40) * area.scale),
@@ -82,13 +102,26 @@ export function usePlanMarks(flat: ReturnType<typeof usePlanCamera>) {
         zone: z && [z.near * area.scale, z.far < 0 ? 0 : Math.min(z.far, 80) * area.scale],
       }
     })
+    fanned(wedges.value, badge).forEach((at, i) => (wedges.value[i]!.badge = { x: at.x, y: at.y }))
     people.value = Object.entries(scene.doc.nodes).flatMap(([id, n]) => {
-      const at = n.kind === 'cast' || n.kind === 'aim' || n.kind === 'lamp' ? stage.position(id) : null
-      if (!at || n.hidden) return []
-      const p = at.toArray()
+      const m = n.kind === 'cast' || n.kind === 'aim' || n.kind === 'lamp' ? stage.matrix(id)?.elements : null
+      if (!m || n.hidden) return []
+      const p = [m[12], m[13], m[14]]
       const color = n.tint || n.cast?.coat || n.lamp?.color || 'var(--brass)'
-      return { id, name: n.kind === 'lamp' ? '' : n.name, x: flat.x(p), y: flat.y(p), color }
+      const facing = n.cast && area.face === 'plan' ? flat.bearing([-m[8], -m[9], -m[10]]) : null
+      const name = n.kind === 'lamp' ? '' : n.name
+      return { id, name, x: flat.x(p), y: flat.y(p), color, facing, label: null }
     })
+    const named = people.value.filter((p) => p.name)
+    const square = (d: Dot, r: number) => ({ x: d.x - r, y: d.y - r, width: 2 * r, height: 2 * r })
+    const taken = [
+      ...wedges.value.map((w) => square(w.badge, 10)),
+      ...people.value.map((p) => square(p, p.facing === null ? 6 : 9)),
+    ]
+    labelled(
+      named.map((p) => ({ x: p.x, y: p.y, width: p.name.length * letter + 4 })),
+      taken,
+    ).forEach((at, i) => (named[i]!.label = at && { x: at.x - named[i]!.x, y: at.y - named[i]!.y }))
     trail.value = []
     if (view.camera && area.face === 'plan' && moves(view.camera)) {
       const past = core.trail(view.camera, head.story, scene.rate / 2, 8)
