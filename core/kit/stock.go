@@ -32,6 +32,19 @@ type Stock struct {
 	build  func(b *builder, p params)
 }
 
+// Also lists other words by which some stand-ins are looked for.
+var Also = map[string]string{
+	"aircraft": "plane airplane aeroplane flight", "car": "automobile vehicle drive", "van": "truck lorry bus delivery", "bicycle": "bike cycle",
+	"boat": "ship dinghy rowing", "cabin": "gondola cable car lift", "cart": "wagon trolley barrow", "conifer": "tree fir pine spruce forest wood",
+	"broadTree": "tree oak leaf forest wood", "bush": "shrub hedge plant", "rock": "stone boulder", "ridge": "mountain hill range", "ground": "terrain earth grass field hills",
+	"water": "lake river sea pond", "road": "street asphalt lane", "footpath": "trail way track", "floor": "slab deck", "wall": "partition room",
+	"doorWall": "door entrance gate", "windowWall": "window glass", "stairs": "steps staircase", "house": "building hut home", "column": "pillar", "post": "pole stake",
+	"railing": "banister balustrade guard", "chair": "seat stool", "bench": "seat sofa", "table": "desk counter", "shelf": "rack bookcase", "cupboard": "wardrobe cabinet closet",
+	"stove": "oven fire heater", "lamp": "light street lantern", "lantern": "light candle", "case": "suitcase luggage bag", "crate": "box chest", "barrel": "drum keg",
+	"papers": "letter document sheet", "sign": "board arrow", "pylon": "mast tower", "cable": "wire rope line", "box": "cube block volume", "fence": "paling",
+	"crowd": "people audience extras", "stoneWall": "wall",
+}
+
 // params gives the values of a stand-in's parameters, inside their limits.
 type params struct {
 	v    map[string]float64
@@ -103,6 +116,7 @@ var Shelf = []Stock{
 	{"van", "Van", "Vehicles", "vehicle", "#5d7480", []Param{m("width", "Width", 1.95, 1, 3), m("height", "Height", 2.2, 1.4, 4), m("length", "Length", 5.1, 3, 12), n("lights", "Lights", 0, 0, 1)}, van},
 	{"cart", "Cart", "Vehicles", "vehicle", "#7b6145", []Param{m("width", "Width", 1.1, 0.4, 4), m("length", "Length", 2, 0.6, 8), m("wheel", "Wheel radius", 0.5, 0.1, 1.5)}, cart},
 	{"bicycle", "Bicycle", "Vehicles", "vehicle", "#3f5f57", []Param{m("wheel", "Wheel radius", 0.34, 0.15, 0.8)}, bicycle},
+	{"aircraft", "Aircraft", "Vehicles", "vehicle", "#b9bdb6", []Param{m("length", "Length", 7.6, 3, 40), m("span", "Wing span", 10.6, 3, 60)}, aircraft},
 	{"boat", "Boat", "Vehicles", "vehicle", "#5c6f7a", []Param{m("width", "Width", 1.5, 0.5, 8), m("length", "Length", 4.2, 1, 30), m("height", "Height", 0.7, 0.3, 5), n("bob", "Bob", 1, 0, 5)}, boat},
 	{"crowd", "Seated crowd", "People", "set", "#6b6460", []Param{n("across", "Across", 6, 1, 60), n("rows", "Rows", 3, 1, 60), m("gap", "Distance", 0.75, 0.5, 4), n("empty", "Empty seats", 0.15, 0, 0.9), n("seed", "Variant", 1, 0, 999)}, crowd},
 }

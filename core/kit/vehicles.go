@@ -278,3 +278,35 @@ func bicycleWheels(p params) []Wheel {
 	base := r * 3.1
 	return []Wheel{{vec(0, r, -base/2), r, 0.045, true}, {vec(0, r, base/2), r, 0.045, true}}
 }
+
+// aircraft is a light one with its wings on top.
+func aircraft(b *builder, p params) {
+	l, span := p.get("length"), p.get("span")/2
+	r := 0.085 * l
+	wheel := 0.28 * r / 0.6
+	y := 2*wheel + 1.05*r // of the fuselage's axis
+	lie := geom.RotateX(-90)
+	b.with(lie.At(vec(0, y, 0)), nil, func() {
+		b.turned(18, [2]float64{0.02 * r, -l / 2}, [2]float64{0.22 * r, -0.49 * l}, [2]float64{0.6 * r, -0.15 * l}, [2]float64{r, 0.1 * l},
+			[2]float64{r, 0.3 * l}, [2]float64{0.72 * r, 0.44 * l}, [2]float64{0.25 * r, l / 2}, [2]float64{0.02 * r, 0.505 * l})
+	})
+	b.tinted(glass, func() { b.ball(vec(0, y+0.62*r, -0.16*l), 0.82*r, 0.62*r, 0.15*l, 16) })
+	wing := b.color.shade(1.12)
+	b.tinted(wing, func() {
+		b.box(-span, y+1.12*r, -0.24*l, span, y+1.26*r, -0.04*l)
+		b.box(-0.36*span, y+0.12*r, 0.38*l, 0.36*span, y+0.22*r, 0.5*l)
+		b.box(-0.06*r, y, 0.36*l, 0.06*r, y+0.17*l, 0.5*l)
+	})
+	b.tinted(iron, func() {
+		for _, s := range []float64{-1, 1} {
+			b.beam(vec(s*0.6*r, y-0.6*r, -0.1*l), vec(s*0.5*span, y+1.12*r, -0.14*l), 0.09*r)
+			b.beam(vec(s*0.5*r, y-0.7*r, -0.08*l), vec(s*1.3*r, wheel, -0.08*l), 0.12*r)
+		}
+		b.beam(vec(0, y-0.5*r, -0.36*l), vec(0, wheel, -0.36*l), 0.1*r)
+		b.box(-1.7*r, y-0.09*r, -0.525*l, 1.7*r, y+0.09*r, -0.512*l)
+		axle := geom.RotateZ(90)
+		for _, at := range []r3.Vec{vec(-1.3*r, wheel, -0.08*l), vec(1.3*r, wheel, -0.08*l), vec(0, wheel, -0.36*l)} {
+			b.with(axle.At(at), nil, func() { b.cylinder(wheel, wheel, -0.16*r, 0.16*r, 14) })
+		}
+	})
+}

@@ -42,3 +42,10 @@ func TestStockIsWoundOutward(t *testing.T) {
 		assert.LessOrEqual(t, wrong, 0.001*(right+wrong), s.ID)
 	}
 }
+
+func TestOtherWordsAreForStock(t *testing.T) {
+	for id := range Also {
+		_, ok := Find(id)
+		assert.True(t, ok, id)
+	}
+}

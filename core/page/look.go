@@ -145,12 +145,13 @@ type Build struct {
 
 // Stock is what is offered for a set, and what people can do.
 type Stock struct {
-	Pieces     []kit.Stock  `json:"pieces"`
-	Deeds      []scene.Deed `json:"deeds"`
-	Gestures   []scene.Deed `json:"gestures"` // those deeds that are laid over what the body does
-	Builds     []Build      `json:"builds"`
-	HairStyles []string     `json:"hairStyles"`
-	Skin       string       `json:"skin"` // that nobody has chosen
+	Pieces     []kit.Stock       `json:"pieces"`
+	Also       map[string]string `json:"also"` // other words by which some pieces are looked for
+	Deeds      []scene.Deed      `json:"deeds"`
+	Gestures   []scene.Deed      `json:"gestures"` // those deeds that are laid over what the body does
+	Builds     []Build           `json:"builds"`
+	HairStyles []string          `json:"hairStyles"`
+	Skin       string            `json:"skin"` // that nobody has chosen
 }
 
 func (p *Page) stock(none) Stock {
@@ -159,7 +160,7 @@ func (p *Page) stock(none) Stock {
 	for i, b := range kit.Builds {
 		builds[i] = Build{b, kit.UsualHair(b)}
 	}
-	return Stock{kit.Shelf, scene.Deeds, gestures, builds, kit.HairStyles, kit.UsualSkin}
+	return Stock{kit.Shelf, kit.Also, scene.Deeds, gestures, builds, kit.HairStyles, kit.UsualSkin}
 }
 
 // sunAt returns where the sun stands by a clock, as heading and height in degrees.

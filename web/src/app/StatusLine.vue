@@ -41,6 +41,7 @@ const key = (words: string) => {
   return c ? shownOf(c, view.desk) : ''
 }
 const hint = computed(() => {
+  if (view.numbering !== null) return `camera ${view.numbering}… · Enter takes it · Esc leaves it`
   if (view.drawing) return 'click adds a place · Enter ends the path · Esc leaves it'
   if (view.unlocked) return 'drag turns · Shift-drag moves · wheel dollies · Esc locks'
   if (view.through && view.desk === 'frame')

@@ -2,6 +2,7 @@ import { mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h, nextTick } from 'vue'
+import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { desks } from '@/stores/view'
 import { onDesk, refused, shown, useKeys } from '@/stores/keys'
@@ -39,6 +40,33 @@ describe('shortcuts', () => {
       expect(keys.length).toBeGreaterThan(20)
     }
     expect(new Set(list.map((c) => c.words)).size).toBe(list.length)
+  })
+
+  it('goes to a camera by more than one digit, at the last one or at Enter', () => {
+    const w = listen()
+    const [view, scene] = [useView(), useScene()]
+    const node = (number: number) => ({
+      kind: 'camera',
+      name: `Camera ${number}`,
+      camera: { number, color: '#ffffff' },
+    })
+    scene.doc.nodes = { a: node(3), b: node(12), c: node(40) } as unknown as typeof scene.doc.nodes
+    view.desk = 'frame'
+    const press = (...keys: string[]) => {
+      for (const key of keys)
+        document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }))
+    }
+    press('#', '1')
+    expect([view.through, view.numbering]).toEqual(['', '1'])
+    press('2')
+    expect([view.through, view.numbering]).toEqual(['b', null])
+    press('#', '3', 'Enter')
+    expect(view.through).toBe('a')
+    press('#', '4', 'Escape')
+    expect([view.through, view.numbering]).toEqual(['a', null])
+    press('#', '9', '9')
+    expect(view.through, 'there is none').toBe('a')
+    w.unmount()
   })
 
   it('calls by each key of each desk just its command, held ones only where that makes sense', () => {

@@ -77,6 +77,21 @@ function useReleasedFocus() {
 }
 
 /** The commands of the shell. */
+/** Looks through the camera of a number, or in Splice puts it on air. */
+function useCalling() {
+  const scene = useScene()
+  const view = useView()
+  const head = usePlayhead()
+  return (number: number) => {
+    const c = scene.cameras.find((x) => x.camera.number === number)
+    if (!c) return
+    if (view.desk === 'splice') {
+      if (!head.take) view.select('nodes', c.id)
+      head.putOnAir(c.id)
+    } else view.lookThrough(c.id)
+  }
+}
+
 function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const scene = useScene()
   const view = useView()
@@ -88,14 +103,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const cut = useCutActions()
   const starting = useStarting()
   const turnover = useTurnover()
-  const camera = (number: number) => {
-    const c = scene.cameras.find((x) => x.camera.number === number)
-    if (!c) return
-    if (view.desk === 'splice') {
-      if (!head.take) view.select('nodes', c.id)
-      head.putOnAir(c.id)
-    } else view.lookThrough(c.id)
-  }
+  const camera = useCalling()
   const remove = (close: boolean) => {
     if (view.keys) {
       if (scene.run('keyRemove', { ...view.keys })) view.keys = null
@@ -173,6 +181,12 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       group: 'Cameras',
       run: () => camera(n),
     })),
+    {
+      keys: ['#'],
+      words: 'camera by its number: type it, Enter',
+      group: 'Cameras',
+      run: () => (view.numbering = ''),
+    },
     {
       keys: ['u'],
       words: 'unlock the camera for moving',
@@ -432,6 +446,8 @@ const not = (...some: Desk[]) => desks.map((d) => d.id).filter((d) => !some.incl
 /** Listens to the keys of the desk that is open, and returns all commands. */
 export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[] {
   const view = useView()
+  const scene = useScene()
+  const camera = useCalling()
   const list = useCommands(strip, opens)
   commands.value = list
   const { keysOf } = useKeys()
@@ -439,9 +455,25 @@ export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[]
     const here = list.filter((c) => onDesk(c, view.desk))
     return new Map(here.flatMap((c) => keysOf(c, view.desk).map((k) => [k.toLowerCase(), c] as const)))
   })
+  /** Takes a key as a part of a camera's number; false ends the number, and the key is one like any other. */
+  function numbered(e: KeyboardEvent): boolean {
+    if (e.key === 'Shift') return true
+    const digits = String(Math.max(0, ...scene.cameras.map((c) => c.camera.number))).length
+    const typed = view.numbering!
+    view.numbering = null
+    if (/^[0-9]$/.test(e.key)) {
+      const all = typed + e.key
+      if (all.length < digits) view.numbering = all
+      else camera(Number(all))
+    } else if (e.key === 'Enter') camera(Number(typed))
+    else if (e.key !== 'Escape') return false
+    e.preventDefault()
+    return true
+  }
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {
     const t = e.target as HTMLElement
     if ((e.altKey && !e.getModifierState('AltGraph')) || types(t, e.key) || covered()) return
+    if (view.numbering !== null && numbered(e)) return
     if (t.closest('button, video') && (e.key === ' ' || e.key === 'Enter')) return
     const command = byKey.value.get(pressed(e))
     if (!command) return

@@ -1449,6 +1449,9 @@ export interface Hint {
 }
 export interface Stock {
   pieces: KitStock[];
+  also: {
+    [k: string]: string;
+  };
   deeds: (
     | "stand"
     | "walk"

@@ -20,7 +20,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const { tick, stage } = useFrameTick()
-const { cast } = useSubjects()
+const { shown } = useSubjects()
 const sees = ref('') // only cameras that see this subject
 const archived = ref(false)
 const cameras = computed(() => {
@@ -29,6 +29,13 @@ const cameras = computed(() => {
   void tick.value
   return scene.wall.filter((c) => core.framing(c.id, [sees.value]).subjects.some((s) => s.status > 1))
 })
+/** The cameras that some shot shows, of any assembly. */
+const used = computed(
+  () =>
+    new Set(
+      Object.values(scene.doc.shots).flatMap((s) => [s.camera, ...Object.values(s.formats ?? {}).map((f) => f.camera)]),
+    ),
+)
 const hidden = computed(() => scene.cameras.length - scene.wall.length)
 function press(id: string) {
   if (!props.cuts) return view.lookThrough(id)
@@ -56,7 +63,9 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
       Wall
       <select v-model="sees" class="sees" aria-label="Filter the wall" title="Only cameras that see somebody">
         <option value="">all cameras</option>
-        <option v-for="s in cast" :key="s.id" :value="s.id">sees {{ s.name }}</option>
+        <optgroup v-for="g in shown.filter((g) => g.heading !== 'Set')" :key="g.heading" :label="g.heading">
+          <option v-for="s in g.of" :key="s.id" :value="s.id">sees {{ s.name }}</option>
+        </optgroup>
       </select>
     </header>
     <div class="scrolls list" @scroll.passive="stage.invalidate()">
@@ -87,6 +96,7 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
           >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ focal(c) }}</span></span
         >
         {{ ' ' }}<span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
+        <span v-if="Object.keys(scene.doc.shots).length && !used.has(c.id)" class="unused">in no shot</span>
         <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
       </button>
       <p v-if="!scene.cameras.length" class="dim none">
@@ -174,6 +184,16 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
   padding: 0 5px;
   border-radius: 4px;
   background: rgb(17 24 27 / 0.66);
+  font: 11px var(--font-condensed);
+}
+.unused {
+  position: absolute;
+  right: 5px;
+  bottom: 28px;
+  padding: 0 5px;
+  border-radius: 4px;
+  background: rgb(17 24 27 / 0.66);
+  color: var(--dim);
   font: 11px var(--font-condensed);
 }
 .lens::after {

@@ -29,6 +29,7 @@ export const useView = defineStore('view', () => {
   const lastThrough = ref('') // the camera that was looked through last
   const autoKey = ref(false)
   const unlocked = ref('') // camera that may be moved from its lens view
+  const numbering = ref<string | null>(null) // the digits of a camera's number that is being typed
   const guides = ref(true)
   const shapes = ref(false) // all formats side by side take the place of the lens view
   const inset = ref('') // what the inset shows: '', scout, program or a camera
@@ -83,7 +84,21 @@ export const useView = defineStore('view', () => {
   return {
     ...selection,
     ...pointer,
-    ...{ desk, through, lastThrough, autoKey, unlocked, guides, shapes, inset, curves, full, gathering, history },
+    ...{
+      desk,
+      through,
+      lastThrough,
+      autoKey,
+      unlocked,
+      numbering,
+      guides,
+      shapes,
+      inset,
+      curves,
+      full,
+      gathering,
+      history,
+    },
     ...{ lookThrough, fill, back },
   }
 })

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Playing, the timecode, and the tools of the desk, above the strip.
+import MarkerName from './MarkerName.vue'
 import {
   ArrowLeftToLine,
   Bookmark,
@@ -37,13 +38,18 @@ const sound = useSound()
 const tools = ref<InstanceType<typeof KeyTools> | null>(null)
 const sign = computed(() => (clock.value === 'story' ? '◷' : '▷'))
 const frame = computed(() => Math.round(now.value))
+const fresh = ref('') // the marker that has just been made, to be named here
 function marker() {
   const [made] = scene.make('markers', 'markerAdd', {
     clock: clock.value,
     assembly: scene.cut.assembly,
     frame: frame.value,
+    // What is looked through is what the marker cues.
+    ...(clock.value === 'story' && view.through ? { camera: view.through } : {}),
   })
-  if (made) view.select('markers', made)
+  if (!made) return
+  if (!view.through) view.select('markers', made)
+  fresh.value = made
 }
 const typed = ref('')
 const typing = ref(false)
@@ -163,6 +169,7 @@ defineExpose({
       <Bookmark :size="14" /> <template v-if="view.desk !== 'splice'">Marker</template
       ><span v-else class="sr-only">Marker</span>
     </button>
+    <MarkerName v-model="fresh" />
   </div>
 </template>
 <style scoped>

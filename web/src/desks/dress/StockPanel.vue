@@ -59,7 +59,9 @@ function take(m: Model) {
 }
 const wanted = computed(() =>
   [...imported.value, ...shelf].filter((s) =>
-    `${s.item.name} ${s.group}`.toLowerCase().includes(search.value.trim().toLowerCase()),
+    `${s.item.name} ${s.group} ${stock.also[s.item.stock ?? ''] ?? ''}`
+      .toLowerCase()
+      .includes(search.value.trim().toLowerCase()),
   ),
 )
 const groups = computed(() => {
