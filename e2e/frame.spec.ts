@@ -5,7 +5,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { drag, saved, timecode, whole } from './page.ts'
+import { choose, drag, saved, timecode, whole } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -49,10 +49,6 @@ async function open(page: Page, frame: number) {
   await timecode(page, frame)
 }
 /** Chooses from a list; what it shows lies over its field. */
-async function choose(page: Page, field: string, option: string) {
-  await page.getByRole('combobox', { name: field, exact: true }).click({ force: true })
-  await page.getByRole('option', { name: option, exact: true }).click()
-}
 const leaf = (page: Page, name: string) => page.getByRole('tab', { name }).click()
 async function lensMiddle(page: Page) {
   const b = (await page.getByRole('application', { name: 'Lens view' }).boundingBox())!

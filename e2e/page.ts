@@ -31,6 +31,12 @@ export async function newScene(page: Page, production: string, title: string, st
   await saved(page)
 }
 
+/** Chooses an option of a list that opens. */
+export async function choose(page: Page, field: string, option: string) {
+  await page.getByRole('combobox', { name: field, exact: true }).click({ force: true })
+  await page.getByRole('option', { name: option, exact: true }).click()
+}
+
 export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })
 
 export async function desk(page: Page, name: string) {

@@ -9,10 +9,10 @@ import (
 )
 
 // eyeHeight is how high in metres above the floor a camera is that goes where people walk;
-// a path that lies higher than nearFloor over it was drawn for the lens.
+// a path that lies higher than inAir over it was drawn for what flies.
 const (
 	eyeHeight = 1.6
-	nearFloor = 0.5
+	inAir     = 2.0
 )
 
 // Paces of what goes along a path, in m/s.
@@ -63,7 +63,7 @@ func cameraOnPath(d *Draft, a cameraOnPathArgs) (string, error) {
 	switch {
 	case a.Height != nil:
 		lift = *a.Height - over
-	case over < nearFloor:
+	case over < inAir:
 		lift = eyeHeight - over
 	}
 	id := pick(d, a.ID)

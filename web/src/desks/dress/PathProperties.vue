@@ -36,8 +36,8 @@ const put = reactive({ at: '', height: null as number | null })
 const { walking, driving } = core.trade()
 const paces = { 'at walking pace': walking, 'at driving pace': driving }
 const driven = computed(() => travellers.value.some((t) => scene.doc.nodes[t.id]?.kind === 'vehicle'))
-/** Where nothing else is said, as high as somebody's eyes, or where the path was drawn for the lens. */
-const usual = computed(() => ((heights.value[0] ?? 0) < 0.5 ? 1.6 : heights.value[0]!))
+/** Where nothing else is said, as high as somebody's eyes, or where the path was drawn in the air. */
+const usual = computed(() => ((heights.value[0] ?? 0) < 2 ? 1.6 : heights.value[0]!))
 /** Leaves a camera on the path, which goes along it, and looks through it. */
 function camera(speed: number) {
   const [made] = scene.make('nodes', 'cameraOnPath', {

@@ -1,0 +1,196 @@
+// What an artist has in mind as one act, from an empty scene: a picture that is held, a
+// vehicle from its front, a camera on a path.
+import { expect, test, type Page } from '@playwright/test'
+import { choose, desk, newScene, saved, timecode } from './page.ts'
+import { Server } from './server.ts'
+
+declare global {
+  var proscenCore: { ask(name: string, args: string): string } | undefined
+}
+let server: Server
+test.beforeAll(async () => {
+  server = await Server.start(false)
+})
+test.afterAll(async () => server?.end())
+
+interface Node {
+  name: string
+  parent?: string
+  path?: string
+  position: number[]
+  camera?: { number: number; aim: string; aimAt?: string; support: string; left?: { frame: number }[] }
+}
+async function documentOf(title: string) {
+  const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
+  return (await server.document(scenes.find((s) => s.title === title)!.id)).document
+}
+async function called(title: string, name: string) {
+  const found = Object.entries((await documentOf(title)).nodes! as unknown as Record<string, Node>).find(
+    ([, n]) => n.name === name,
+  )
+  expect(found, `there is a ${name}`).toBeDefined()
+  return { id: found![0], ...found![1] }
+}
+const plan = (page: Page) => page.getByRole('application', { name: 'Plan view' })
+/** Where a place on the ground is on the plan, which opens about (−4, 3) at 15 pixels for a metre. */
+async function spot(page: Page, x: number, z: number) {
+  const b = (await plan(page).boundingBox())!
+  return { x: b.x + b.width / 2 + (x + 4) * 15, y: b.y + b.height / 2 + (z - 3) * 15 }
+}
+/** Puts something of the stock down, found by some word. */
+async function put(page: Page, word: string, name: string, x: number, z: number) {
+  await page.getByRole('textbox', { name: 'Search the stock' }).fill(word)
+  await page.getByRole('button', { name, exact: true }).click()
+  const p = await spot(page, x, z)
+  await page.mouse.move(p.x - 3, p.y)
+  await page.mouse.click(p.x, p.y)
+  await page.keyboard.press('Escape')
+  await saved(page)
+}
+/** Draws a straight path for the selection to a place, or between two. */
+async function path(page: Page, ...to: [number, number][]) {
+  await page.getByRole('button', { name: 'Draw a straight path' }).click()
+  for (const [x, z] of to) {
+    const p = await spot(page, x, z)
+    await page.mouse.move(p.x, p.y)
+    await page.mouse.click(p.x, p.y)
+  }
+  await page.keyboard.press('Enter')
+  await saved(page)
+}
+interface Lasting {
+  size: string
+  until: number
+  to: number
+  then: string
+}
+const lasting = (page: Page, camera: string, subject: string, frame: number) =>
+  page.evaluate(
+    (args) => JSON.parse(globalThis.proscenCore!.ask('lasting', JSON.stringify(args))) as Lasting,
+    { camera, subject, frame },
+  )
+const take = (page: Page) => page.getByRole('button', { name: /^Take suggestion 1,/ }).click()
+
+test('somebody who walks is held in a medium, in four ways', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'Asked for', 'Held')
+  await put(page, 'person', 'Person', -8, -1)
+  await path(page, [2, -1])
+  await desk(page, 'Frame')
+  await page.keyboard.press('n')
+  await saved(page)
+  await page.keyboard.press('1')
+  await page.getByRole('tab', { name: 'compose' }).click()
+  await timecode(page, 30)
+  await page.getByRole('button', { name: 'medium', exact: true }).click()
+  await choose(page, 'Side of the subject', 'side')
+  const walker = (await called('Held', 'Person')).id
+  const promise = page.getByRole('status', { name: 'Promise' })
+  const camera = () => called('Held', 'Camera 1')
+
+  await test.step('still, and it is said when it ends', async () => {
+    await take(page)
+    await expect(promise).toHaveText(/^Person: medium\s+until ◷ \d\d:\d\d:\d\d:\d\d, then /)
+    await saved(page)
+    const c = await camera()
+    expect([c.camera!.aim, c.camera!.support]).toEqual(['free', 'sticks'])
+  })
+  await test.step('turned with them', async () => {
+    await choose(page, 'Hold', 'turn with them')
+    await take(page)
+    await saved(page)
+    const c = await camera()
+    expect([c.camera!.aim, c.camera!.aimAt, c.parent ?? '']).toEqual(['at', walker, ''])
+    const held = await lasting(page, c.id, walker, 30)
+    expect(held.size).toBe('medium')
+    expect(held.then, 'the face stays in the picture, its size does not').not.toBe('not in the picture')
+  })
+  await test.step('taken along: to the end', async () => {
+    await choose(page, 'Hold', 'go along with them')
+    await take(page)
+    await expect(promise).toHaveText(/^Person: medium\s+for the rest, to ◷/)
+    await saved(page)
+    const c = await camera()
+    expect([c.parent, c.camera!.support, c.camera!.aim]).toEqual([walker, 'mounted', 'at'])
+    expect(await lasting(page, c.id, walker, 30)).toMatchObject({ size: 'medium', then: '' })
+  })
+  await test.step('from here to there', async () => {
+    await choose(page, 'Hold', 'from here to there')
+    await take(page)
+    await saved(page)
+    await timecode(page, 110)
+    await page.getByRole('button', { name: 'full', exact: true }).click()
+    await expect(page.getByRole('button', { name: /^Take suggestion 1, full, side/ })).toBeVisible()
+    await take(page)
+    await saved(page)
+    const c = await camera()
+    expect(c.camera!.left!.map((p) => p.frame)).toEqual([30, 110])
+    expect((await lasting(page, c.id, walker, 30)).size).toBe('medium')
+    expect((await lasting(page, c.id, walker, 110)).size).toBe('full')
+    // One press each; one step back each.
+    await page.keyboard.press('Control+z')
+    await saved(page)
+    expect((await camera()).camera!.left).toHaveLength(1)
+  })
+})
+
+test('a van from its front, low, and a camera on a path in two presses', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'Asked for', 'On the road')
+  await put(page, 'truck', 'Van', -4, 4) // by another word for it
+  await path(page, [-4, -6])
+  await desk(page, 'Frame')
+  await page.keyboard.press('n')
+  await page.keyboard.press('1')
+  await page.getByRole('tab', { name: 'compose' }).click()
+  await choose(page, 'Subject', 'Van')
+  await page.getByRole('button', { name: 'full', exact: true }).click()
+  await page.getByRole('button', { name: 'low', exact: true }).click()
+  await choose(page, 'Side of the subject', 'three-quarter')
+  const lens = page.getByRole('textbox', { name: 'Lens' })
+  await lens.fill('40')
+  await lens.press('Enter')
+  await choose(page, 'Hold', 'go along with them')
+  await expect(page.getByRole('button', { name: /^Take suggestion 1, full, low, three-quarter/ })).toBeVisible()
+  await take(page)
+  await expect(page.getByRole('status', { name: 'Promise' })).toHaveText(/^Van: full\s+for the rest/)
+  await saved(page)
+  const van = await called('On the road', 'Van')
+  const low = await called('On the road', 'Camera 1')
+  expect(low.parent).toBe(van.id)
+  const [x, y, z] = low.position as [number, number, number]
+  expect(y).toBeLessThan(0.9)
+  expect(Math.abs((Math.atan2(x, -z) * 180) / Math.PI), 'before it, to one side').toBeGreaterThan(20)
+  expect(Math.abs((Math.atan2(x, -z) * 180) / Math.PI)).toBeLessThan(60)
+
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await desk(page, 'Dress')
+  await path(page, [-10, 0], [4, 0])
+  // The path that was drawn is pressed, and a camera put on it.
+  const line = await spot(page, 0, 0)
+  await page.mouse.click(line.x, line.y)
+  await page.getByRole('button', { name: 'at walking pace' }).click()
+  await saved(page)
+  const found = Object.values((await documentOf('On the road')).nodes! as unknown as Record<string, Node>)
+  const rider = found.find((n) => n.camera?.number === 2)!
+  expect([rider.camera!.support, rider.camera!.aim]).toEqual(['dolly', 'along'])
+  const drawn = ((await documentOf('On the road')).paths![rider.path!] as unknown as { points: number[][] }).points[0]!
+  expect(drawn[1]! + rider.position[1]!, 'at head height').toBeCloseTo(1.6, 6)
+  const curves = Object.values((await documentOf('On the road')).curves!) as unknown as {
+    channel: string
+    node: string
+    keys: { frame: number }[]
+  }[]
+  const { id } = await called('On the road', rider.name)
+  const travel = curves.find((c) => c.node === id && c.channel === 'travel')!.keys
+  const seconds = (travel[1]!.frame - travel[0]!.frame) / 24
+  expect(14 / seconds, 'metres a second').toBeCloseTo(1.4, 1)
+  // And its shot in one more.
+  await desk(page, 'Frame')
+  await page.getByRole('tab', { name: 'move' }).click()
+  await page.getByRole('button', { name: 'A shot from the move' }).click()
+  await saved(page)
+  const shots = Object.values((await documentOf('On the road')).shots!) as unknown as { camera: string }[]
+  expect(shots.map((s) => s.camera)).toEqual([id])
+})
