@@ -48,6 +48,7 @@ func Core() Catalog {
 		"cameraCopy":    Op(cameraCopy),
 		"cameraTake":    Op(cameraTake),
 		"cameraOnPath":  Op(cameraOnPath),
+		"cameraLike":    Op(cameraLike),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),
 		"cameraArchive": Op(cameraArchive),
@@ -76,6 +77,7 @@ func Core() Catalog {
 		"moveShape":      Op(moveShape),
 		"moveAmount":     Op(moveAmount),
 		"moveEase":       Op(moveEase),
+		"moveSettle":     Op(moveSettle),
 
 		"keySet":    Op(keySet),
 		"keyRemove": Op(keyRemove),

@@ -148,3 +148,52 @@ func takeInMove(d *Draft, a cameraTakeArgs, n scene.Node) error {
 	removeCurves(d, a.ID, []scene.Channel{scene.FramingX, scene.FramingY})
 	return runThrough(d, a.ID)
 }
+
+type cameraLikeArgs struct {
+	ID    string  `json:"id"`
+	From  string  `json:"from"`  // another camera
+	Frame float64 `json:"frame"` // story time
+	What  string  `json:"what" jsonschema:"enum=picture,enum=place,enum=lens"`
+	As    string  `json:"as" jsonschema:"enum=still,enum=key,enum=position"`
+}
+
+// cameraLike gives a camera what another one has at a frame: its whole picture, its place or
+// its focal length. It is so from now on, by a key at the frame, or as a position that its
+// move goes through there.
+func cameraLike(d *Draft, a cameraLikeArgs) (string, error) {
+	n, err := d.freeCamera(a.ID)
+	if err != nil {
+		return "", err
+	}
+	other, err := d.camera(a.From)
+	if err != nil || a.From == a.ID {
+		return "", fmt.Errorf("choose another camera than %d", n.Camera.Number)
+	}
+	p, its := d.Stage.Picture(a.ID, a.Frame), d.Stage.Picture(a.From, a.Frame)
+	switch a.What {
+	case "picture":
+		p = its
+	case "place":
+		p.World = its.World
+	case "lens":
+		p.Focal = its.Focal
+	default:
+		return "", fmt.Errorf("a camera takes the picture, place or lens of another, not its %q", a.What)
+	}
+	label := fmt.Sprintf("give camera %d the %s of camera %d", n.Camera.Number, a.What, other.Camera.Number)
+	if a.As != "position" && a.What == "lens" {
+		return label, write(d, a.ID, scene.Focal, a.Frame, fitted(d.Doc, n.Camera.Kit, p.Focal), a.As == "key")
+	}
+	args := cameraTakeArgs{ID: a.ID, Frame: a.Frame, Position: scene.FromR3(p.World.Origin()), Turn: scene.Vec{p.Pan, p.Tilt, p.Roll}, Focal: p.Focal, Focus: p.Focus}
+	switch a.As {
+	case "still":
+	case "key":
+		args.Key = true
+	case "position":
+		args.Hold = HoldMove
+	default:
+		return "", fmt.Errorf("a camera takes it as it stands still, as a key or as a position of its move, not as %q", a.As)
+	}
+	_, err = cameraTake(d, args)
+	return label, err
+}

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"proscen/core/compose"
+	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/optics"
 	"proscen/core/scene"
@@ -31,6 +32,8 @@ type Numbers struct {
 	Moves      bool    `json:"moves"`
 	From       float64 `json:"from"` // of the move
 	To         float64 `json:"to"`
+	SetsOff    float64 `json:"setsOff"`  // seconds in which it gets going
+	Settles    float64 `json:"settles"`  // and comes to rest
 	Travel     float64 `json:"travel"`   // the way of the lens over the move
 	Greatest   float64 `json:"greatest"` // speed in m/s over the move
 	GreatestAt float64 `json:"greatestAt"`
@@ -70,6 +73,7 @@ func (s *Scene) Numbers(camera string) (Numbers, bool) {
 	n.From, n.To, n.Moves = s.Motion.Moves(at)
 	if n.Moves {
 		s.overMove(at, &n)
+		n.SetsOff, n.Settles = edit.Settles(s.Doc, camera)
 	}
 	return n, true
 }

@@ -101,6 +101,9 @@ var acts = map[string]func(g *large) m{
 	"cameraTake": func(g *large) m {
 		return m{"id": g.cameras[0], "frame": 5, "position": v(1, 1, 1), "turn": v(0, 0, 0), "focal": 40, "focus": 4, "key": true}
 	},
+	"cameraLike": func(g *large) m {
+		return m{"id": g.cameras[0], "from": g.cameras[1], "frame": 5, "what": "picture", "as": "still"}
+	},
 	"cameraOnPath":  func(g *large) m { return m{"path": "walk", "frame": 5} },
 	"cameraTurn":    func(g *large) m { return m{"id": g.cameras[0], "turn": v(5, 0, 0), "frame": 5, "key": true} },
 	"cardAdd":       func(g *large) m { return m{"name": "c", "color": "#000000", "ink": "#ffffff"} },
@@ -151,6 +154,7 @@ var acts = map[string]func(g *large) m{
 	"move":         func(g *large) m { return m{"ids": g.things, "frame": 0, "by": v(1, 0, 0)} },
 	"moveAmount":   func(g *large) m { return m{"id": g.cameras[0], "amount": 0.5} },
 	"moveEase":     func(g *large) m { return m{"id": g.cameras[0], "easeIn": "hold", "easeOut": "even"} },
+	"moveSettle":   func(g *large) m { return m{"id": g.cameras[0], "in": 1, "out": 2} },
 	"moveShape":    func(g *large) m { return m{"id": g.cameras[0], "by": 5} },
 	"oneFrameEach": func(g *large) m { return m{"story": 10, "name": "stills"} },
 	"paste":        func(g *large) m { return m{"clip": g.copied(), "assembly": "cut", "at": 1000 + 48*len(g.shots)} },

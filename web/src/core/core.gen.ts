@@ -1326,6 +1326,8 @@ export interface Numbers {
   moves: boolean;
   from: number;
   to: number;
+  setsOff: number;
+  settles: number;
   travel: number;
   greatest: number;
   greatestAt: number;
@@ -1610,6 +1612,7 @@ export interface Operations {
   cameraBring: CameraBring;
   cameraCopy: CameraCopyArgs;
   cameraFrame: CameraFrameArgs;
+  cameraLike: CameraLikeArgs;
   cameraNumber: CameraNumberArgs;
   cameraOnPath: CameraOnPathArgs;
   cameraOrbit: CameraOrbitArgs;
@@ -1658,6 +1661,7 @@ export interface Operations {
   move: MoveArgs;
   moveAmount: MoveAmountArgs;
   moveEase: MoveEaseArgs;
+  moveSettle: MoveSettleArgs;
   moveShape: MoveShapeArgs;
   oneFrameEach: StillsArgs;
   paste: PasteArgs;
@@ -1890,6 +1894,13 @@ export interface CameraFrameArgs {
   framing: [number, number];
   frame: number;
   key: boolean;
+}
+export interface CameraLikeArgs {
+  id: string;
+  from: string;
+  frame: number;
+  what: "picture" | "place" | "lens";
+  as: "still" | "key" | "position";
 }
 export interface CameraNumberArgs {
   id: string;
@@ -2214,6 +2225,11 @@ export interface MoveEaseArgs {
   id: string;
   easeIn: "hold" | "even" | "soft" | "shaped";
   easeOut: "hold" | "even" | "soft" | "shaped";
+}
+export interface MoveSettleArgs {
+  id: string;
+  in?: number;
+  out?: number;
 }
 export interface MoveShapeArgs {
   id: string;

@@ -37,6 +37,12 @@ function starts(f: number) {
 const shape = (args: Partial<Operations['moveShape']>) => run('moveShape', args)
 const ease = (easeIn: Key['ease'], easeOut: Key['ease']) => run('moveEase', { easeIn, easeOut })
 
+/** Makes all of the move as soft as is asked for, in seconds. */
+function settle(args: { in?: number; out?: number }, live = false) {
+  if (live) scene.preview('moveSettle', { id: props.camera, ...args })
+  else run('moveSettle', args)
+}
+
 /** Plays from the first key to the last, over and over. */
 function playMove() {
   const { from, to } = numbers.value!
@@ -55,6 +61,16 @@ function scaled(live: boolean) {
   amount.value = 100
 }
 const overshoots = computed(() => (void scene.changes, core.overshoots(props.camera)))
+const others = computed(() => scene.cameras.filter((c) => c.id !== props.camera))
+const chosen = ref('')
+const from = computed({
+  get: () => (others.value.some((c) => c.id === chosen.value) ? chosen.value : (others.value[0]?.id ?? '')),
+  set: (id) => (chosen.value = id),
+})
+const ways = { still: 'from now on', key: 'as a key here', position: 'as a position here' }
+const as = ref<keyof typeof ways>('position')
+const like = (what: 'picture' | 'place' | 'lens') =>
+  run('cameraLike', { from: from.value, frame: Math.round(head.story), what, as: as.value })
 const lensTo = ref(0)
 function lensMove() {
   const from = Math.round(head.story)
@@ -140,6 +156,26 @@ function lensMove() {
         <button @click="ease('even', 'soft')">soft stop</button>
         <button @click="ease('even', 'even')">even</button>
       </div>
+      <div class="pair">
+        <NumberField
+          label="Sets off in"
+          unit="s"
+          :value="numbers.setsOff"
+          :step="0.02"
+          @drag="settle({ in: Math.max(0, $event) }, true)"
+          @cancel="scene.cancel()"
+          @change="settle({ in: Math.max(0, $event) })"
+        />
+        <NumberField
+          label="Settles in"
+          unit="s"
+          :value="numbers.settles"
+          :step="0.02"
+          @drag="settle({ out: Math.max(0, $event) }, true)"
+          @cancel="scene.cancel()"
+          @change="settle({ out: Math.max(0, $event) })"
+        />
+      </div>
       <h3>Whole move</h3>
       <label class="amount"
         >Amount <output>{{ amount }} %</output>
@@ -174,6 +210,28 @@ function lensMove() {
           </li>
         </ul>
       </template>
+    </template>
+    <template v-if="others.length">
+      <h3>Another camera’s picture</h3>
+      <div class="pair">
+        <el-select v-model="from" size="small" filterable aria-label="Of camera">
+          <el-option v-for="c in others" :key="c.id" :value="c.id" :label="`${c.camera.number} ${c.node.name}`" />
+        </el-select>
+        <el-select v-model="as" size="small" aria-label="Taken as">
+          <el-option v-for="(words, how) in ways" :key="how" :value="how" :label="words" />
+        </el-select>
+      </div>
+      <div class="row">
+        <button
+          v-for="what in ['picture', 'place', 'lens'] as const"
+          :key="what"
+          class="act"
+          :title="`Takes its ${what} at this frame`"
+          @click="like(what)"
+        >
+          Its {{ what }}
+        </button>
+      </div>
     </template>
     <h3>Dolly zoom</h3>
     <p class="dim note">Lens and distance change together; the subject keeps its size.</p>
