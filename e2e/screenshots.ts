@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { drag, saved, timecode, recipe } from './page.ts'
+import { choose, drag, saved, timecode, recipe } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -56,6 +56,11 @@ test('pictures of every desk', async ({ page }) => {
   await picture(page, 'splice-boards')
   await open('dress', 738)
   await page.getByLabel('In scene').getByRole('button', { name: 'Tomas cast' }).click()
+  // The plan as a drawing: without what is above 3.2 metres, and nearer.
+  await page.getByRole('slider', { name: 'Show up to this height' }).fill('3.2')
+  const plan = (await page.getByRole('application', { name: 'Plan view' }).boundingBox())!
+  await page.mouse.move(plan.x + plan.width / 2 + 20, plan.y + plan.height / 2 - 40)
+  await page.mouse.wheel(0, -400)
   await picture(page, 'dress')
   await open('dress', 1090)
   await page.getByLabel('In scene').getByRole('button', { name: 'Ida cast' }).click()
@@ -75,7 +80,9 @@ test('pictures of every desk', async ({ page }) => {
   await picture(page, 'frame')
   await leaf('compose')
   await page.getByRole('button', { name: 'cowboy', exact: true }).click()
-  await page.waitForTimeout(2500)
+  await choose(page, 'Side of the subject', 'three-quarter')
+  await choose(page, 'Hold', 'go along with them')
+  await page.waitForTimeout(5000)
   await picture(page, 'compose')
   await page.getByRole('button', { name: 'All shapes' }).click()
   const tall = (await page.getByRole('figure', { name: 'tall 9:16' }).locator('.picture').boundingBox())!

@@ -14,9 +14,10 @@ import (
 // Lens is what decides how large things are: the angles that the gate covers in
 // degrees, the shift as tangents, and the focal length in mm.
 type Lens struct {
-	Focal      float64
-	HFov, VFov float64
-	Shift      [2]float64
+	Focal float64    `json:"focal"`
+	HFov  float64    `json:"hfov"`
+	VFov  float64    `json:"vfov"`
+	Shift [2]float64 `json:"shift"`
 }
 
 // Angle is from where a picture looks at a person.

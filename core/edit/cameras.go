@@ -39,24 +39,11 @@ type cameraAddArgs struct {
 // name. Without Like it is like the camera with the highest number; the first
 // one takes its lenses from the first kit.
 func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
-	number := NextCamera(d.Doc)
+	k := NewCamera(d.Doc, a.Like, a.Focal)
+	number := k.Number
 	if a.Name == "" {
 		a.Name = "Camera " + strconv.Itoa(number)
 	}
-	k := scene.Camera{Sensor: DefaultSensor, Focal: 35, Stop: 2.8, Focus: 4}
-	if kits := ids(d.Doc.Kits); number == 1 && len(kits) > 0 {
-		k.Kit, k.Squeeze = kits[0], d.Doc.Kits[kits[0]].Squeeze
-	}
-	for id, n := range d.Doc.Nodes {
-		if n.Camera != nil && (id == a.Like || a.Like == "" && n.Camera.Number == number-1) {
-			k = scene.Camera{Sensor: n.Camera.Sensor, Kit: n.Camera.Kit, Squeeze: n.Camera.Squeeze, Focal: n.Camera.Focal, Stop: n.Camera.Stop, Focus: 4}
-		}
-	}
-	k.Number, k.Color, k.Support, k.Aim = number, CameraColors[(number-1)%len(CameraColors)], scene.Sticks, scene.AimFree
-	if a.Focal > 0 {
-		k.Focal = a.Focal
-	}
-	k.Focal = fitted(d.Doc, k.Kit, k.Focal)
 	if a.Focus > 0 {
 		k.Focus = a.Focus
 	}
@@ -70,6 +57,28 @@ func cameraAdd(d *Draft, a cameraAddArgs) (string, error) {
 	}
 	_, err := hold(d, cameraTakeArgs{ID: id, Frame: a.Frame, Position: a.Position, Turn: a.Turn, Focal: k.Focal, Focus: k.Focus, Hold: a.Hold, On: a.On, Framing: a.Framing}, n)
 	return label, err
+}
+
+// NewCamera returns the camera that is left next: with the next free number and colour, and
+// what else it has from the camera that it is like, else from the one with the highest
+// number; the first one takes its lenses from the first kit. A focal length of 0 keeps theirs.
+func NewCamera(doc *scene.Document, like string, focal float64) scene.Camera {
+	number := NextCamera(doc)
+	k := scene.Camera{Sensor: DefaultSensor, Focal: 35, Stop: 2.8, Focus: 4}
+	if kits := ids(doc.Kits); number == 1 && len(kits) > 0 {
+		k.Kit, k.Squeeze = kits[0], doc.Kits[kits[0]].Squeeze
+	}
+	for id, n := range doc.Nodes {
+		if n.Camera != nil && (id == like || like == "" && n.Camera.Number == number-1) {
+			k = scene.Camera{Sensor: n.Camera.Sensor, Kit: n.Camera.Kit, Squeeze: n.Camera.Squeeze, Focal: n.Camera.Focal, Stop: n.Camera.Stop, Focus: 4}
+		}
+	}
+	k.Number, k.Color, k.Support, k.Aim = number, CameraColors[(number-1)%len(CameraColors)], scene.Sticks, scene.AimFree
+	if focal > 0 {
+		k.Focal = focal
+	}
+	k.Focal = fitted(doc, k.Kit, k.Focal)
+	return k
 }
 
 // NextCamera returns the number after the highest that a camera has.

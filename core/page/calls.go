@@ -111,6 +111,7 @@ func init() {
 		// Cameras and their pictures.
 		"compose":    try((*Page).compose),
 		"suggest":    try((*Page).suggest),
+		"newLens":    ask((*Page).newLens),
 		"lasting":    ask((*Page).lasting),
 		"framing":    ask((*Page).framing),
 		"numbers":    ask((*Page).numbers),

@@ -292,6 +292,13 @@ type Suggested struct {
 	All []questions.Composed `json:"all"`
 }
 
+// newLens returns the angles in degrees that a camera left next has with a focal length.
+func (p *Page) newLens(a struct {
+	Focal float64 `json:"focal"` // mm
+}) compose.Lens {
+	return p.session.NewLens(a.Focal)
+}
+
 // lasting returns how long from a frame on a camera shows a subject as it does there, up to
 // the end of the shot in which it does, or of the story.
 func (p *Page) lasting(a struct {

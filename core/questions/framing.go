@@ -184,6 +184,16 @@ func (s *Scene) lensOf(camera string, focal float64) compose.Lens {
 	if n := s.Doc.Nodes[camera]; n.Camera != nil {
 		k = *n.Camera
 	}
+	return s.lens(k, focal)
+}
+
+// NewLens returns the angles of the camera that is left next with a focal length in mm.
+func (s *Scene) NewLens(focal float64) compose.Lens {
+	k := edit.NewCamera(s.Doc, "", focal)
+	return s.lens(k, k.Focal)
+}
+
+func (s *Scene) lens(k scene.Camera, focal float64) compose.Lens {
 	if k.Squeeze == 0 {
 		k.Squeeze = 1
 	}

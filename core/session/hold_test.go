@@ -148,6 +148,14 @@ func TestPicturesOfThings(t *testing.T) {
 	assert.ErrorContains(t, err, "choose the thing alone")
 }
 
+func TestWhatACameraThatIsLeftWillSeeIsKnownBefore(t *testing.T) {
+	s := moving()
+	l := s.NewLens(28)
+	do(t, s, "cameraAdd", m{"id": "left", "position": []float64{0, 2, 0}, "turn": []float64{0, 0, 0}, "focal": 28})
+	c := s.camera("left", 0)
+	assert.Equal(t, []float64{c.Focal, c.HFov, c.VFov}, []float64{l.Focal, l.HFov, l.VFov})
+}
+
 func TestACameraOnAPath(t *testing.T) {
 	s := moving()
 	length := s.Motion.Path("van").Length()

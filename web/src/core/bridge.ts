@@ -455,6 +455,7 @@ export const core = {
   way: (collection: 'actions' | 'nodes', id: string) => ask('way', { collection, id }),
   trade: () => ask('trade', {}),
   compose: (wish: ComposeWish) => ask('compose', wish),
+  newLens: (focal: number) => ask('newLens', { focal }),
   /** How long from a frame on a camera shows a subject as it does there. */
   lasting: (camera: string, subject: string, frame: number) => ask('lasting', { camera, subject, frame }),
   suggest: (wish: ComposeWish, most = 6) => ask('suggest', { wish, most }),

@@ -742,6 +742,13 @@ export interface Calls {
     gives: string;
     fails: false;
   };
+  newLens: {
+    takes: {
+      focal: number;
+    };
+    gives: Lens;
+    fails: false;
+  };
   next: {
     takes: None;
     gives: Edit | null;
@@ -1310,6 +1317,16 @@ export interface Said {
   out: number;
   speed: number;
   cut?: boolean;
+}
+export interface Lens {
+  focal: number;
+  hfov: number;
+  vfov: number;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  shift: [number, number];
 }
 export interface Numbers {
   height: number;

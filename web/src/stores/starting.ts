@@ -11,6 +11,9 @@ const firstShot = 3
 
 export type Step = 'set' | 'camera'
 
+/** The focal length in mm of a camera that is left where scout is. */
+export const firstFocal = 28
+
 export const useStarting = defineStore('starting', () => {
   const scene = useScene()
   const view = useView()
@@ -38,7 +41,7 @@ export const useStarting = defineStore('starting', () => {
   }
   /** Leaves a camera where scout is. */
   function camera() {
-    const [made] = scene.make('nodes', 'cameraAdd', { ...scoutPose(), focal: 28 })
+    const [made] = scene.make('nodes', 'cameraAdd', { ...scoutPose(), focal: firstFocal })
     if (made) view.select('nodes', made)
   }
   /** Lets the first camera be seen for some seconds at the beginning of the cut. */

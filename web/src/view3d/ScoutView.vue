@@ -5,7 +5,7 @@ import CameraControls from 'camera-controls'
 import * as THREE from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
-import { Video, Crosshair, MapPinPlus } from '@lucide/vue'
+import { Video, Crosshair, MapPinPlus, Maximize2 } from '@lucide/vue'
 import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -20,7 +20,8 @@ import { usePane } from './usePane'
 import { useLeaving } from './leaving'
 import { scoutMemory } from './memory'
 import FirstStep from '@/ui/FirstStep.vue'
-import { useStarting } from '@/stores/starting'
+import { firstFocal, useStarting } from '@/stores/starting'
+import { about } from './about'
 
 const tip = useTip()
 
@@ -166,6 +167,24 @@ function gather() {
   void controls.dollyTo(Math.min(controls.distance, 9), true)
 }
 
+/** Shows what the scene is about. */
+function home() {
+  const around = about()
+  if (!controls || !around) return
+  const box = new THREE.Box3(new THREE.Vector3(...around.min), new THREE.Vector3(...around.max))
+  void controls.fitToSphere(box.expandByScalar(1).getBoundingSphere(new THREE.Sphere()), true)
+}
+
+/** The edge of the picture that a camera has which is left here, while the pointer rests on the button for it. */
+const leaving = ref(false)
+const edge = computed(() => {
+  if (!leaving.value || !height.value) return null
+  const { hfov, vfov } = core.newLens(firstFocal)
+  const share = (angle: number) => Math.tan((angle * Math.PI) / 360) / Math.tan((camera.fov * Math.PI) / 360)
+  const [w, h] = [share(hfov) * height.value, share(vfov) * height.value]
+  return { x: (width.value - w) / 2, y: (height.value - h) / 2, width: w, height: h }
+})
+
 onMounted(async () => {
   await nextTick()
   controls = new CameraControls(camera, element.value!)
@@ -213,6 +232,9 @@ defineExpose({ leaveCamera, gather })
       <path v-for="l in pathLines" :key="l.id" :d="l.d" aria-hidden="true" />
       <TheirMarks :place="seen" />
     </svg>
+    <svg v-if="edge" class="lines" role="img" aria-label="The picture of a camera here">
+      <rect v-bind="edge" class="edge" />
+    </svg>
     <SceneHandles v-if="view.guides" :screen="screen" />
     <button
       v-for="m in view.guides ? marks : []"
@@ -233,7 +255,15 @@ defineExpose({ leaveCamera, gather })
       <template #do><button class="act main" @click="leaveCamera">Put a camera here</button></template>
     </FirstStep>
     <div class="tools">
-      <button class="act" :title="tip('Put a camera here', 'put a camera here')" @click="leaveCamera">
+      <button
+        class="act"
+        :title="tip('Put a camera here', 'put a camera here')"
+        @pointerenter="leaving = true"
+        @pointerleave="leaving = false"
+        @focus="leaving = true"
+        @blur="leaving = false"
+        @click="leaveCamera"
+      >
         <Video :size="15" /> Put a camera here
       </button>
       <button
@@ -257,6 +287,9 @@ defineExpose({ leaveCamera, gather })
         @click="gather"
       >
         <Crosshair :size="15" />
+      </button>
+      <button class="icon" aria-label="Show the whole scene" title="Show the whole scene" @click="home">
+        <Maximize2 :size="15" />
       </button>
     </div>
   </div>
@@ -290,6 +323,12 @@ defineExpose({ leaveCamera, gather })
   stroke: var(--brass);
   stroke-width: 2;
   stroke-dasharray: 7 4;
+}
+.lines .edge {
+  fill: none;
+  stroke: var(--text);
+  stroke-width: 1.5;
+  stroke-dasharray: 6 3;
 }
 .mark {
   position: absolute;

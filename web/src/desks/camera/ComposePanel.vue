@@ -230,6 +230,7 @@ const code = (frame: number) => core.timecode('story', frame)
 <style scoped>
 .pair label {
   min-width: 0;
+  margin-top: 6px;
   color: var(--dim);
   font-size: 12px;
 }

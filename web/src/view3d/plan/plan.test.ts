@@ -41,6 +41,22 @@ describe('the flat camera', () => {
     expect(pixel(screen, [2, 3, 4])).toBeCloseTo(0.1, 9)
   })
 
+  it.each(sides)('leaves out what is above its cut: %s', (face) => {
+    planMemory.face = face
+    const flat = usePlanCamera(width, height)
+    const depth = (at: Vec3) => new Vector3(...at).project(flat.camera()).z
+    const toward = flat.face.value.toward
+    const at = (d: number) => toward.map((v) => v * d) as Vec3
+    expect(depth(at(20))).toBeGreaterThan(-1)
+    planMemory.cut[face] = 3.2
+    expect(depth(at(3.1))).toBeGreaterThan(-1)
+    expect(depth(at(3.3)), 'before the near plane').toBeLessThan(-1)
+    planMemory.middle = [9, 9, 9] // what is shown besides does not move the cut
+    expect(depth(at(3.1))).toBeGreaterThan(-1)
+    expect(depth(at(3.3))).toBeLessThan(-1)
+    planMemory.cut[face] = null
+  })
+
   it('tells bearings clockwise from up', () => {
     const flat = usePlanCamera(width, height)
     expect(flat.bearing([0, 0, -1])).toBeCloseTo(0)

@@ -1,12 +1,13 @@
 // The background of plan and elevations: it is dragged to pan, with Shift to select by a
 // box, and pressed to select, place, measure or draw.
 import { ref, type Ref } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import type { Vec3 } from '@/core/bridge'
 import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useDrag } from '@/ui/useDrag'
 import { usePinch } from '@/ui/usePinch'
+import { about } from '../about'
 import { pointer, type Screen } from '../screen'
 import { useStage } from '../stage'
 import { usePlacing } from '../usePlacing'
@@ -104,11 +105,9 @@ export function useBackground(
     stage.invalidate()
   }
   usePinch(root, zoom)
-  /** Shows what the scene is about: people, things and cameras, or, without any, all of the set. */
+  /** Shows what the scene is about. */
   function showAll() {
-    const ids = (set: boolean) =>
-      Object.entries(scene.doc.nodes).flatMap(([id, n]) => (!n.hidden && (n.kind === 'set') === set ? [id] : []))
-    const around = core.extent(ids(false)) ?? core.extent(ids(true))
+    const around = about()
     if (!around) return
     const { right, down } = face.value
     const size = around.max.map((v, i) => v - around.min[i]!) as Vec3
