@@ -246,15 +246,78 @@ describe('compose', () => {
     w.unmount()
   })
 
-  it('needs somebody', () => {
-    scene.run('remove', { collection: 'nodes', ids: ['ann', 'ben'] })
+  it('holds the subject in the way that is chosen, and says how long that lasts', async () => {
     const w = show(ComposePanel)
-    expect(w.text()).toContain('nobody to compose')
+    const promise = async () => (await look(w), w.find('[aria-label=Promise]').text().replaceAll(/\s+/g, ' '))
+    expect(await promise()).toMatch(/^Ann: not in the picture for the rest/)
+    for (const [hold, aim, parent] of [
+      ['turn', 'at', ''],
+      ['along', 'at', 'ann'],
+      ['', 'free', ''],
+    ] as const) {
+      await choose(w, 'Hold', hold)
+      await (await look(w))[0]!.find('button').trigger('click')
+      expect([cam('a').aim, scene.doc.nodes.a!.parent ?? '']).toEqual([aim, parent])
+      expect(await promise()).toMatch(/^Ann: medium for the rest, to ◷/)
+    }
+    await choose(w, 'Hold', 'move')
+    for (const frame of [10, 60]) {
+      head.set(frame)
+      await (await look(w))[0]!.find('button').trigger('click')
+    }
+    expect(cam('a').left!.map((p) => p.frame)).toEqual([10, 60])
+    await choose(w, 'Hold', 'along')
+    await look(w)
+    await press(w, 'New camera at suggestion 1')
+    expect(Object.values(scene.doc.nodes).find((n) => n.camera?.number === 3)!.parent).toBe('ann')
+    w.unmount()
+  })
+
+  it('takes things from their sides', async () => {
+    scene.run('stockPlace', { kind: 'vehicle', stock: 'van', name: 'Van', position: [60, 0, 0], id: 'van' })
+    const w = show(ComposePanel)
+    await choose(w, 'Subject', 'van')
+    await choose(w, 'Side of the subject', 'rear')
+    await press(w, 'full')
+    const found = await look(w)
+    expect(found[0]!.text()).toContain('full, rear')
+    expect(find(w, 'over the shoulder'), 'a van has none').toBeUndefined()
+    await found[0]!.find('button').trigger('click')
+    expect(scene.doc.nodes.a!.position[2], 'behind it').toBeGreaterThan(3)
+    w.unmount()
+  })
+
+  it('needs something', () => {
+    for (const [id, n] of Object.entries(scene.doc.nodes)) if (!n.camera) delete scene.doc.nodes[id]
+    const w = show(ComposePanel)
+    expect(w.text()).toContain('nothing to compose')
     w.unmount()
   })
 })
 
 describe('the move', () => {
+  it('is as soft as is asked for, and takes what another camera has', async () => {
+    const w = show(MovePanel, 'b')
+    await type(w, 'Settles in', '1.5')
+    expect(keys('b', 'travel').at(-1)).toMatchObject({ ease: 'shaped', in: { frames: 36, value: 0 } })
+    await type(w, 'Sets off in', '0')
+    expect(keys('b', 'travel')[0]!.ease).toBe('even')
+    w.unmount()
+    const other = show(MovePanel, 'a')
+    await choose(other, 'Of camera', 'b')
+    scene.run('value', { node: 'b', channel: 'lens.focal', frame: 0, value: 50, key: false })
+    await choose(other, 'Taken as', 'still')
+    await press(other, 'Its lens')
+    expect(cam('a').focal).toBe(50)
+    head.set(24)
+    await choose(other, 'Taken as', 'position')
+    await press(other, 'Its picture')
+    const [p] = cam('a').left!
+    expect(p).toMatchObject({ frame: 24, focal: 50 })
+    expect(p!.position.slice(1), 'where the other one travels').toEqual([2, 0])
+    other.unmount()
+  })
+
   it('leaves, retakes, spaces and removes positions', async () => {
     const w = show(MovePanel)
     view.lookThrough('a')

@@ -166,7 +166,9 @@ describe('the stock', () => {
       expect.arrayContaining(['People', 'Architecture', 'Outdoors', 'Furniture', 'Vehicles', 'Lights and aims']),
     )
     await w.find('input[aria-label="Search the stock"]').setValue('vehic')
-    expect(w.findAll('.item').length).toBe(6)
+    expect(w.findAll('.item').length).toBe(7)
+    await w.find('input[aria-label="Search the stock"]').setValue(' Aeroplane')
+    expect(w.findAll('.item').map((i) => i.text())).toEqual(['Aircraft']) // by another word for it
     await w.find('input[aria-label="Search the stock"]').setValue('boat')
     await w.find('.item').trigger('click')
     expect(view.placing).toMatchObject({ kind: 'vehicle', stock: 'boat' })
