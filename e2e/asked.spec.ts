@@ -65,10 +65,11 @@ interface Lasting {
   then: string
 }
 const lasting = (page: Page, camera: string, subject: string, frame: number) =>
-  page.evaluate(
-    (args) => JSON.parse(globalThis.proscenCore!.ask('lasting', JSON.stringify(args))) as Lasting,
-    { camera, subject, frame },
-  )
+  page.evaluate((args) => JSON.parse(globalThis.proscenCore!.ask('lasting', JSON.stringify(args))) as Lasting, {
+    camera,
+    subject,
+    frame,
+  })
 const take = (page: Page) => page.getByRole('button', { name: /^Take suggestion 1,/ }).click()
 
 test('somebody who walks is held in a medium, in four ways', async ({ page }) => {

@@ -185,8 +185,8 @@ func cameraLike(d *Draft, a cameraLikeArgs) (string, error) {
 		return label, write(d, a.ID, scene.Focal, a.Frame, fitted(d.Doc, n.Camera.Kit, p.Focal), a.As == "key")
 	}
 	args := cameraTakeArgs{ID: a.ID, Frame: a.Frame, Position: scene.FromR3(p.World.Origin()), Turn: scene.Vec{p.Pan, p.Tilt, p.Roll}, Focal: p.Focal, Focus: p.Focus}
-	for i := range args.Position { // to the micrometre
-		args.Position[i], args.Turn[i] = math.Round(args.Position[i]*1e6)/1e6, math.Round(args.Turn[i]*1e6)/1e6
+	for i := range args.Position {
+		args.Position[i], args.Turn[i] = tidy(args.Position[i]), tidy(args.Turn[i])
 	}
 	switch a.As {
 	case "still":
