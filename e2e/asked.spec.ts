@@ -1,6 +1,8 @@
 // What an artist has in mind as one act, from an empty scene: a picture that is held, a
 // vehicle from its front, a camera on a path.
+import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import { cameraNode, videoFrame } from './files.ts'
 import { choose, desk, newScene, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 
@@ -194,4 +196,48 @@ test('a van from its front, low, and a camera on a path in two presses', async (
   await saved(page)
   const shots = Object.values((await documentOf('On the road')).shots!) as unknown as { camera: string }[]
   expect(shots.map((s) => s.camera)).toEqual([id])
+})
+
+test('a door opens during the story, and is seen doing so in the delivered video', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'Asked for', 'Door')
+  await put(page, 'door', 'Wall with door', -4, 0)
+  await timecode(page, 0)
+  await page.getByRole('button', { name: 'Closed here' }).click()
+  await timecode(page, 24)
+  await page.getByRole('button', { name: 'Open here' }).click()
+  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('80.00')
+  await timecode(page, 12)
+  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('40.00')
+  await saved(page)
+  const door = await called('Door', 'Wall with door')
+  const curves = Object.values((await documentOf('Door')).curves!) as unknown as { node: string; channel: string }[]
+  expect(curves.map((c) => [c.node, c.channel])).toEqual([[door.id, 'piece.swing']])
+
+  const [x, , z] = door.position as [number, number, number]
+  const shot = { lane: 'main', number: '010', camera: 'front', screenIn: 0, screenOut: 48, storyIn: 0, speed: 1 }
+  const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
+  const { id } = scenes.find((s) => s.title === 'Door')!
+  const { wide } = (await documentOf('Door')).formats!
+  const lane = Object.keys((await documentOf('Door')).lanes!)[0]!
+  await server.patch(id, [
+    { collection: 'nodes', id: 'front', after: cameraNode('Front', [x + 2, 1.4, z + 4], [0, 0, 0]) },
+    { collection: 'shots', id: 's1', after: { ...shot, lane } },
+    { collection: 'formats', id: 'wide', before: wide, after: { ...wide, width: 256, height: 144 } },
+  ])
+  await page.reload()
+  await saved(page)
+  await desk(page, 'Turnover')
+  await page.getByRole('button', { name: /^Deliver (all|the) / }).click()
+  await expect(page.getByRole('article', { name: 'Delivery 1' })).toContainText('1 of 1 finished', { timeout: 90_000 })
+  const [d] = await server.get<{ outputs: { file: string }[] }[]>(`/scenes/${id}/deliveries`)
+  const frame = (n: number) => videoFrame(join(server.blobs, d!.outputs[0]!.file), n)
+  const differ = (a: Buffer, b: Buffer) => {
+    let n = 0
+    for (let i = 0; i < a.length; i += 3) if (Math.abs(a[i]! - b[i]!) + Math.abs(a[i + 2]! - b[i + 2]!) > 50) n++
+    return n / (a.length / 3)
+  }
+  expect(differ(frame(0), frame(12)), 'it has begun to open').toBeGreaterThan(0.01)
+  expect(differ(frame(0), frame(30)), 'one sees through').toBeGreaterThan(0.05)
+  expect(differ(frame(30), frame(46)), 'and it stays open').toBeLessThan(0.005)
 })

@@ -1,8 +1,8 @@
 // Dressing a set from nothing: a room with a door from the stock, somebody who
 // walks through it, and a model from elsewhere.
-import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
+import { cameraNode, videoFrame } from './files.ts'
 import { banner } from './glb.ts'
 import { desk, drag, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
@@ -262,23 +262,7 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
     expect([clip.clip, clip.in, clip.out]).toEqual(['fold', 0, 24])
   })
   await test.step('deliver it: the pixels of its picture are in the video', async () => {
-    const camera = {
-      kind: 'camera',
-      name: 'Front',
-      position: [3, 1.5, -14],
-      turn: [180, 0, 0],
-      camera: {
-        number: 1,
-        color: '#6fa8dc',
-        support: 'sticks',
-        aim: 'free',
-        framing: [0, 0],
-        sensor: [24.89, 18.66],
-        focal: 24,
-        stop: 4,
-        focus: 6,
-      },
-    }
+    const camera = cameraNode('Front', [3, 1.5, -14], [180, 0, 0])
     const shot = { lane: 'main', number: '010', camera: 'front', screenIn: 0, screenOut: 24, storyIn: 0, speed: 1 }
     const formats = await all('formats')
     const small = { ...formats.wide, width: 256, height: 144 }
@@ -295,21 +279,7 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
       timeout: 90_000,
     })
     const [d] = await server.get<{ outputs: { file: string }[] }[]>(`/scenes/${id}/deliveries`)
-    const frame = (n: number) => {
-      const args = ['-v', 'error', '-i', join(server.blobs, d!.outputs[0]!.file)]
-      return execFileSync('ffmpeg', [
-        ...args,
-        '-vf',
-        `select=eq(n\\,${n})`,
-        '-frames:v',
-        '1',
-        '-f',
-        'rawvideo',
-        '-pix_fmt',
-        'rgb24',
-        '-',
-      ])
-    }
+    const frame = (n: number) => videoFrame(join(server.blobs, d!.outputs[0]!.file), n)
     const count = (rgb: Buffer) => {
       let [magenta, green] = [0, 0]
       for (let i = 0; i < rgb.length; i += 3) {

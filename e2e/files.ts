@@ -1,4 +1,5 @@
-// Small files made by hand: a picture, a sound, a PDF of panels.
+// Small files made by hand: a picture, a sound, a PDF of panels; what is in a delivered one.
+import { execFileSync } from 'node:child_process'
 import { deflateSync } from 'node:zlib'
 
 function crc(data: Buffer): number {
@@ -75,3 +76,28 @@ export function pdf(pages: number): Buffer {
   out += `trailer << /Size ${at.length + 1} /Root 1 0 R >>\nstartxref\n${start}\n%%EOF\n`
   return Buffer.from(out, 'latin1')
 }
+
+/** The pixels of a frame of a video, three bytes each. */
+export function videoFrame(file: string, n: number): Buffer {
+  const pick = ['-vf', `select=eq(n\\,${n})`, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']
+  return execFileSync('ffmpeg', ['-v', 'error', '-i', file, ...pick])
+}
+
+/** A camera node at a place, as the server keeps it. */
+export const cameraNode = (name: string, position: number[], turn: number[], focal = 24) => ({
+  kind: 'camera',
+  name,
+  position,
+  turn,
+  camera: {
+    number: 1,
+    color: '#6fa8dc',
+    support: 'sticks',
+    aim: 'free',
+    framing: [0, 0],
+    sensor: [24.89, 18.66],
+    focal,
+    stop: 4,
+    focus: 6,
+  },
+})

@@ -205,6 +205,36 @@ func cameraOrder(d *Draft, a cameraOrderArgs) (string, error) {
 	return "reorder the wall", nil
 }
 
+type cameraFolderArgs struct {
+	IDs    []string `json:"ids"`
+	Folder string   `json:"folder"` // "" for none
+}
+
+// cameraFolder puts cameras into a folder of the wall, which is there as long as a camera
+// is in it.
+func cameraFolder(d *Draft, a cameraFolderArgs) (string, error) {
+	if len(a.IDs) == 0 {
+		return "", fmt.Errorf("choose the cameras that go into the folder")
+	}
+	a.Folder = strings.TrimSpace(a.Folder)
+	for _, id := range a.IDs {
+		if _, err := editCamera(d, id, func(_ *scene.Node, k *scene.Camera) error {
+			k.Folder = a.Folder
+			return nil
+		}); err != nil {
+			return "", err
+		}
+	}
+	what := "a camera"
+	if len(a.IDs) > 1 {
+		what = fmt.Sprintf("%d cameras", len(a.IDs))
+	}
+	if a.Folder == "" {
+		return fmt.Sprintf("take %s out of the folder", what), nil
+	}
+	return fmt.Sprintf("put %s into %s", what, a.Folder), nil
+}
+
 type cameraArchiveArgs struct {
 	ID      string `json:"id"`
 	Archive bool   `json:"archive"`

@@ -112,6 +112,9 @@ func write(d *Draft, node string, ch scene.Channel, frame, v float64, key bool) 
 	}
 	id, c := d.Doc.CurveOf(node, ch)
 	compiled := curve.NewChannel(c.Keys)
+	if ch == scene.Swing {
+		return writeSwing(d, node, n, frame, v, key)
+	}
 	if angular(ch) && id != "" {
 		v = curve.Unwrap(compiled.At(frame), v)
 	}

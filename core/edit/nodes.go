@@ -48,6 +48,7 @@ func Core() Catalog {
 		"cameraCopy":    Op(cameraCopy),
 		"cameraTake":    Op(cameraTake),
 		"cameraOnPath":  Op(cameraOnPath),
+		"cameraFolder":  Op(cameraFolder),
 		"cameraLike":    Op(cameraLike),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),

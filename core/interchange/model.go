@@ -11,8 +11,6 @@ import (
 	"image"
 	"image/color"
 	"image/draw"
-	_ "image/jpeg" // textures
-	_ "image/png"  // textures
 	"io"
 	"math"
 	"path"

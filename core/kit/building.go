@@ -23,21 +23,56 @@ func wallWith(b *builder, p params, fill func(l, r, sill, top, half float64)) {
 	}
 }
 
-func doorWall(b *builder, p params) {
-	wallWith(b, p, func(l, r, sill, top, half float64) {
-		leaf := r - l - 0.12
-		b.tinted(timber.shade(0.85), func() {
-			b.with(geom.RotateY(p.get("swing")).At(vec(l+0.06, 0, 0)), nil, func() {
-				b.box(0, sill, -0.025, leaf, top-0.06, 0.025)
-				b.tinted(timber.shade(0.7), func() {
-					for _, y := range []float64{0.12, 0.56} {
-						b.box(leaf*0.14, sill+(top-sill)*y, -0.035, leaf*0.86, sill+(top-sill)*(y+0.32), 0.035)
-					}
-				})
-				b.tinted(iron, func() { b.box(leaf-0.1, sill+1, -0.07, leaf-0.05, sill+1.04, 0.07) })
-			})
-		})
+// Leaf is a part of a stand-in that turns about an upright hinge: a door.
+type Leaf struct {
+	At        r3.Vec // of the hinge, on the floor
+	Width     float64
+	Sill, Top float64
+}
+
+// Opens names for stand-ins that have a leaf the parameter that says how far it is open, in
+// degrees about its hinge.
+var Opens = map[string]string{"doorWall": "swing"}
+
+// Leaves returns what of a stand-in turns on a hinge; its mesh is built apart.
+func Leaves(id string, values map[string]float64) (out []Leaf) {
+	if Opens[id] == "" {
+		return nil
+	}
+	s, _ := Find(id)
+	wallWith(newBuilder(timber), s.params(values, nil), func(l, r, sill, top, half float64) {
+		out = append(out, Leaf{vec(l+0.06, 0, 0), r - l - 0.12, sill, top})
 	})
+	return out
+}
+
+// Opened returns how far a stand-in with a leaf is open, in degrees, and whether it has one.
+func Opened(id string, values map[string]float64) (degrees float64, ok bool) {
+	name := Opens[id]
+	if name == "" {
+		return 0, false
+	}
+	s, _ := Find(id)
+	p := s.params(values, nil)
+	return p.get(name), true
+}
+
+// LeafMesh builds the mesh of a leaf, closed, from its hinge along X.
+func LeafMesh(l Leaf) *Mesh {
+	b := newBuilder(timber.shade(0.85))
+	b.box(0, l.Sill, -0.025, l.Width, l.Top-0.06, 0.025)
+	b.tinted(timber.shade(0.7), func() {
+		for _, y := range []float64{0.12, 0.56} {
+			b.box(l.Width*0.14, l.Sill+(l.Top-l.Sill)*y, -0.035, l.Width*0.86, l.Sill+(l.Top-l.Sill)*(y+0.32), 0.035)
+		}
+	})
+	b.tinted(iron, func() { b.box(l.Width-0.1, l.Sill+1, -0.07, l.Width-0.05, l.Sill+1.04, 0.07) })
+	return &b.mesh
+}
+
+// doorWall is the wall alone; see Leaves.
+func doorWall(b *builder, p params) {
+	wallWith(b, p, func(l, r, sill, top, half float64) {})
 }
 
 func windowWall(b *builder, p params) {

@@ -26,6 +26,7 @@ type Instance struct {
 	Joint kit.Joint
 	part  bool
 	wheel float64 // radius in metres, 0 for what does not roll
+	leaf  bool    // it turns about an upright hinge at axle
 	axle  r3.Vec  // in the node's space
 	model *kit.Bundle
 	shape int // of the model
@@ -57,13 +58,14 @@ type Node struct {
 	pose     int         // index into State.poses
 	aimAt    int
 	focusOn  int
-	pulls    []pull // keys of the focus that follow subjects, with those between
-	needs    []int  // of a camera: it and what it depends on, in order
-	lagging  []int  // what the aimed subject's place depends on, in order, when the operator lags
-	center   r3.Vec // the point that a camera aims at, in the node's own space
-	grip     r3.Vec // where a hand carries it, in the node's own space
-	first    int    // first instance, for cast
-	camera   int    // index into State.Cameras or −1
+	pulls    []pull  // keys of the focus that follow subjects, with those between
+	needs    []int   // of a camera: it and what it depends on, in order
+	lagging  []int   // what the aimed subject's place depends on, in order, when the operator lags
+	center   r3.Vec  // the point that a camera aims at, in the node's own space
+	opened   float64 // degrees, where nothing is keyed
+	grip     r3.Vec  // where a hand carries it, in the node's own space
+	first    int     // first instance, for cast
+	camera   int     // index into State.Cameras or −1
 	lamp     int
 	fixed    bool // it never moves: world is where it is
 	world    geom.Mat4
@@ -73,7 +75,7 @@ type Node struct {
 	speech   []speech
 }
 
-const channelCount = 23
+const channelCount = 24
 
 // channelIndex gives each channel a place in Node.channels.
 var channelIndex = func() map[scene.Channel]int {
@@ -109,6 +111,7 @@ const (
 	shiftY
 	framingX
 	framingY
+	swing
 )
 
 // Scene is a compiled document.
@@ -451,6 +454,11 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 		for _, w := range kit.Wheels(p.Stock, p.Params) {
 			key := fmt.Sprintf("wheel %g %g %t", w.Radius, w.Width, w.Spokes)
 			add(key, func() *kit.Mesh { return kit.WheelMesh(w) }, Instance{wheel: w.Radius, axle: w.At})
+		}
+		n.opened, _ = kit.Opened(p.Stock, p.Params)
+		for _, l := range kit.Leaves(p.Stock, p.Params) {
+			key := fmt.Sprintf("leaf %g %g %g", l.Width, l.Sill, l.Top)
+			add(key, func() *kit.Mesh { return kit.LeafMesh(l) }, Instance{leaf: true, axle: l.At})
 		}
 		n.own = ownMotion(p)
 	}

@@ -146,7 +146,8 @@ type Build struct {
 // Stock is what is offered for a set, and what people can do.
 type Stock struct {
 	Pieces     []kit.Stock       `json:"pieces"`
-	Also       map[string]string `json:"also"` // other words by which some pieces are looked for
+	Opens      map[string]string `json:"opens"` // for pieces with a door the parameter that says how far it is open
+	Also       map[string]string `json:"also"`  // other words by which some pieces are looked for
 	Deeds      []scene.Deed      `json:"deeds"`
 	Gestures   []scene.Deed      `json:"gestures"` // those deeds that are laid over what the body does
 	Builds     []Build           `json:"builds"`
@@ -160,7 +161,7 @@ func (p *Page) stock(none) Stock {
 	for i, b := range kit.Builds {
 		builds[i] = Build{b, kit.UsualHair(b)}
 	}
-	return Stock{kit.Shelf, kit.Also, scene.Deeds, gestures, builds, kit.HairStyles, kit.UsualSkin}
+	return Stock{kit.Shelf, kit.Opens, kit.Also, scene.Deeds, gestures, builds, kit.HairStyles, kit.UsualSkin}
 }
 
 // sunAt returns where the sun stands by a clock, as heading and height in degrees.

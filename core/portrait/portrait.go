@@ -63,6 +63,10 @@ func Stock(id string, width, height int) (*image.RGBA, error) {
 	for _, w := range kit.Wheels(id, nil) {
 		draws = append(draws, raster.Draw{Mesh: kit.WheelMesh(w), World: geom.Translate(w.At)})
 	}
+	open, _ := kit.Opened(id, nil)
+	for _, l := range kit.Leaves(id, nil) {
+		draws = append(draws, raster.Draw{Mesh: kit.LeafMesh(l), World: geom.RotateY(open).At(l.At)})
+	}
 	return Of(draws, width, height)
 }
 

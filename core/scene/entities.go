@@ -285,6 +285,7 @@ type Camera struct {
 	Number   int            `json:"number"`
 	Color    string         `json:"color"`
 	Archived bool           `json:"archived,omitempty"` // kept for the shots that use it, and offered to no others
+	Folder   string         `json:"folder,omitempty"`   // of the wall, by its name
 	Order    int            `json:"order,omitempty"`    // its place on the wall, counted from 1; 0 for by number
 	Support  Support        `json:"support" jsonschema:"enum=sticks,enum=dolly,enum=handheld,enum=mounted"`
 	Unrest   *Unrest        `json:"unrest,omitempty"` // of a handheld camera
@@ -436,10 +437,11 @@ const (
 	ShiftY    Channel = "lens.shiftY"
 	FramingX  Channel = "framing.x"
 	FramingY  Channel = "framing.y"
+	Swing     Channel = "piece.swing" // degrees by which a door is open
 )
 
 // Channels lists all channels in display order.
-var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach, Restless, ShiftX, ShiftY, FramingX, FramingY}
+var Channels = []Channel{PositionX, PositionY, PositionZ, Pan, Tilt, Roll, Travel, Focal, Stop, Focus, Strength, Red, Green, Blue, SunPower, SunHour, SkyPower, HazeReach, Restless, ShiftX, ShiftY, FramingX, FramingY, Swing}
 
 // Action is a block of what a subject does over [In, Out) of story time. Deeds
 // of the whole body follow one another: between and after them, a cast member

@@ -544,6 +544,7 @@ func (c *checker) camera(n Node, k *Camera) {
 	c.color("camera/color", k.Color)
 	c.number("camera/sensor", k.Sensor[0], 1, 200)
 	c.number("camera/sensor", k.Sensor[1], 1, 200)
+	c.text("camera/folder", k.Folder, false)
 	c.number("camera/focal", k.Focal, 1, 3000)
 	c.number("camera/stop", k.Stop, 0.5, 128)
 	c.number("camera/focus", k.Focus, 0.05, MaxMetres)

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"proscen/core/compose"
@@ -141,6 +142,14 @@ func TestCamerasAreNumberedCopiedOrderedAndArchived(t *testing.T) {
 	assert.True(t, s.Doc.Nodes["a"].Camera.Archived)
 	do(t, s, "cameraOrder", m{"ids": []string{"moving", "b", "c"}})
 	assert.Equal(t, 2, s.Doc.Nodes["b"].Camera.Order)
+
+	r = do(t, s, "cameraFolder", m{"ids": []string{"b", "c"}, "folder": " Night "})
+	assert.Equal(t, "put 2 cameras into Night", r.Label)
+	assert.Equal(t, []string{"Night", "Night", ""}, []string{s.Doc.Nodes["b"].Camera.Folder, s.Doc.Nodes["c"].Camera.Folder, s.Doc.Nodes["a"].Camera.Folder})
+	do(t, s, "cameraFolder", m{"ids": []string{"b"}, "folder": ""})
+	assert.Empty(t, s.Doc.Nodes["b"].Camera.Folder)
+	refused(t, s, "cameraFolder", m{"folder": "Day"}, "choose the cameras")
+	refused(t, s, "cameraFolder", m{"ids": []string{"b"}, "folder": strings.Repeat("x", 1<<16)}, "is longer than")
 }
 
 func TestASceneTakesWhatItsProductionShares(t *testing.T) {

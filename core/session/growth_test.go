@@ -101,6 +101,7 @@ var acts = map[string]func(g *large) m{
 	"cameraTake": func(g *large) m {
 		return m{"id": g.cameras[0], "frame": 5, "position": v(1, 1, 1), "turn": v(0, 0, 0), "focal": 40, "focus": 4, "key": true}
 	},
+	"cameraFolder": func(g *large) m { return m{"ids": g.cameras[:1], "folder": "Night"} },
 	"cameraLike": func(g *large) m {
 		return m{"id": g.cameras[0], "from": g.cameras[1], "frame": 5, "what": "picture", "as": "still"}
 	},

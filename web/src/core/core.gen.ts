@@ -168,6 +168,7 @@ export interface Camera {
   number: number;
   color: string;
   archived?: boolean;
+  folder?: string;
   order?: number;
   support: "sticks" | "dolly" | "handheld" | "mounted";
   unrest?: Unrest;
@@ -1468,6 +1469,9 @@ export interface Hint {
 }
 export interface Stock {
   pieces: KitStock[];
+  opens: {
+    [k: string]: string;
+  };
   also: {
     [k: string]: string;
   };
@@ -1628,6 +1632,7 @@ export interface Operations {
   cameraArchive: CameraArchiveArgs;
   cameraBring: CameraBring;
   cameraCopy: CameraCopyArgs;
+  cameraFolder: CameraFolderArgs;
   cameraFrame: CameraFrameArgs;
   cameraLike: CameraLikeArgs;
   cameraNumber: CameraNumberArgs;
@@ -1901,6 +1906,10 @@ export interface CameraCopyArgs {
   keys: boolean;
   frame: number;
   as?: string;
+}
+export interface CameraFolderArgs {
+  ids: string[];
+  folder: string;
 }
 export interface CameraFrameArgs {
   id: string;

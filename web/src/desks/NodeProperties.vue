@@ -14,7 +14,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const node = computed(() => scene.doc.nodes[view.node])
-const { pieces: shelf, builds, hairStyles, skin } = core.stock()
+const { pieces: shelf, builds, hairStyles, skin, opens: doors } = core.stock()
 /** Colours of a figure, with those that nobody has chosen. */
 const colours = computed(() => {
   const c = node.value?.cast
@@ -44,8 +44,20 @@ function set(merge: Merge<Node>, label: string, live = false) {
   else scene.run('set', args)
 }
 const param = (name: string) => node.value?.piece?.params?.[name]
+/** How far its door is open at the frame, where that is keyed. */
+const opens = computed(() => stock.value && doors[stock.value.id])
+const swings = computed(() => {
+  const c = Object.values(scene.doc.curves).find((c) => c.node === view.node && c.channel === 'piece.swing')
+  return c && core.curve(c.keys, head.story, head.story + 1, 1)[0]
+})
 function build(name: string, v: number, live: boolean) {
+  if (name === opens.value) return swing(+v.toFixed(2), live)
   set({ piece: { params: { [name]: +v.toFixed(3) } } }, `change ${name} of ${node.value!.name}`, live)
+}
+function swing(value: number, live = false, key = view.autoKey) {
+  const args = { node: view.node, channel: 'piece.swing', frame: Math.round(head.story), value, key }
+  if (live) scene.preview('value', args)
+  else scene.run('value', args)
 }
 function keyLamp(channel: string, v: number) {
   scene.run('value', { node: view.node, channel, frame: Math.round(head.story), value: v, key: true })
@@ -130,11 +142,19 @@ function remove() {
           :unit="p.unit"
           :digits="p.unit ? 2 : 0"
           :step="p.unit ? 0.02 : 0.1"
-          :value="param(p.name) ?? p.default"
+          :value="(p.name === opens ? swings : undefined) ?? param(p.name) ?? p.default"
           @drag="build(p.name, $event, true)"
           @cancel="scene.cancel()"
           @change="build(p.name, $event, false)"
         />
+        <div v-if="opens" class="row">
+          <button class="act" title="A key at this frame: the door is closed here" @click="swing(0, false, true)">
+            Closed here
+          </button>
+          <button class="act" title="A key at this frame: the door is open here" @click="swing(80, false, true)">
+            Open here
+          </button>
+        </div>
       </template>
       <template v-if="node.piece">
         <h3>Colour</h3>

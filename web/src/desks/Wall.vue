@@ -1,6 +1,9 @@
 <script setup lang="ts">
 // All cameras as live pictures. In Frame pressing one looks through it, in
 // Splice it puts it on air at the playhead. They are put in order by dragging.
+import { ChevronRight } from '@lucide/vue'
+import { useLocalStorage } from '@vueuse/core'
+import { ElMessageBox } from 'element-plus'
 import { computed, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
@@ -36,8 +39,45 @@ const used = computed(
       Object.values(scene.doc.shots).flatMap((s) => [s.camera, ...Object.values(s.formats ?? {}).map((f) => f.camera)]),
     ),
 )
+/** The cameras by their folders, those in none first. */
+const folders = computed(() => {
+  const out = new Map<string, typeof cameras.value>([['', []]])
+  for (const c of cameras.value) {
+    const folder = c.camera.folder ?? ''
+    out.set(folder, [...(out.get(folder) ?? []), c])
+  }
+  return [...out].filter(([, of]) => of.length)
+})
+const closed = useLocalStorage<string[]>('proscen.folders.closed', [])
+function fold(folder: string) {
+  const rest = closed.value.filter((f) => f !== folder)
+  closed.value = rest.length < closed.value.length ? rest : [...rest, folder]
+}
+const picked = computed(() => view.nodes.filter((id) => scene.doc.nodes[id]?.camera))
+const known = computed(() => folders.value.map(([f]) => f).filter(Boolean))
+const folderOf = computed(() => {
+  const all = new Set(picked.value.map((id) => scene.doc.nodes[id]!.camera!.folder ?? ''))
+  return all.size === 1 ? [...all][0]! : ''
+})
+/** Puts what is chosen into a folder, or into a new one that is named first. */
+async function put(e: Event) {
+  const list = e.target as HTMLSelectElement
+  let folder = list.value
+  if (folder === anew) {
+    const answer = await ElMessageBox.prompt('', 'New folder', {
+      inputPlaceholder: 'Name of the folder',
+      confirmButtonText: 'OK',
+      cancelButtonText: 'Leave it',
+    }).catch(() => null)
+    folder = ((answer as { value?: string } | null)?.value ?? '').trim()
+    list.value = folderOf.value
+    if (!folder) return
+  }
+  scene.run('cameraFolder', { ids: picked.value, folder })
+}
 const hidden = computed(() => scene.cameras.length - scene.wall.length)
-function press(id: string) {
+function press(e: MouseEvent, id: string) {
+  if (e.shiftKey || e.ctrlKey || e.metaKey) return view.toggle(id)
   if (!props.cuts) return view.lookThrough(id)
   if (!head.take) view.select('nodes', id)
   head.putOnAir(id)
@@ -53,6 +93,7 @@ function drop() {
   }
   dragged.value = before.value = ''
 }
+const anew = '\n' // no folder is called so
 const focal = (c: { camera: { focal: number } }) => `${+c.camera.focal.toFixed(1)}`
 /** What it is carried by, when not by sticks. */
 const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount' }
@@ -68,37 +109,52 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
         </optgroup>
       </select>
     </header>
+    <label v-if="picked.length" class="into">
+      {{ picked.length === 1 ? 'Camera' : `${picked.length} cameras` }} in
+      <select class="sees" aria-label="Folder" :value="folderOf" title="Shift or Ctrl chooses several" @change="put">
+        <option value="">no folder</option>
+        <option v-for="f in known" :key="f" :value="f">{{ f }}</option>
+        <option :value="anew">new folder…</option>
+      </select>
+    </label>
     <div class="scrolls list" @scroll.passive="stage.invalidate()">
-      <button
-        v-for="c in cameras"
-        :key="c.id"
-        class="cell"
-        draggable="true"
-        :style="{ '--camera': c.camera.color }"
-        :class="{
-          through: view.through === c.id,
-          air: head.airCamera === c.id,
-          selected: view.isSelected('nodes', c.id),
-          before: before === c.id && dragged,
-        }"
-        :aria-label="`${cuts ? 'Cut to' : 'Look through'} camera ${c.camera.number} ${c.node.name} ${focal(c)} ${carried[c.camera.support] ?? ''}`"
-        :aria-pressed="cuts ? head.airCamera === c.id : view.through === c.id"
-        @click="press(c.id)"
-        @dragstart="dragged = c.id"
-        @dragover.prevent="before = c.id"
-        @drop.prevent="drop"
-        @dragend="dragged = before = ''"
-      >
-        <Thumb :camera="c.id" />
-        <span class="label"
-          ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" />{{ ' '
-          }}<span class="name">{{ c.node.name }}</span
-          >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ focal(c) }}</span></span
-        >
-        {{ ' ' }}<span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
-        <span v-if="Object.keys(scene.doc.shots).length && !used.has(c.id)" class="unused">in no shot</span>
-        <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
-      </button>
+      <template v-for="[folder, of] in folders" :key="folder">
+        <button v-if="folder" class="folder" :aria-expanded="!closed.includes(folder)" @click="fold(folder)">
+          <ChevronRight :size="13" />{{ folder }} <span class="dim">{{ of.length }}</span>
+        </button>
+        <template v-if="!closed.includes(folder)">
+          <button
+            v-for="c in of"
+            :key="c.id"
+            class="cell"
+            draggable="true"
+            :style="{ '--camera': c.camera.color }"
+            :class="{
+              through: view.through === c.id,
+              air: head.airCamera === c.id,
+              selected: view.isSelected('nodes', c.id),
+              before: before === c.id && dragged,
+            }"
+            :aria-label="`${cuts ? 'Cut to' : 'Look through'} camera ${c.camera.number} ${c.node.name} ${focal(c)} ${carried[c.camera.support] ?? ''}`"
+            :aria-pressed="cuts ? head.airCamera === c.id : view.through === c.id"
+            @click="press($event, c.id)"
+            @dragstart="dragged = c.id"
+            @dragover.prevent="before = c.id"
+            @drop.prevent="drop"
+            @dragend="dragged = before = ''"
+          >
+            <Thumb :camera="c.id" />
+            <span class="label"
+              ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" />{{ ' '
+              }}<span class="name">{{ c.node.name }}</span
+              >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ focal(c) }}</span></span
+            >
+            {{ ' ' }}<span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
+            <span v-if="Object.keys(scene.doc.shots).length && !used.has(c.id)" class="unused">in no shot</span>
+            <span v-if="head.airCamera === c.id" class="tally" aria-hidden="true"></span>
+          </button>
+        </template>
+      </template>
       <p v-if="!scene.cameras.length" class="dim none">
         There is no camera yet. Roam in the scout view, and put one where the picture is good.
         <button class="act" @click="starting.camera()">Put one at scout</button>
@@ -185,6 +241,32 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
   border-radius: 4px;
   background: rgb(17 24 27 / 0.66);
   font: 11px var(--font-condensed);
+}
+.into {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  padding: 0 10px 6px;
+  color: var(--dim);
+  font-size: 12px;
+}
+.folder {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  width: 100%;
+  margin: 0 0 6px;
+  padding: 2px 0;
+  border: 0;
+  border-bottom: 1px solid var(--line);
+  background: none;
+  color: var(--text);
+  font: 600 12px var(--font-condensed);
+  text-align: left;
+  cursor: pointer;
+}
+.folder[aria-expanded='true'] svg {
+  transform: rotate(90deg);
 }
 .unused {
   position: absolute;

@@ -15,6 +15,7 @@ export const channelNames: Record<string, string> = {
   'framing.x': 'Framing right',
   'framing.y': 'Framing up',
   'unrest.amount': 'Unrest',
+  'piece.swing': 'Door open',
   'lamp.strength': 'Strength',
   'color.red': 'Red',
   'color.green': 'Green',

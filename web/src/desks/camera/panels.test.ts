@@ -1,4 +1,5 @@
 import { flushPromises, mount } from '@vue/test-utils'
+import { ElMessageBox } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import type { Vec3 } from '@/core/bridge'
@@ -469,6 +470,32 @@ describe('the wall', () => {
     await nextTick()
     await press(w, '1 archived')
     expect(names()).toEqual(['B'])
+    w.unmount()
+  })
+
+  it('has folders for several at once, marks what no shot shows, and closes them', async () => {
+    const w = mount(Wall, { global: { stubs: { Thumb: true } }, attachTo: document.body })
+    const cells = () => w.findAll('.cell')
+    const names = () => cells().map((c) => c.find('.name').text())
+    scene.run('cameraAdd', { position: [0, 2, 0], turn: [0, 0, 0], focal: 35, name: 'Spare', id: 'c' })
+    await nextTick()
+    expect(cells().map((c) => c.text().includes('in no shot'))).toEqual([false, false, true])
+    await cells()[1]!.trigger('click')
+    await cells()[2]!.trigger('click', { shiftKey: true })
+    expect(view.nodes).toEqual(['b', 'c'])
+    expect(view.through, 'choosing several looks through none of them').toBe('b')
+    vi.spyOn(ElMessageBox, 'prompt').mockResolvedValue({ value: ' Night ', action: 'confirm' } as never)
+    const list = () => w.find('select[aria-label=Folder]')
+    await list().setValue('\n')
+    await flushPromises()
+    expect([cam('a').folder, cam('b').folder, cam('c').folder]).toEqual([undefined, 'Night', 'Night'])
+    expect(scene.undoable.at(-1)!.label).toBe('put 2 cameras into Night')
+    await press(w, 'Night 2')
+    expect(names()).toEqual(['A'])
+    await press(w, 'Night 2')
+    expect(names()).toEqual(['A', 'B', 'Spare'])
+    await list().setValue('')
+    expect(w.find('.folder').exists(), 'a folder is there as long as a camera is in it').toBe(false)
     w.unmount()
   })
 })

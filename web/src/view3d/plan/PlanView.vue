@@ -16,7 +16,7 @@ import { useStageView } from '../useStageView'
 import { usePane } from '../usePane'
 import { gridStep, multiples } from './apart'
 import PlanTools from './PlanTools.vue'
-import { cuts } from './memory'
+import { cuts, planOf } from './memory'
 import { useBackground } from './useBackground'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
@@ -129,6 +129,7 @@ onMounted(() => {
   stage.invalidate()
 })
 onBeforeUnmount(() => stage.drawn.delete(gather))
+watch(() => scene.id, planOf, { immediate: true })
 watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate())
 </script>
 <template>

@@ -12,41 +12,60 @@ export interface Box {
   height: number
 }
 
-/** How often dots that lie on each other are pushed apart, at most. */
+/** How often dots that lie on each other are pushed apart at most, and how many pairs are looked at for it. */
 const pushes = 40
+const pairs = 100_000
+
+/** Things by the squares of a picture that they touch. */
+class Squares<T> {
+  private readonly at = new Map<string, T[]>()
+  constructor(private readonly side: number) {}
+  private *over({ x, y, width, height }: Box) {
+    for (let u = Math.floor(x / this.side); u * this.side <= x + width; u++)
+      for (let v = Math.floor(y / this.side); v * this.side <= y + height; v++) yield `${u} ${v}`
+  }
+  put(thing: T, box: Box) {
+    for (const key of this.over(box)) {
+      const there = this.at.get(key)
+      if (there) there.push(thing)
+      else this.at.set(key, [thing])
+    }
+  }
+  /** What may touch a box; some of it perhaps more than once. */
+  *near(box: Box) {
+    for (const key of this.over(box)) yield* this.at.get(key) ?? []
+  }
+}
 
 /**
- * Returns where dots go so that none lies on another: as near to their places as that
- * allows, those that are in the way of nobody where they are. Dots that are looked at have
- * a distance between them that is kept from first to last.
+ * Returns where dots go so that none is nearer to another than a distance: as near to their
+ * places as that allows, those that are in nobody's way where they are. In a heap of hundreds
+ * some stay on each other.
  */
 export function fanned(dots: Dot[], distance: number): Dot[] {
   // Dots in one place go different ways, each always the same.
   const out = dots.map((d, i) => ({ x: d.x + Math.cos(i * 2.4) * 0.01, y: d.y + Math.sin(i * 2.4) * 0.01 }))
-  for (let k = 0; k < pushes; k++) {
+  let looks = pairs
+  for (let k = 0; k < pushes && looks > 0; k++) {
     let pushed = false
-    const cells = new Map<string, number[]>()
-    const cell = (v: number) => Math.floor(v / distance)
-    out.forEach((d, i) => {
-      const key = `${cell(d.x)} ${cell(d.y)}`
-      cells.set(key, [...(cells.get(key) ?? []), i])
-    })
+    const squares = new Squares<number>(distance)
+    out.forEach((d, i) => squares.put(i, { ...d, width: 0, height: 0 }))
     out.forEach((a, i) => {
-      for (let u = -1; u <= 1; u++)
-        for (let v = -1; v <= 1; v++)
-          for (const j of cells.get(`${cell(a.x) + u} ${cell(a.y) + v}`) ?? []) {
-            if (j <= i) continue
-            const b = out[j]!
-            const [dx, dy] = [b.x - a.x, b.y - a.y]
-            const off = Math.hypot(dx, dy)
-            if (off >= distance - 0.01) continue
-            const by = (distance - off) / 2 / (off || 1)
-            a.x -= dx * by
-            a.y -= dy * by
-            b.x += dx * by
-            b.y += dy * by
-            pushed = true
-          }
+      const around = { x: a.x - distance, y: a.y - distance, width: 2 * distance, height: 2 * distance }
+      for (const j of squares.near(around)) {
+        if (looks-- <= 0) return
+        if (j <= i) continue
+        const b = out[j]!
+        const [dx, dy] = [b.x - a.x, b.y - a.y]
+        const off = Math.hypot(dx, dy)
+        if (off >= distance - 0.01) continue
+        const by = (distance - off) / 2 / (off || 1)
+        a.x -= dx * by
+        a.y -= dy * by
+        b.x += dx * by
+        b.y += dy * by
+        pushed = true
+      }
     })
     if (!pushed) break
   }
@@ -67,7 +86,12 @@ const touch = (a: Box, b: Box) =>
  * there is no room.
  */
 export function labelled(names: Named[], taken: Box[]): (Dot | null)[] {
-  const boxes = [...taken]
+  const squares = new Squares<Box>(48)
+  for (const b of taken) squares.put(b, b)
+  const free = (box: Box) => {
+    for (const b of squares.near(box)) if (touch(b, box)) return false
+    return true
+  }
   return names.map(({ x, y, width }) => {
     for (const away of [0, 14, 28]) {
       const side = width / 2 + 10 + away
@@ -83,8 +107,8 @@ export function labelled(names: Named[], taken: Box[]): (Dot | null)[] {
       ]
       for (const at of ways) {
         const box = { x: at.x - width / 2, y: at.y - tall + 2, width, height: tall }
-        if (boxes.some((b) => touch(b, box))) continue
-        boxes.push(box)
+        if (!free(box)) continue
+        squares.put(box, box)
         return at
       }
     }

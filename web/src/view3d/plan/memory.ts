@@ -1,5 +1,5 @@
-// What the plan shows, shared by its panes for as long as the page is open:
-// from which side, the middle in metres and the scale in pixels for a metre.
+// What the plan shows, shared by its panes for as long as the page is open: from which side,
+// the middle in metres, the scale in pixels for a metre, and what of the set is left out.
 import { reactive } from 'vue'
 import type { Vec3 } from '@/core/bridge'
 
@@ -26,3 +26,10 @@ export const planMemory = reactive({
   /** Metres along the way to the eye, by face; null for all of the set. */
   cut: { plan: null, front: null, side: null } as Record<Face, number | null>,
 })
+
+let of = ''
+/** Another scene is shown as if it were the first: its set may be higher. */
+export function planOf(scene: string) {
+  if (of !== scene) Object.assign(planMemory.cut, { plan: null, front: null, side: null })
+  of = scene
+}

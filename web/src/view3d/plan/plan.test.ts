@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import type { Vec3 } from '@/core/bridge'
 import { add, axesOf, distance, less, pixel, pointer, project, tidy, type Screen } from '../screen'
 import { signed, words } from '../moving'
-import { faces, planMemory, type Face } from './memory'
+import { faces, planMemory, planOf, type Face } from './memory'
 import { usePlanCamera } from './usePlanCamera'
 
 const [width, height] = [ref(400), ref(300)]
@@ -54,6 +54,11 @@ describe('the flat camera', () => {
     planMemory.middle = [9, 9, 9] // what is shown besides does not move the cut
     expect(depth(at(3.1))).toBeGreaterThan(-1)
     expect(depth(at(3.3))).toBeLessThan(-1)
+    planOf(`scene of ${face}`)
+    expect(planMemory.cut[face], 'another scene begins with all of its set').toBeNull()
+    planMemory.cut[face] = 1
+    planOf(`scene of ${face}`)
+    expect(planMemory.cut[face]).toBe(1)
     planMemory.cut[face] = null
   })
 
