@@ -72,7 +72,6 @@ function likeness(a: Pixels, b: Pixels, dx: number, dy: number) {
 }
 
 test.describe('as it is delivered', () => {
-  test.use({ deviceScaleFactor: 0.5 })
   test('the viewport shows the picture that is delivered, in every shape and light', async ({ page }) => {
     await page.goto(`${server.url}/scenes/${id}/splice`)
     await saved(page)

@@ -15,7 +15,7 @@ export default defineConfig({
   ],
   use: {
     viewport: { width: 1280, height: 800 },
-    deviceScaleFactor: 0.25, // software draws a sixteenth of the pixels; what compares them takes more
+    deviceScaleFactor: 0.5, // software draws a quarter of the pixels; what compares them one by one takes them all
     actionTimeout: 30_000,
     trace: 'on-first-retry', // recording takes a third of the time
     launchOptions: {

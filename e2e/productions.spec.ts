@@ -132,7 +132,7 @@ test('a scene is given another rate both ways, and back again byte for byte', as
   await desk(page, 'Turnover')
   await expect(page.getByRole('checkbox', { name: 'tall 9:16' })).toBeChecked()
   await desk(page, 'Dress')
-  await expect(page.getByText('ft to 100 px')).toBeVisible()
+  await expect(page.getByText(/grid \d+ ft/)).toBeVisible()
 })
 
 test('an empty scene says what to do first, with the button that does it, and says it once', async ({ page }) => {
@@ -313,7 +313,7 @@ test('a guided round, keys of one’s own, and the facts of a scene', async ({ p
   await expect(page.getByRole('button', { name: 'Key of drop a marker: none' })).toBeVisible()
   await page.getByText('feet', { exact: true }).click()
   await page.keyboard.press('Escape')
-  await expect(page.getByText('ft to 100 px')).toBeVisible()
+  await expect(page.getByText(/grid \d+ ft/)).toBeVisible()
   await page.keyboard.press('?')
   await expect(page.getByRole('dialog', { name: 'Keyboard' })).toContainText('Mguides')
   await page.keyboard.press('Escape')

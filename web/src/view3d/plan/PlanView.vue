@@ -21,7 +21,7 @@ import { useBackground } from './useBackground'
 import { useDrawing } from './useDrawing'
 import { usePlanCamera } from './usePlanCamera'
 import { usePlanMarks, wedge, type Wedge } from './usePlanMarks'
-import { inWords } from '@/ui/lengths'
+import { inWords, shownUnit } from '@/ui/lengths'
 import FirstStep from '@/ui/FirstStep.vue'
 import { useStarting } from '@/stores/starting'
 
@@ -58,7 +58,9 @@ const shift = computed(() => [area.face, ...area.middle, area.scale, area.cut[ar
 
 /** The ground's grid, in multiples of its measure from the middle of the world, where two lines are stronger. */
 const grid = computed(() => {
-  const step = gridStep(area.scale)
+  const { unit, factor } = shownUnit('m')
+  const measure = gridStep(area.scale / factor)
+  const step = measure / factor // round in what is shown, and in metres
   const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
   const [w, h] = [width.value / area.scale, height.value / area.scale]
   const left = dot(area.middle, face.value.right) - w / 2
@@ -67,7 +69,7 @@ const grid = computed(() => {
   const across = (v: number) => `M${px(v, left)} 0V${height.value}`
   const along = (v: number) => `M0 ${px(v, top)}H${width.value}`
   const lines = [...multiples(left, w, step).map(across), ...multiples(top, h, step).map(along)]
-  return { step, lines: lines.join(''), axes: across(0) + along(0) }
+  return { words: `${measure} ${unit}`, lines: lines.join(''), axes: across(0) + along(0) }
 })
 /** Leaves out what is nearer than a height or depth; at the end of the slider nothing is. */
 function cutAt(v: number) {
@@ -260,7 +262,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
     </svg>
     <SceneHandles ref="marks" :screen="screen" flat />
     <div class="caption">
-      {{ face.title }} <span class="dim">grid {{ inWords(grid.step, grid.step < 1 ? 1 : 0) }}</span>
+      {{ face.title }} <span class="dim">grid {{ grid.words }}</span>
     </div>
     <div v-if="view.drawing" class="hint">
       Click places, double-click or Enter ends; or draw by hand. Esc leaves it.
