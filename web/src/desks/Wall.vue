@@ -24,6 +24,7 @@ const view = useView()
 const head = usePlayhead()
 const { tick, stage } = useFrameTick()
 const { shown } = useSubjects()
+const subjects = computed(() => shown.value.filter((g) => g.heading !== 'Set'))
 const sees = ref('') // only cameras that see this subject
 const archived = ref(false)
 const cameras = computed(() => {
@@ -104,7 +105,7 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
       Wall
       <select v-model="sees" class="sees" aria-label="Filter the wall" title="Only cameras that see somebody">
         <option value="">all cameras</option>
-        <optgroup v-for="g in shown.filter((g) => g.heading !== 'Set')" :key="g.heading" :label="g.heading">
+        <optgroup v-for="g in subjects" :key="g.heading" :label="g.heading">
           <option v-for="s in g.of" :key="s.id" :value="s.id">sees {{ s.name }}</option>
         </optgroup>
       </select>
