@@ -119,13 +119,13 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
       </select>
     </label>
     <div class="scrolls list" @scroll.passive="stage.invalidate()">
-      <template v-for="[folder, of] in folders" :key="folder">
+      <template v-for="[folder, inside] in folders" :key="folder">
         <button v-if="folder" class="folder" :aria-expanded="!closed.includes(folder)" @click="fold(folder)">
-          <ChevronRight :size="13" />{{ folder }} <span class="dim">{{ of.length }}</span>
+          <ChevronRight :size="13" />{{ folder }} <span class="dim">{{ inside.length }}</span>
         </button>
         <template v-if="!closed.includes(folder)">
           <button
-            v-for="c in of"
+            v-for="c in inside"
             :key="c.id"
             class="cell"
             draggable="true"
