@@ -2,9 +2,9 @@
 // vehicle from its front, a camera on a path.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { cameraNode, videoFrame } from './files.ts'
+import { videoFrame } from './files.ts'
 import { choose, desk, newScene, saved, timecode } from './page.ts'
-import { Server } from './server.ts'
+import { cameraNode, Server } from './server.ts'
 
 declare global {
   var proscenCore: { ask(name: string, args: string): string } | undefined
@@ -206,9 +206,9 @@ test('a door opens during the story, and is seen doing so in the delivered video
   await page.getByRole('button', { name: 'Closed here' }).click()
   await timecode(page, 24)
   await page.getByRole('button', { name: 'Open here' }).click()
-  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('80.00')
+  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('70.00')
   await timecode(page, 12)
-  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('40.00')
+  await expect(page.getByRole('textbox', { name: 'Door open' })).toHaveValue('35.00')
   await saved(page)
   const door = await called('Door', 'Wall with door')
   const curves = Object.values((await documentOf('Door')).curves!) as unknown as { node: string; channel: string }[]

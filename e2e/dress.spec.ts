@@ -2,10 +2,10 @@
 // walks through it, and a model from elsewhere.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { cameraNode, videoFrame } from './files.ts'
+import { videoFrame } from './files.ts'
 import { banner } from './glb.ts'
 import { desk, drag, saved, timecode } from './page.ts'
-import { Server } from './server.ts'
+import { cameraNode, Server } from './server.ts'
 
 declare global {
   var proscenCore: { ask(name: string, args: string): string } | undefined

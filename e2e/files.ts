@@ -82,22 +82,3 @@ export function videoFrame(file: string, n: number): Buffer {
   const pick = ['-vf', `select=eq(n\\,${n})`, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-']
   return execFileSync('ffmpeg', ['-v', 'error', '-i', file, ...pick])
 }
-
-/** A camera node at a place, as the server keeps it. */
-export const cameraNode = (name: string, position: number[], turn: number[], focal = 24) => ({
-  kind: 'camera',
-  name,
-  position,
-  turn,
-  camera: {
-    number: 1,
-    color: '#6fa8dc',
-    support: 'sticks',
-    aim: 'free',
-    framing: [0, 0],
-    sensor: [24.89, 18.66],
-    focal,
-    stop: 4,
-    focus: 6,
-  },
-})

@@ -140,3 +140,22 @@ export class Server {
     return revision + 1
   }
 }
+
+/** A camera node at a place, as the server keeps it. */
+export const cameraNode = (name: string, position: number[], turn: number[], focal = 24) => ({
+  kind: 'camera',
+  name,
+  position,
+  turn,
+  camera: {
+    number: 1,
+    color: '#6fa8dc',
+    support: 'sticks',
+    aim: 'free',
+    framing: [0, 0],
+    sensor: [24.89, 18.66],
+    focal,
+    stop: 4,
+    focus: 6,
+  },
+})

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"proscen/core/geom"
+	"proscen/core/kit"
 	"proscen/core/motion"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -87,9 +88,8 @@ func (t Thing) Figure(node int, name string) motion.Figure {
 func (t Thing) middle() r3.Vec      { return t.Axes.Point(t.Box.Center()) }
 func (t Thing) corner(k int) r3.Vec { return t.Axes.Point(t.Box.Corner(k)) }
 
-// extent returns how far a thing reaches from the middle of its picture at most, in half
-// pictures, whichever of width and height is more of them; infinite when a part of it is
-// behind the lens. Width and height are its right-angled outline in the picture.
+// extent returns the width and height of a thing's right-angled outline, as shares of the
+// picture's; infinite when a part of it is behind the lens.
 func (t Thing) extent(c *motion.CameraState) (x, y float64) {
 	lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
 	for k := range 8 {
@@ -176,34 +176,27 @@ func (t Thing) Statures(c *motion.CameraState) float64 {
 	return max(0, (d-face)/max(1e-9, full-face)) / fullShare
 }
 
-// eyeHeight is how high above the floor a camera is held, and tallThing how tall a thing
-// is beside which somebody stands: at what is smaller one looks from its own height.
-const (
-	eyeHeight = 1.6
-	tallThing = 1.2
-)
+// tallThing is how tall in metres a thing is that is looked at from the height of somebody's
+// eyes: what is smaller, from its own height.
+const tallThing = 1.2
 
 // placeThing returns where a camera stands for a picture of a thing.
 func placeThing(w Wish) (Pose, error) {
 	t, f := *w.Thing, w.Subjects[0]
+	if w.Angle == Overhead {
+		return t.above(w, f), nil
+	}
 	c := t.middle()
 	up := geom.Radians(rise[w.Angle])
 	turn := geom.RotateY(-w.Around)
 	way := turn.Dir(f.Front)
 	stand := func(d float64) r3.Vec {
 		at := r3.Add(c, r3.Scale(d*math.Cos(up), way))
-		switch {
-		case w.Angle == Overhead:
-			at = r3.Add(c, r3.Vec{Y: d})
-		case w.Angle == Eye && f.Top.Y-f.Feet.Y >= tallThing:
-			at.Y = f.Feet.Y + eyeHeight
-		default:
-			at.Y = max(f.Feet.Y+lowest, c.Y+d*math.Sin(up))
+		at.Y = max(f.Feet.Y+lowest, c.Y+d*math.Sin(up))
+		if w.Angle == Eye && f.Top.Y-f.Feet.Y >= tallThing {
+			at.Y = f.Feet.Y + kit.EyeHeight
 		}
 		return at
-	}
-	if w.Angle == Overhead {
-		return t.above(w, f), nil
 	}
 	d := t.distance(stand, w.Lens, w.Size)
 	if d >= farthest {

@@ -5,15 +5,13 @@ import (
 	"math"
 
 	"proscen/core/curve"
+	"proscen/core/kit"
 	"proscen/core/scene"
 )
 
-// eyeHeight is how high in metres above the floor a camera is that goes where people walk;
-// a path that lies higher than inAir over it was drawn for what flies.
-const (
-	eyeHeight = 1.6
-	inAir     = 2.0
-)
+// inAir is how high in metres over the floor a path lies that was drawn for what flies: a
+// camera on a lower one is as high as the eyes of who walks there.
+const inAir = 2.0
 
 // Paces of what goes along a path, in m/s.
 const (
@@ -25,7 +23,7 @@ type cameraOnPathArgs struct {
 	Path   string   `json:"path"`
 	Frame  float64  `json:"frame"`            // story time at which it sets off
 	Speed  float64  `json:"speed,omitempty"`  // m/s, 0 for the pace of walking
-	Height *float64 `json:"height,omitempty"` // metres of the lens above what is under the path; nil for head height
+	Height *float64 `json:"height,omitempty"` // metres of the lens above what is under the path; nil for the usual one
 	At     string   `json:"at,omitempty"`     // the subject that it aims at, "" for along the path
 	Like   string   `json:"like,omitempty"`   // a camera whose sensor, kit and stop it has
 	ID     string   `json:"id,omitempty"`
@@ -54,21 +52,14 @@ func cameraOnPath(d *Draft, a cameraOnPathArgs) (string, error) {
 	if a.Speed == 0 {
 		a.Speed = WalkingPace
 	}
-	begin := c.At(0)
-	over := begin.Y // of the path, over the floor
-	if y, ok := d.Stage.Below(a.Frame, nil)(begin); ok {
-		over -= y
-	}
-	lift := 0.0
-	switch {
-	case a.Height != nil:
-		lift = *a.Height - over
-	case over < inAir:
-		lift = eyeHeight - over
+	over := overFloor(d.Stage, c, a.Frame)
+	height := usualHeight(over)
+	if a.Height != nil {
+		height = *a.Height
 	}
 	id := pick(d, a.ID)
 	number := NextCamera(d.Doc)
-	args := cameraAddArgs{Name: fmt.Sprintf("Camera %d on %s", number, p.Name), Position: scene.Vec{0, lift, 0}, Like: a.Like, ID: id}
+	args := cameraAddArgs{Name: fmt.Sprintf("Camera %d on %s", number, p.Name), Position: scene.Vec{0, height - over, 0}, Like: a.Like, ID: id}
 	if _, err := cameraAdd(d, args); err != nil {
 		return "", err
 	}
@@ -90,4 +81,28 @@ func cameraOnPath(d *Draft, a cameraOnPathArgs) (string, error) {
 	putKey(d, id, scene.Travel, in, 0, curve.Even)
 	putKey(d, id, scene.Travel, out, 1, curve.Even)
 	return fmt.Sprintf("put camera %d on %s", n.Camera.Number, p.Name), nil
+}
+
+// overFloor returns how high in metres a path begins over what is under it.
+func overFloor(stage Stage, path *curve.Path, frame float64) float64 {
+	begin := path.At(0)
+	y, _ := stage.Below(frame, nil)(begin)
+	return begin.Y - y
+}
+
+func usualHeight(over float64) float64 {
+	if over < inAir {
+		return kit.EyeHeight
+	}
+	return over
+}
+
+// UsualHeight returns how high in metres over what is under it a camera is put on a path when
+// nothing else is said; 0 for a path that is not there.
+func UsualHeight(doc *scene.Document, stage Stage, path string, frame float64) float64 {
+	c, err := compiled(doc.Paths[path])
+	if err != nil {
+		return 0
+	}
+	return usualHeight(overFloor(stage, c, frame))
 }

@@ -255,16 +255,16 @@ func pathThrough(left []scene.LeftPosition) (path scene.Path, shares []float64, 
 
 // runThrough makes the move of a camera from its left positions: a path with
 // travel, turn and focal length keyed at each. Ends are even at first, and keep
-// the ease that they have been given; in between the move is smooth.
+// the ease and the flat levers that they have been given; in between the move is smooth.
 func runThrough(d *Draft, id string) error {
 	n := d.Doc.Nodes[id]
 	left := n.Camera.Left
 	k := *n.Camera
 	n.Camera = &k
-	ends := [2]curve.Ease{curve.Even, curve.Even}
+	ends := [2]curve.Key{{Ease: curve.Even}, {Ease: curve.Even}}
 	for _, ch := range []scene.Channel{scene.Travel, scene.Pan} {
 		if _, c := d.Doc.CurveOf(id, ch); len(c.Keys) > 1 {
-			ends = [2]curve.Ease{c.Keys[0].Ease, c.Keys[len(c.Keys)-1].Ease}
+			ends = [2]curve.Key{c.Keys[0], c.Keys[len(c.Keys)-1]}
 			break
 		}
 	}
@@ -310,7 +310,9 @@ func runThrough(d *Draft, id string) error {
 			}
 			varies = varies || keys[i].Value != keys[0].Value
 		}
-		keys[0].Ease, keys[len(keys)-1].Ease = ends[0], ends[1]
+		first, last := &keys[0], &keys[len(keys)-1]
+		first.Ease, first.Out = ends[0].Ease, flat(ends[0].Out)
+		last.Ease, last.In = ends[1].Ease, flat(ends[1].In)
 		if varies {
 			d.SetCurve(d.NewID(), scene.Curve{Node: id, Channel: ch, Keys: keys})
 		}
@@ -325,6 +327,15 @@ func runThrough(d *Draft, id string) error {
 	}
 	set(scene.Focal, func(i int) float64 { return left[i].Focal })
 	return nil
+}
+
+// flat returns a lever that keeps a value, nil for any other: what that changes is not the
+// same where the values are others.
+func flat(h *curve.Handle) *curve.Handle {
+	if h == nil || h.Value != 0 {
+		return nil
+	}
+	return h
 }
 
 // sharedPath tells whether several things use a path.

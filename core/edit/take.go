@@ -76,9 +76,7 @@ func takeHolding(d *Draft, a cameraTakeArgs, n scene.Node) (string, error) {
 	k := *n.Camera
 	n.Camera = &k
 	k.Aim, k.AimAt, k.Framing = scene.AimAt, a.On, a.Framing
-	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); len(c.Keys) == 0 {
-		k.FocusOn = a.On
-	}
+	focusOnHeld(d, a, &k)
 	if a.Hold == HoldTurn {
 		d.SetNode(a.ID, n)
 		return fmt.Sprintf("turn camera %d with %s", k.Number, held.Name), nil
@@ -87,6 +85,13 @@ func takeHolding(d *Draft, a cameraTakeArgs, n scene.Node) (string, error) {
 	d.SetNode(a.ID, n)
 	return fmt.Sprintf("take camera %d along with %s", k.Number, held.Name),
 		standAt(d, a.ID, a.Frame, a.Position.R3(), d.Stage.Joint(a.On, "", a.Frame))
+}
+
+// focusOnHeld lets the focus follow who is held, unless it has keys of its own.
+func focusOnHeld(d *Draft, a cameraTakeArgs, k *scene.Camera) {
+	if _, c := d.Doc.CurveOf(a.ID, scene.Focus); a.On != "" && len(c.Keys) == 0 {
+		k.FocusOn = a.On
+	}
 }
 
 // takeStill puts a camera, which the draft may not have yet, where a picture is taken from:
@@ -144,6 +149,7 @@ func takeInMove(d *Draft, a cameraTakeArgs, n scene.Node) error {
 		left = slices.Insert(left, at, p)
 	}
 	k.Left = left
+	focusOnHeld(d, a, &k)
 	d.SetNode(a.ID, n)
 	removeCurves(d, a.ID, []scene.Channel{scene.FramingX, scene.FramingY})
 	return runThrough(d, a.ID)

@@ -191,3 +191,10 @@ func BenchmarkPose(b *testing.B) {
 		Pose(&Stance{Ground: p.At(5), Height: 1.75, Gait: g, Distance: float64(i%2000) / 100}, &out)
 	}
 }
+
+func TestOtherWordsAreForStock(t *testing.T) {
+	for id := range Also {
+		_, ok := Find(id)
+		assert.True(t, ok, id)
+	}
+}

@@ -435,3 +435,6 @@ func hand() solid {
 	}
 	return f.and(0.008, drop(vec(-0.005, -0.02, -0.019), vec(-0.011, -0.044, -0.033), 0.0085, 0.0068), drop(vec(-0.011, -0.044, -0.033), vec(-0.0145, -0.061, -0.0335), 0.0068, 0.0054))
 }
+
+// EyeHeight is how high in metres above the floor the eyes of somebody who stands usually are.
+const EyeHeight = 1.6

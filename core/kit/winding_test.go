@@ -42,10 +42,3 @@ func TestStockIsWoundOutward(t *testing.T) {
 		assert.LessOrEqual(t, wrong, 0.001*(right+wrong), s.ID)
 	}
 }
-
-func TestOtherWordsAreForStock(t *testing.T) {
-	for id := range Also {
-		_, ok := Find(id)
-		assert.True(t, ok, id)
-	}
-}

@@ -109,16 +109,17 @@ func init() {
 		"way":       ask((*Page).way),
 
 		// Cameras and their pictures.
-		"compose":    try((*Page).compose),
-		"suggest":    try((*Page).suggest),
-		"newLens":    ask((*Page).newLens),
-		"lasting":    ask((*Page).lasting),
-		"framing":    ask((*Page).framing),
-		"numbers":    ask((*Page).numbers),
-		"overshoots": ask((*Page).overshoots),
-		"sharpZone":  anywhere(ask((*Page).sharpZone)),
-		"aimAngles":  anywhere(ask((*Page).aimAngles)),
-		"trade":      anywhere(ask((*Page).trade)),
+		"compose":     try((*Page).compose),
+		"suggest":     try((*Page).suggest),
+		"newLens":     ask((*Page).newLens),
+		"usualHeight": ask((*Page).usualHeight),
+		"lasting":     ask((*Page).lasting),
+		"framing":     ask((*Page).framing),
+		"numbers":     ask((*Page).numbers),
+		"overshoots":  ask((*Page).overshoots),
+		"sharpZone":   anywhere(ask((*Page).sharpZone)),
+		"aimAngles":   anywhere(ask((*Page).aimAngles)),
+		"trade":       anywhere(ask((*Page).trade)),
 
 		// Clocks, and what scenes are made of.
 		"timecode":      ask((*Page).timecode),

@@ -300,6 +300,15 @@ func (p *Page) newLens(a struct {
 	return p.session.NewLens(a.Focal)
 }
 
+// usualHeight returns how high in metres over the ground a camera is put on a path when
+// nothing else is said.
+func (p *Page) usualHeight(a struct {
+	Path  string  `json:"path"`
+	Frame float64 `json:"frame"` // story time
+}) float64 {
+	return edit.UsualHeight(p.session.Doc, p.session.Stage(), a.Path, a.Frame)
+}
+
 // lasting returns how long from a frame on a camera shows a subject as it does there, up to
 // the end of the shot in which it does, or of the story.
 func (p *Page) lasting(a struct {

@@ -10,11 +10,15 @@ type Lasting struct {
 	Then  string  `json:"then"`  // what it is then: a size, or in words why there is none; "" when it stays
 }
 
-// lastingStep is how many frames apart a picture is looked at first.
-const lastingStep = 4
+// A picture is looked at every lastingStep frames first, and in so many moments at most.
+const (
+	lastingStep  = 4
+	lastingLooks = 400
+)
 
 // Lasts returns how long from a frame on, up to another, a camera shows a subject in one size,
-// whole in the picture. What is in front of the subject is not asked; ribbons tell that. It
+// whole in the picture. What is in front of the subject is not asked; ribbons tell that. What
+// lasts for less than lastingStep frames may pass unnoticed, in a long story for longer. It
 // leaves State as it is.
 func (s *Scene) Lasts(camera, subject string, from, to float64) Lasting {
 	at, i := s.CameraIndex(camera), s.Motion.Index(subject)
@@ -23,9 +27,10 @@ func (s *Scene) Lasts(camera, subject string, from, to float64) Lasting {
 		return out
 	}
 	out.Size = s.said(at, i, from)
+	step := max(lastingStep, math.Ceil((to-from)/lastingLooks))
 	last := from
 	for f := from; f < to-1; {
-		f = min(f+lastingStep, to-1)
+		f = min(f+step, to-1)
 		then := s.said(at, i, f)
 		if then == out.Size {
 			last = f

@@ -2,6 +2,7 @@ package session
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"proscen/core/curve"
@@ -538,4 +539,50 @@ func TestEveryBuildAndHairStyleCanBeKept(t *testing.T) {
 		}
 	}
 	assert.Empty(t, s.Doc.Validate())
+}
+
+// TestADoorOpensDuringTheStory: its leaf turns about the hinge by what is keyed, and the wall
+// stays. The hinge is 6 cm inside the opening.
+func TestADoorOpensDuringTheStory(t *testing.T) {
+	s := moving()
+	do(t, s, "stockPlace", m{"kind": "set", "stock": "doorWall", "name": "Door", "position": []float64{0, 0, 40}, "id": "door"})
+	leaf := func(frame float64) (hinge, handle r3.Vec) {
+		s.Evaluate(frame)
+		for i, in := range s.Motion.Instances {
+			if s.Motion.Nodes[in.Node].ID == "door" && strings.HasPrefix(s.Motion.Meshes[in.Mesh].Key, "leaf") {
+				w := s.State.Instances[i]
+				b := s.Motion.Meshes[in.Mesh].Mesh.Bounds
+				return w.Origin(), w.Point(r3.Vec{X: b.Max.X})
+			}
+		}
+		t.Fatal("there is no leaf")
+		return
+	}
+	angle := func(frame float64) float64 {
+		hinge, handle := leaf(frame)
+		d := r3.Sub(handle, hinge)
+		return math.Atan2(-d.Z, d.X) * 180 / math.Pi
+	}
+	assert.InDelta(t, 70, angle(0), 1e-6, "as it comes from the stock")
+	do(t, s, "value", m{"node": "door", "channel": "piece.swing", "frame": 0, "value": 0})
+	assert.InDelta(t, 0, angle(0), 1e-6)
+	assert.Equal(t, 0.0, s.Doc.Nodes["door"].Piece.Params["swing"])
+	do(t, s, "value", m{"node": "door", "channel": "piece.swing", "frame": 24, "value": 0, "key": true})
+	do(t, s, "value", m{"node": "door", "channel": "piece.swing", "frame": 48, "value": 90, "key": true})
+	hinge, _ := leaf(24)
+	for frame, want := range map[float64]float64{0: 0, 24: 0, 36: 45, 48: 90, 200: 90} {
+		assert.InDelta(t, want, angle(frame), 1e-6, "at %v", frame)
+		at, _ := leaf(frame)
+		assert.InDelta(t, 0, r3.Norm(r3.Sub(at, hinge)), 1e-9, "the hinge stays")
+	}
+	// Without a key all of it is shifted, as with any other channel.
+	do(t, s, "value", m{"node": "door", "channel": "piece.swing", "frame": 48, "value": 80})
+	assert.InDelta(t, -10, angle(24), 1e-6)
+	// What is in the way is told by the leaf where it is.
+	ray := geom.Ray{From: r3.Sub(hinge, r3.Vec{X: -0.4, Y: -1, Z: 3}), Dir: r3.Vec{Z: 6}}
+	s.Evaluate(200)
+	_, blocked := s.Motion.Strike(ray, &s.State, 1, nil)
+	assert.False(t, blocked, "through the open door")
+	refused(t, s, "value", m{"node": "van", "channel": "piece.swing", "frame": 0, "value": 10}, "no door that opens")
+	refused(t, s, "value", m{"node": "walker", "channel": "piece.swing", "frame": 0, "value": 10, "key": true}, "no door that opens")
 }

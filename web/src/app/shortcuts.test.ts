@@ -66,6 +66,12 @@ describe('shortcuts', () => {
     expect([view.through, view.numbering]).toEqual(['a', null])
     press('#', '9', '9')
     expect(view.through, 'there is none').toBe('a')
+    expect(document.body.textContent).toContain('There is no camera 99.')
+    press('#', 'g') // ends the number, and means what it always does
+    expect([view.numbering, view.guides]).toEqual([null, false])
+    press('#')
+    scene.id = 'another'
+    expect(view.numbering, 'another scene').toBeNull()
     w.unmount()
   })
 

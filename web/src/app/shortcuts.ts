@@ -76,22 +76,24 @@ function useReleasedFocus() {
   })
 }
 
-/** The commands of the shell. */
 /** Looks through the camera of a number, or in Splice puts it on air. */
 function useCalling() {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
+  /** False when there is no such camera. */
   return (number: number) => {
     const c = scene.cameras.find((x) => x.camera.number === number)
-    if (!c) return
+    if (!c) return false
     if (view.desk === 'splice') {
       if (!head.take) view.select('nodes', c.id)
       head.putOnAir(c.id)
     } else view.lookThrough(c.id)
+    return true
   }
 }
 
+/** The commands of the shell. */
 function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   const scene = useScene()
   const view = useView()
@@ -179,7 +181,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       words: `camera ${n}: look through, in Splice put on air`,
       hidden: n > 1,
       group: 'Cameras',
-      run: () => camera(n),
+      run: () => void camera(n),
     })),
     {
       keys: ['#'],
@@ -460,14 +462,13 @@ export function useShortcuts(strip: () => Strip | null, opens: Opens): Command[]
     if (e.key === 'Shift') return true
     const digits = String(Math.max(0, ...scene.cameras.map((c) => c.camera.number))).length
     const typed = view.numbering!
+    const number = /^[0-9]$/.test(e.key) ? typed + e.key : typed
     view.numbering = null
-    if (/^[0-9]$/.test(e.key)) {
-      const all = typed + e.key
-      if (all.length < digits) view.numbering = all
-      else camera(Number(all))
-    } else if (e.key === 'Enter') camera(Number(typed))
-    else if (e.key !== 'Escape') return false
+    if (number === typed && e.key !== 'Enter' && e.key !== 'Escape') return false
     e.preventDefault()
+    if (number !== typed && number.length < digits) view.numbering = number
+    else if (e.key !== 'Escape' && number && !camera(Number(number)))
+      ElMessage({ message: `There is no camera ${number}.`, type: 'info', showClose: true })
     return true
   }
   useEventListener(window, 'keydown', (e: KeyboardEvent) => {

@@ -456,6 +456,7 @@ export const core = {
   trade: () => ask('trade', {}),
   compose: (wish: ComposeWish) => ask('compose', wish),
   newLens: (focal: number) => ask('newLens', { focal }),
+  usualHeight: (path: string, frame: number) => ask('usualHeight', { path, frame }),
   /** How long from a frame on a camera shows a subject as it does there. */
   lasting: (camera: string, subject: string, frame: number) => ask('lasting', { camera, subject, frame }),
   suggest: (wish: ComposeWish, most = 6) => ask('suggest', { wish, most }),

@@ -983,6 +983,14 @@ export interface Calls {
     gives: Use[];
     fails: false;
   };
+  usualHeight: {
+    takes: {
+      path: string;
+      frame: number;
+    };
+    gives: number;
+    fails: false;
+  };
   usualRecipes: {
     takes: None;
     gives: Recipe[];

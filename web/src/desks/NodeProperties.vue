@@ -44,8 +44,9 @@ function set(merge: Merge<Node>, label: string, live = false) {
   else scene.run('set', args)
 }
 const param = (name: string) => node.value?.piece?.params?.[name]
-/** How far its door is open at the frame, where that is keyed. */
+/** Which of its parameters says how far its door is open. */
 const opens = computed(() => stock.value && doors[stock.value.id])
+/** How far that is at the frame, where it is keyed. */
 const swings = computed(() => {
   const c = Object.values(scene.doc.curves).find((c) => c.node === view.node && c.channel === 'piece.swing')
   return c && core.curve(c.keys, head.story, head.story + 1, 1)[0]
@@ -151,7 +152,11 @@ function remove() {
           <button class="act" title="A key at this frame: the door is closed here" @click="swing(0, false, true)">
             Closed here
           </button>
-          <button class="act" title="A key at this frame: the door is open here" @click="swing(80, false, true)">
+          <button
+            class="act"
+            title="A key at this frame: the door is open here"
+            @click="swing(stock!.params.find((p) => p.name === opens)!.default, false, true)"
+          >
             Open here
           </button>
         </div>

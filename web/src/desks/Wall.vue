@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // All cameras as live pictures. In Frame pressing one looks through it, in
-// Splice it puts it on air at the playhead. They are put in order by dragging.
+// Splice it puts it on air at the playhead. They are put in order by dragging, and
+// several at once into folders.
 import { ChevronRight } from '@lucide/vue'
 import { useLocalStorage } from '@vueuse/core'
 import { ElMessageBox } from 'element-plus'
@@ -24,7 +25,7 @@ const view = useView()
 const head = usePlayhead()
 const { tick, stage } = useFrameTick()
 const { shown } = useSubjects()
-const subjects = computed(() => shown.value.filter((g) => g.heading !== 'Set'))
+const subjects = computed(() => shown.value.filter((g) => g.kind !== 'set'))
 const sees = ref('') // only cameras that see this subject
 const archived = ref(false)
 const cameras = computed(() => {
@@ -50,15 +51,17 @@ const folders = computed(() => {
   return [...out].filter(([, of]) => of.length)
 })
 const closed = useLocalStorage<string[]>('proscen.folders.closed', [])
+const here = (folder: string) => `${scene.id} ${folder}` // other scenes may have one of that name
+const shut = (folder: string) => closed.value.includes(here(folder))
 function fold(folder: string) {
-  const rest = closed.value.filter((f) => f !== folder)
-  closed.value = rest.length < closed.value.length ? rest : [...rest, folder]
+  const rest = closed.value.filter((f) => f !== here(folder))
+  closed.value = shut(folder) ? rest : [...rest, here(folder)]
 }
 const picked = computed(() => view.nodes.filter((id) => scene.doc.nodes[id]?.camera))
-const known = computed(() => folders.value.map(([f]) => f).filter(Boolean))
+const known = computed(() => [...new Set(scene.cameras.flatMap((c) => c.camera.folder || []))].sort())
 const folderOf = computed(() => {
   const all = new Set(picked.value.map((id) => scene.doc.nodes[id]!.camera!.folder ?? ''))
-  return all.size === 1 ? [...all][0]! : ''
+  return all.size === 1 ? [...all][0]! : mixed
 })
 /** Puts what is chosen into a folder, or into a new one that is named first. */
 async function put(e: Event) {
@@ -94,7 +97,9 @@ function drop() {
   }
   dragged.value = before.value = ''
 }
-const anew = '\n' // no folder is called so
+// No folder is called so.
+const anew = '\n'
+const mixed = '\t'
 const focal = (c: { camera: { focal: number } }) => `${+c.camera.focal.toFixed(1)}`
 /** What it is carried by, when not by sticks. */
 const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount' }
@@ -113,6 +118,7 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
     <label v-if="picked.length" class="into">
       {{ picked.length === 1 ? 'Camera' : `${picked.length} cameras` }} in
       <select class="sees" aria-label="Folder" :value="folderOf" title="Shift or Ctrl chooses several" @change="put">
+        <option v-if="folderOf === mixed" :value="mixed" disabled>several folders</option>
         <option value="">no folder</option>
         <option v-for="f in known" :key="f" :value="f">{{ f }}</option>
         <option :value="anew">new folder…</option>
@@ -120,10 +126,10 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
     </label>
     <div class="scrolls list" @scroll.passive="stage.invalidate()">
       <template v-for="[folder, inside] in folders" :key="folder">
-        <button v-if="folder" class="folder" :aria-expanded="!closed.includes(folder)" @click="fold(folder)">
+        <button v-if="folder" class="folder" :aria-expanded="!shut(folder)" @click="fold(folder)">
           <ChevronRight :size="13" />{{ folder }} <span class="dim">{{ inside.length }}</span>
         </button>
-        <template v-if="!closed.includes(folder)">
+        <template v-if="!shut(folder)">
           <button
             v-for="c in inside"
             :key="c.id"

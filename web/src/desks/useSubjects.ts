@@ -19,7 +19,7 @@ export function useSubjects() {
   /** What a picture can be composed of, by kinds. */
   const shown = computed(() =>
     Object.entries(headings)
-      .map(([kind, heading]) => ({ heading, of: subjects.value.filter((s) => s.kind === kind) }))
+      .map(([kind, heading]) => ({ kind, heading, of: subjects.value.filter((s) => s.kind === kind) }))
       .filter((g) => g.of.length),
   )
   return { subjects, cast, things, shown }

@@ -70,6 +70,7 @@ export const useView = defineStore('view', () => {
       layDown()
       through.value = lastThrough.value = unlocked.value = inset.value = full.value = ''
       autoKey.value = curves.value = false
+      numbering.value = null
     },
     { flush: 'sync' },
   )

@@ -40,15 +40,16 @@ const sign = computed(() => (clock.value === 'story' ? '◷' : '▷'))
 const frame = computed(() => Math.round(now.value))
 const fresh = ref('') // the marker that has just been made, to be named here
 function marker() {
+  // What is looked through is what the marker cues.
+  const camera = view.desk === 'frame' ? view.through : ''
   const [made] = scene.make('markers', 'markerAdd', {
     clock: clock.value,
     assembly: scene.cut.assembly,
     frame: frame.value,
-    // What is looked through is what the marker cues.
-    ...(clock.value === 'story' && view.through ? { camera: view.through } : {}),
+    ...(camera ? { camera } : {}),
   })
   if (!made) return
-  if (!view.through) view.select('markers', made)
+  if (!camera) view.select('markers', made)
   fresh.value = made
 }
 const typed = ref('')

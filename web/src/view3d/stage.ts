@@ -535,7 +535,7 @@ export class Stage extends World {
     const ortho = camera instanceof OrthographicCamera
     uniforms.eye.value.setFromMatrixPosition(camera.matrixWorld)
     uniforms.clearAir.value = ortho ? 1 : 0
-    this.twoSided(ortho) // what is cut through shows its inside
+    this.twoSided(!!camera.userData.cut) // what is cut through shows its inside
     if (ortho) uniforms.eyeWay.value.setFromMatrixColumn(camera.matrixWorld, 2)
     if (ortho) this.renderer.clear(true, true)
     else {

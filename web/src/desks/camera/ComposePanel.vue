@@ -46,8 +46,10 @@ watch(
 )
 const person = computed(() => cast.value.some((s) => s.id === wish.subject))
 const angles = computed(() => trade.angles.filter((a) => person.value || a !== shoulder))
-const over = computed(() => person.value && wish.angle === shoulder)
-const sided = computed(() => !over.value && wish.angle !== 'overhead')
+/** The angle that is asked for: over a shoulder there are only pictures of people. */
+const angle = computed(() => (angles.value.includes(wish.angle) ? wish.angle : 'eye'))
+const over = computed(() => angle.value === shoulder)
+const sided = computed(() => !over.value && angle.value !== 'overhead')
 const sizeOf = computed(() => trade.sizes.find((s) => s.name === wish.size)!)
 const sides = { left: -0.33, middle: 0, right: 0.33 }
 const others = computed(() => cast.value.filter((s) => s.id !== wish.subject))
@@ -58,7 +60,7 @@ const asked = computed<ComposeWish>(() => {
     subjects: person.value && !over.value && wish.second && second ? [wish.subject, second] : [wish.subject],
     ...(over.value ? { over: second } : {}),
     size: wish.size,
-    angle: person.value || wish.angle !== shoulder ? wish.angle : 'eye',
+    angle: angle.value,
     ...(sided.value && wish.side ? { side: wish.side } : {}),
     focal: wish.focal,
     ...(wish.x === 'auto' ? {} : { x: sides[wish.x] }),
@@ -145,7 +147,7 @@ const code = (frame: number) => core.timecode('story', frame)
     </div>
     <h3>Angle</h3>
     <div class="chips words" role="group" aria-label="Angle">
-      <button v-for="a in angles" :key="a" :aria-pressed="wish.angle === a" @click="wish.angle = a">
+      <button v-for="a in angles" :key="a" :aria-pressed="angle === a" @click="wish.angle = a">
         {{ a }}
       </button>
     </div>

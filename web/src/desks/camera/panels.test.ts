@@ -492,8 +492,19 @@ describe('the wall', () => {
     expect(scene.undoable.at(-1)!.label).toBe('put 2 cameras into Night')
     await press(w, 'Night 2')
     expect(names()).toEqual(['A'])
+    const { id } = scene
+    scene.id = 'another'
+    await nextTick()
+    expect(names(), 'a folder of that name in another scene is open').toEqual(['A', 'B', 'Spare'])
+    scene.id = id
+    await nextTick()
     await press(w, 'Night 2')
     expect(names()).toEqual(['A', 'B', 'Spare'])
+    view.selectNodes(['a', 'b'])
+    await nextTick()
+    expect((list().element as HTMLSelectElement).selectedOptions[0]!.text).toBe('several folders')
+    view.selectNodes(['b', 'c'])
+    await nextTick()
     await list().setValue('')
     expect(w.find('.folder').exists(), 'a folder is there as long as a camera is in it').toBe(false)
     w.unmount()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A path as a whole: its form, its direction, who goes on it, and a camera put there.
 import { Camera as CameraIcon } from '@lucide/vue'
-import { computed, reactive } from 'vue'
+import { computed, reactive, watch } from 'vue'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -36,8 +36,12 @@ const put = reactive({ at: '', height: null as number | null })
 const { walking, driving } = core.trade()
 const paces = { 'at walking pace': walking, 'at driving pace': driving }
 const driven = computed(() => travellers.value.some((t) => scene.doc.nodes[t.id]?.kind === 'vehicle'))
-/** Where nothing else is said, as high as somebody's eyes, or where the path was drawn in the air. */
-const usual = computed(() => ((heights.value[0] ?? 0) < 2 ? 1.6 : heights.value[0]!))
+const usual = computed(() => (void scene.changes, core.usualHeight(props.path, Math.round(head.story))))
+// What was asked for one path is not meant for another.
+watch(
+  () => props.path,
+  () => Object.assign(put, { at: '', height: null }),
+)
 /** Leaves a camera on the path, which goes along it, and looks through it. */
 function camera(speed: number) {
   const [made] = scene.make('nodes', 'cameraOnPath', {

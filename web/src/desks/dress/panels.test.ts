@@ -265,6 +265,47 @@ describe('paths, travel and deeds', () => {
     expect(scene.doc.paths.way!.points.map((p) => p[1])).toEqual([2, 2, 2])
   })
 
+  it('puts a camera on it, and asks anew for another path', async () => {
+    const w = mount(PathProperties, { props: { path: 'way' } })
+    const height = () => (w.find('input[aria-label="Height"]').element as HTMLInputElement).value
+    expect(height(), 'the height of eyes').toBe('1.60')
+    await type(w, 'Height', '0.4')
+    await press(w, 'at driving pace')
+    const low = Object.entries(scene.doc.nodes).find(([, n]) => n.path === 'way' && n.camera)!
+    expect(low[1]).toMatchObject({ position: [0, 0.4, 0], camera: { support: 'dolly', aim: 'along' } })
+    expect(view.through).toBe(low[0])
+    scene.run('pathDraw', {
+      form: 'straight',
+      points: [
+        [0, 3, 0],
+        [9, 3, 0],
+      ],
+      id: 'wire',
+    })
+    await w.setProps({ path: 'wire' })
+    expect(height(), 'that of the path, which is in the air').toBe('3.00')
+  })
+
+  it('opens a door from frame to frame', async () => {
+    scene.run('stockPlace', { kind: 'set', stock: 'doorWall', name: 'Door', position: [0, 0, 0], id: 'door' })
+    view.select('nodes', 'door')
+    const w = mount(NodeProperties)
+    const keys = () => Object.values(scene.doc.curves).find((c) => c.node === 'door')?.keys
+    await type(w, 'Door open', '30')
+    expect([scene.doc.nodes.door!.piece!.params!.swing, keys()]).toEqual([30, undefined])
+    await press(w, 'Closed here')
+    usePlayhead().set(24)
+    await press(w, 'Open here')
+    expect(keys()!.map((k) => [k.frame, k.value])).toEqual([
+      [0, 0],
+      [24, 70],
+    ])
+    usePlayhead().set(12)
+    await nextTick()
+    expect((w.find('input[aria-label="Door open"]').element as HTMLInputElement).value).toBe('35.00')
+    w.unmount()
+  })
+
   it('lets a thing travel', async () => {
     scene.run('stockPlace', { kind: 'vehicle', stock: 'cart', name: 'Cart', position: [0, 0, 0], id: 'cart' })
     const w = mount(TravelProperties, { props: { node: 'cart' } })

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { fanned, gridStep, labelled, multiples, type Box } from './apart'
+import { fanned, labelled, type Box } from './apart'
 
 const least = (dots: { x: number; y: number }[]) =>
   Math.min(...dots.flatMap((a, i) => dots.slice(i + 1).map((b) => Math.hypot(a.x - b.x, a.y - b.y))))
@@ -50,13 +50,4 @@ describe('names on a plan', () => {
   it('are left out where there is no room', () => {
     expect(labelled([{ x: 0, y: 0, width: 10 }], [{ x: -500, y: -500, width: 1000, height: 1000 }])).toEqual([null])
   })
-})
-
-it('a grid has lines that can be told apart, and says its measure', () => {
-  expect(gridStep(15)).toBe(5)
-  expect(gridStep(100)).toBe(0.5)
-  expect(gridStep(1.2)).toBe(50)
-  expect(gridStep(0.01)).toBe(500)
-  expect(multiples(-3, 8, 2)).toEqual([-2, 0, 2, 4])
-  expect(multiples(0.1, 0.5, 2)).toEqual([])
 })

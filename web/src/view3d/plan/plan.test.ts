@@ -48,9 +48,11 @@ describe('the flat camera', () => {
     const toward = flat.face.value.toward
     const at = (d: number) => toward.map((v) => v * d) as Vec3
     expect(depth(at(20))).toBeGreaterThan(-1)
+    expect(flat.ortho.userData.cut, 'nothing is cut through').toBe(false)
     planMemory.cut[face] = 3.2
     expect(depth(at(3.1))).toBeGreaterThan(-1)
     expect(depth(at(3.3)), 'before the near plane').toBeLessThan(-1)
+    expect(flat.ortho.userData.cut).toBe(true)
     planMemory.middle = [9, 9, 9] // what is shown besides does not move the cut
     expect(depth(at(3.1))).toBeGreaterThan(-1)
     expect(depth(at(3.3))).toBeLessThan(-1)

@@ -22,7 +22,9 @@ export function usePlanCamera(width: Ref<number>, height: Ref<number>) {
     const { right, down, toward } = face.value
     const plan = area.face === 'plan'
     const eye = plan ? ([area.middle[0], away, area.middle[2]] as Vec3) : add(area.middle, toward, away)
-    const cut = area.cut[area.face] ?? (plan ? highest : Infinity)
+    const asked = area.cut[area.face]
+    ortho.userData.cut = asked !== null
+    const cut = asked ?? (plan ? highest : Infinity)
     const near = Math.max(1, dot(eye, toward) - cut)
     Object.assign(ortho, { left: -w, right: w, top: h, bottom: -h, near, far: Math.max(near + 1, away + 400) })
     const basis = new Matrix4().makeBasis(new Vector3(...right), new Vector3(...down).negate(), new Vector3(...toward))
