@@ -90,7 +90,8 @@ const at = new THREE.Vector3() // used again for every place and frame
 function project(): { x: number; y: number } | null {
   const b = element.value!
   at.project(camera)
-  if (at.z > 1 || at.z < -1) return null
+  // In a pane that has no size yet a place is no number.
+  if (!(Math.abs(at.z) <= 1) || !Number.isFinite(at.x + at.y)) return null
   return { x: ((at.x + 1) / 2) * b.clientWidth, y: ((1 - at.y) / 2) * b.clientHeight }
 }
 function seen(p: Vec3) {
