@@ -78,6 +78,7 @@ type joinArgs struct {
 	Align  string         `json:"align,omitempty"`
 	Color  string         `json:"color,omitempty"`
 	Ease   curve.Ease     `json:"ease,omitempty"`
+	Rest   int            `json:"rest,omitempty"` // of a travel: frames for which it stays half way
 	Give   bool           `json:"give,omitempty"` // lacking handles are given
 }
 
@@ -96,6 +97,15 @@ func (a joinArgs) join() (scene.Join, error) {
 		return j, fmt.Errorf("a join lies before, after or on the centre of the seam, not %q", a.Align)
 	}
 	j.After = a.Frames - j.Before
+	if a.Rest != 0 {
+		switch {
+		case a.Kind != scene.Travels:
+			return j, errors.New("only a travel rests on its way; choose travel, or no rest")
+		case a.Rest < 0 || a.Rest > a.Frames-2:
+			return j, fmt.Errorf("a travel of %d f can rest for %d f at most; make it longer", a.Frames, max(0, a.Frames-2))
+		}
+		j.Rest = a.Rest
+	}
 	switch {
 	case a.Kind == scene.Dip && j.Color == "":
 		j.Color = "#000000"

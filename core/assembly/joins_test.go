@@ -131,6 +131,43 @@ func TestWhatIsOnAirInAJoin(t *testing.T) {
 	assert.InDelta(t, 2001, b.To.Story, 1e-12)
 }
 
+// TestATravelRestsHalfWay: of 20 frames it rests for 10, so that each half of the way takes 5.
+func TestATravelRestsHalfWay(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80})
+	run(t, d, "shotSet", m{"ids": []string{"s2"}, "change": m{"camera": "b"}})
+	run(t, d, "shotJoin", m{"id": "s2", "kind": "travel", "frames": 20, "rest": 10, "ease": "soft", "give": true})
+	share := func(frame float64) float64 {
+		a := air(d, frame)
+		require.Len(t, a.Playing, 1)
+		require.NotNil(t, a.Playing[0].Between, "frame %v", frame)
+		return a.Playing[0].Between.Share
+	}
+	assert.InDelta(t, 0.25, share(32), 1e-12, "half of the first half, 2½ frames in")
+	for frame := 35.0; frame <= 44; frame++ {
+		assert.InDelta(t, 0.5, share(frame), 1e-12, "frame %v", frame)
+	}
+	assert.InDelta(t, 0.75, share(47), 1e-12)
+	// The first frame: a tenth of five frames, soft 3·0.01 − 2·0.001 = 0.028, of the half 0.014.
+	assert.InDelta(t, 0.014, share(30), 1e-12)
+	assert.InDelta(t, 1-0.014, share(49), 1e-12)
+
+	refused(t, d, "only a travel rests", "shotJoin", m{"id": "s2", "kind": "dissolve", "frames": 20, "rest": 10})
+	refused(t, d, "18 f at most", "shotJoin", m{"id": "s2", "kind": "travel", "frames": 20, "rest": 19})
+
+	// A join that is made shorter by what is around it still goes all of its way.
+	run(t, d, "shotTrim", m{"id": "s1", "edge": "in", "by": 34})
+	last := -1.0
+	j := d.Shots["s2"].Join
+	require.NotNil(t, j)
+	for k := range j.Frames() {
+		w := j.Way((float64(k) + 0.5) / float64(j.Frames()))
+		assert.GreaterOrEqual(t, w, last)
+		last = w
+	}
+	assert.Greater(t, last, 0.9)
+	assert.Equal(t, [2]float64{0, 1}, [2]float64{j.Way(0), j.Way(1)})
+}
+
 func TestLockedShotsOnlyMove(t *testing.T) {
 	d := scenetest.Cut([2]int{0, 40}, [2]int{40, 80}, [2]int{80, 120})
 	run(t, d, "shotSet", m{"ids": []string{"s2"}, "change": m{"locked": true}})

@@ -148,6 +148,22 @@ func (c clocks) files(from, to timing.Rate) {
 	for _, id := range slices.Sorted(maps.Keys(c.Doc.Footage)) {
 		c.SetFootage(id, filed(c.Doc.Footage[id], from, to))
 	}
+	c.films(func(s *scene.Screen) { *s.Film = filed(*s.Film, from, to) })
+}
+
+// films changes what the picture planes show that play a video.
+func (c clocks) films(change func(s *scene.Screen)) {
+	for _, id := range slices.Sorted(maps.Keys(c.Doc.Nodes)) {
+		n := c.Doc.Nodes[id]
+		if n.Screen == nil || n.Screen.Film == nil {
+			continue
+		}
+		s, f := *n.Screen, *n.Screen.Film
+		s.Film = &f
+		change(&s)
+		n.Screen = &s
+		c.SetNode(id, n)
+	}
 }
 
 // filed returns footage of a scene at one rate as one at another has it: its file
@@ -182,7 +198,7 @@ func (c clocks) cut() {
 		s.Head, s.Tail = c.frame(s.Head), c.frame(s.Tail)
 		if s.Join != nil {
 			j := *s.Join
-			j.Before, j.After = c.frame(j.Before), c.frame(j.After)
+			j.Before, j.After, j.Rest = c.frame(j.Before), c.frame(j.After), c.frame(j.Rest)
 			if j.Frames() == 0 && s.Join.Before >= s.Join.After {
 				j.Before = 1
 			} else if j.Frames() == 0 {
@@ -255,6 +271,7 @@ func (c clocks) action() {
 
 func (c clocks) cameras() {
 	doc := c.Doc
+	c.films(func(s *scene.Screen) { *s.Film, s.From = paced(*s.Film, c.pace), c.frame(s.From) })
 	for _, id := range slices.Sorted(maps.Keys(doc.Curves)) {
 		v := doc.Curves[id]
 		v.Keys = slices.Clone(v.Keys)

@@ -58,6 +58,24 @@ func fileReplace(d *Draft, a fileReplaceArgs) (string, error) {
 			m := d.Doc.Models[t.ID]
 			m.Blob, m.Size, m.Triangles, m.Clips = w.Blob, w.Size, w.Triangles, w.Clips
 			d.SetModel(t.ID, m)
+		case "nodes":
+			n := d.Doc.Nodes[t.ID]
+			if k := n.Camera; k != nil && k.Match != nil {
+				camera, m := *k, *k.Match
+				m.Blob, m.Width, m.Height = w.Blob, w.Width, w.Height
+				camera.Match, n.Camera = &m, &camera
+			}
+			if n.Screen != nil {
+				s := *n.Screen
+				if s.Film != nil {
+					f := scene.Footage{Name: s.Film.Name, Blob: w.Blob, Width: w.Width, Height: w.Height, Frames: w.Frames}
+					s.Film = &f
+				} else {
+					s.Blob, s.Width, s.Height = w.Blob, w.Width, w.Height
+				}
+				n.Screen = &s
+			}
+			d.SetNode(t.ID, n)
 		case "boards":
 			b := d.Doc.Boards[t.ID]
 			b.Blob, b.Width, b.Height = w.Blob, w.Width, w.Height

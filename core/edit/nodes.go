@@ -50,6 +50,8 @@ func Core() Catalog {
 		"cameraOnPath":  Op(cameraOnPath),
 		"cameraFolder":  Op(cameraFolder),
 		"cameraLike":    Op(cameraLike),
+		"cameraMatch":   Op(cameraMatch),
+		"screenShow":    Op(screenShow),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),
 		"cameraArchive": Op(cameraArchive),

@@ -42,7 +42,7 @@ func rich() *scene.Document {
 		"s4": {Number: "040", Plays: scene.PlaysCard, Card: "title", ScreenIn: 130, ScreenOut: 150, StoryIn: 104, Speed: 1},
 		"s5": {Number: "050", Name: "From outside", Plays: scene.PlaysFootage, Footage: "plate", FootageIn: 5, ScreenIn: 150, ScreenOut: 190, StoryIn: 124, Speed: 2, Tail: 10},
 		"s6": {Number: "060", Camera: "b", ScreenIn: 190, ScreenOut: 230, StoryIn: 44, Speed: 1, Head: 16, Tail: 16, Locked: true},
-		"s7": {Number: "070", Camera: "a", ScreenIn: 230, ScreenOut: 270, StoryIn: 90, Speed: 1, Head: 16, Tail: 16, Join: &scene.Join{Kind: scene.Travels, Before: 12, After: 12, Ease: curve.Even}},
+		"s7": {Number: "070", Camera: "a", ScreenIn: 230, ScreenOut: 270, StoryIn: 90, Speed: 1, Head: 16, Tail: 16, Join: &scene.Join{Kind: scene.Travels, Before: 12, After: 12, Ease: curve.Even, Rest: 8}},
 		"s8": {Number: "080", Name: "drawn", Plays: scene.PlaysBoard, ScreenIn: 270, ScreenOut: 300, StoryIn: 130, Speed: 1},
 	}
 	d.Shots = map[string]scene.Shot{}

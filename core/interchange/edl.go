@@ -95,7 +95,11 @@ func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) W
 			}
 		}
 		if j := s.Join; j != nil {
-			fmt.Fprintf(&b, "* JOIN: %s %d %d %s%s\r\n", j.Kind, j.Before, j.After, j.Color, j.Ease)
+			fmt.Fprintf(&b, "* JOIN: %s %d %d %s%s", j.Kind, j.Before, j.After, j.Color, j.Ease)
+			if j.Rest > 0 {
+				fmt.Fprintf(&b, " %d", j.Rest)
+			}
+			b.WriteString("\r\n")
 			if j.Kind != scene.Dissolve {
 				said.add("Joins of the kind %s are cuts in the list; a comment keeps them.", j.Kind)
 			}
@@ -327,6 +331,9 @@ func comment(e *edlRead, text string) {
 		case scene.Travels:
 			if j.Ease = curve.Ease(at(f, 3)); j.Ease != curve.Even {
 				j.Ease = curve.Soft
+			}
+			if rest, err := strconv.Atoi(at(f, 4)); err == nil && rest > 0 && rest <= 10_000 {
+				j.Rest = rest
 			}
 		case scene.Dissolve:
 		default:

@@ -521,7 +521,7 @@ func (r *otioReader) join(c *otioObject) *scene.Join {
 	j := scene.Join{Kind: scene.Dissolve}
 	var meta scene.Join
 	if mine(c.Metadata, &meta) && slices.Contains([]scene.JoinKind{scene.Dissolve, scene.Dip, scene.Travels}, meta.Kind) {
-		j.Kind, j.Color, j.Ease = meta.Kind, meta.Color, meta.Ease
+		j.Kind, j.Color, j.Ease, j.Rest = meta.Kind, meta.Color, meta.Ease, max(0, min(meta.Rest, 10_000))
 		if j.Kind == scene.Dip && len(j.Color) != 7 {
 			j.Color = "#000000"
 		}

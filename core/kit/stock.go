@@ -94,6 +94,7 @@ var Shelf = []Stock{
 	{"water", "Water", "Outdoors", "set", "#3d5a66", []Param{m("width", "Width", 20, 0.5, 4000), m("depth", "Depth", 20, 0.5, 4000), m("wave", "Wave height", 0.06, 0, 3), n("seed", "Variant", 1, 0, 999)}, water},
 	{"fence", "Fence", "Outdoors", "set", "#6d5c49", []Param{m("length", "Length", 6, 0.5, 500), m("height", "Height", 1.05, 0.2, 6), m("gap", "Post distance", 1.5, 0.3, 20)}, fence},
 	{"stoneWall", "Dry stone wall", "Outdoors", "set", "#77746c", []Param{m("length", "Length", 5, 0.5, 500), m("height", "Height", 0.9, 0.2, 6), m("thick", "Thickness", 0.45, 0.1, 3), n("seed", "Variant", 1, 0, 999)}, stoneWall},
+	{Screen, "Picture plane", "Furniture", "set", "#8f8a80", []Param{m("width", "Width", 3.2, 0.05, 400), m("height", "Height", 1.8, 0.05, 400)}, picturePlane},
 	{"sign", "Signpost", "Outdoors", "set", "#b9a06a", []Param{m("height", "Height", 2.3, 0.5, 8), m("width", "Board length", 0.8, 0.2, 4)}, signPost},
 	{"pylon", "Pylon", "Outdoors", "set", "#4b5358", []Param{m("height", "Height", 12, 1, 120), m("arm", "Arm", 2.4, 0.2, 20)}, pylon},
 	{"cable", "Cable", "Outdoors", "set", "#23282b", []Param{m("thick", "Thickness", 0.06, 0.01, 1), m("sag", "Sag", 0, 0, 50)}, cable},
@@ -217,6 +218,12 @@ func (s Stock) params(values map[string]float64, path *curve.Path) params {
 		p.v[q.Name] = max(q.Min, min(q.Max, v))
 	}
 	return p
+}
+
+// Value returns a build parameter of a stand-in, held to its limits.
+func Value(id string, values map[string]float64, name string) float64 {
+	s, _ := Find(id)
+	return s.params(values, nil).get(name)
 }
 
 // Key names what a mesh is built from; equal keys build equal meshes.

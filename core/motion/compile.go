@@ -27,11 +27,30 @@ type Instance struct {
 	part  bool
 	wheel float64 // radius in metres, 0 for what does not roll
 	leaf  bool    // it turns about an upright hinge at axle
+	// Surface is what shows the picture of a picture plane.
+	Surface bool
 	axle  r3.Vec  // in the node's space
 	model *kit.Bundle
 	shape int // of the model
 	// Skin is the index into State.Bent of a mesh that bends, or −1.
 	Skin int
+}
+
+// Surface is the mesh on which a picture plane shows its picture: its own, whose texture
+// is set by whoever draws it.
+type Surface struct {
+	Node int // index into Scene.Nodes
+	Mesh *kit.Mesh
+}
+
+// Shown returns which file a picture plane shows at a frame of story time, and which frame
+// of it; −1 stands for a picture.
+func (s *Scene) Shown(node int, story float64) (blob string, frame int) {
+	screen := s.Nodes[node].Entity.Screen
+	if screen.Film == nil {
+		return screen.Blob, -1
+	}
+	return screen.Film.Blob, int(screen.FileFrame(story))
 }
 
 // MeshEntry is a mesh with the key that names what it was built from.
@@ -121,6 +140,7 @@ type Scene struct {
 	Meshes    []MeshEntry
 	Cameras   []int // node indices of cameras, by number
 	Lamps     []int
+	Surfaces  []Surface // of picture planes
 	index     map[string]int
 	aspect    float64
 	format    string
@@ -301,7 +321,7 @@ func sameLayout(a, b *scene.Node) bool {
 		(a.Lamp == nil) != (b.Lamp == nil) || (a.Camera == nil) != (b.Camera == nil) {
 		return false
 	}
-	if !reflect.DeepEqual(a.Piece, b.Piece) || !reflect.DeepEqual(a.Cast, b.Cast) || !reflect.DeepEqual(a.Shooting, b.Shooting) {
+	if !reflect.DeepEqual(a.Piece, b.Piece) || !reflect.DeepEqual(a.Cast, b.Cast) || !reflect.DeepEqual(a.Shooting, b.Shooting) || !reflect.DeepEqual(a.Screen, b.Screen) {
 		return false
 	}
 	if a.Camera == nil {
@@ -343,7 +363,7 @@ func (s *Scene) compile(doc *scene.Document) {
 		}
 	}
 	s.Nodes = make([]Node, len(order))
-	s.Instances, s.Meshes, s.Cameras, s.Lamps = nil, nil, nil, nil
+	s.Instances, s.Meshes, s.Cameras, s.Lamps, s.Surfaces = nil, nil, nil, nil, nil
 	s.bent, s.poses = nil, 0
 	used := map[string]int{}
 	for i, id := range order {
@@ -461,6 +481,11 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 			add(key, func() *kit.Mesh { return kit.LeafMesh(l) }, Instance{leaf: true, axle: l.At})
 		}
 		n.own = ownMotion(p)
+		if n.Entity.Screen != nil && p.Stock == kit.Screen && !n.Hidden {
+			// Each has its own, since its texture is its own.
+			glow := n.Entity.Screen.Glow
+			s.Surfaces = append(s.Surfaces, Surface{Node: i, Mesh: add(kit.SurfaceKey(p.Params, glow)+" of "+n.ID, func() *kit.Mesh { return kit.Surface(p.Params, glow) }, Instance{Surface: true})})
+		}
 	}
 	if n.Entity.Model != "" {
 		s.imported(doc, n, add)

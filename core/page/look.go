@@ -195,6 +195,24 @@ func (p *Page) strike(a struct {
 	return &Struck{p.session.Motion.Nodes[hit.Node].ID, scene.FromR3(hit.At), scene.FromR3(hit.Normal), hit.Distance}
 }
 
+// corner returns the corner of a thing that is seen nearest to a ray, within spread metres
+// for each metre of the distance, or, among parallel rays, within spread metres; or null.
+func (p *Page) corner(a struct {
+	From      scene.Vec `json:"from"`
+	Direction scene.Vec `json:"direction"`
+	Spread    float64   `json:"spread"`
+	Parallel  bool      `json:"parallel"`
+}) *scene.Vec {
+	if at, ok := p.session.Corner(geom.Ray{From: a.From.R3(), Dir: a.Direction.R3()}, a.Spread, a.Parallel); ok {
+		v := scene.FromR3(at)
+		return &v
+	}
+	return nil
+}
+
+// surfaces tells what the picture planes show at the evaluated frame.
+func (p *Page) surfaces(none) []questions.SurfaceNow { return p.session.Surfaces() }
+
 // ground returns the height of what one walks on at a place of the plan, or null.
 func (p *Page) ground(a struct {
 	X     float64 `json:"x"`
@@ -319,6 +337,18 @@ func (p *Page) lasting(a struct {
 	return p.session.Lasting(a.Camera, a.Subject, a.Frame)
 }
 
+// matched returns how well a camera shows the points of the picture that it is matched to,
+// or null when it is matched to none.
+func (p *Page) matched(a struct {
+	Camera string  `json:"camera"`
+	Frame  float64 `json:"frame"` // story time
+}) *questions.Matched {
+	if m, ok := p.session.Matched(a.Camera, a.Frame); ok {
+		return &m
+	}
+	return nil
+}
+
 // framing returns how a camera frames subjects at the evaluated frame.
 func (p *Page) framing(a cameraSubjects) questions.Framing {
 	return p.session.Framing(a.Camera, a.Subjects)
@@ -379,9 +409,10 @@ type Structure struct {
 
 // Instance is a mesh at a node.
 type Instance struct {
-	Node int `json:"node"`
-	Mesh int `json:"mesh"`
-	Skin int `json:"skin"` // the number of a mesh that bends, or −1
+	Node    int  `json:"node"`
+	Mesh    int  `json:"mesh"`
+	Skin    int  `json:"skin"`              // the number of a mesh that bends, or −1
+	Surface bool `json:"surface,omitempty"` // it shows the picture of a picture plane
 }
 
 // ShownNodes is a node that cameras do not see, or that only some shots see.
@@ -412,7 +443,7 @@ func (p *Page) structure(a struct {
 		}
 	}
 	for _, i := range m.Instances {
-		out.Instances = append(out.Instances, Instance{i.Node, i.Mesh, i.Skin})
+		out.Instances = append(out.Instances, Instance{i.Node, i.Mesh, i.Skin, i.Surface})
 	}
 	for _, e := range m.Meshes {
 		out.Meshes = append(out.Meshes, e.Key)

@@ -72,6 +72,9 @@ func (p *Painter) expose(screen float64, on *program.Playing, playing func(at fl
 		}
 		view := p.session.View(now)
 		p.session.Draws(view, now.Shot, &p.input)
+		if err := p.failed(); err != nil {
+			return nil, err
+		}
 		through(&p.input.View, e, p.form.Width, p.form.Height)
 		if err := p.sample.Render(&p.input, img); err != nil {
 			return nil, err

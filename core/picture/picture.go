@@ -68,6 +68,7 @@ type Painter struct {
 	light    []uint32         // that they have gathered
 	threads  int
 	files    Files
+	failed   func() error // what the picture planes show could not be read
 	form     Form
 	air      program.Air
 	later    program.Air
@@ -95,9 +96,11 @@ func NewPainter(doc *scene.Document, files Files, assemblyID string, f Form, thr
 	for blob, b := range files.Models {
 		s.Provide(blob, b)
 	}
+	textures, failed := files.Textures()
+	s.Textures = textures
 	s.Motion.SetAspect(float64(f.Width) / float64(f.Height))
 	w, h := f.Width, f.Height
-	out := &Painter{session: s, form: f, files: files, threads: threads}
+	out := &Painter{session: s, form: f, files: files, threads: threads, failed: failed}
 	if f.Quality == Fine {
 		w, h = 2*w, 2*h
 		out.large = image.NewRGBA(image.Rect(0, 0, w, h))
@@ -198,6 +201,9 @@ func (p *Painter) layer(cut *program.Program, screen float64, which int, img *im
 	}
 	view := p.session.View(on)
 	p.session.Draws(view, on.Shot, &p.input)
+	if err := p.failed(); err != nil {
+		return nil, err
+	}
 	switch p.form.Quality {
 	case Rough:
 		p.input.Look.ShadowPx = min(p.input.Look.ShadowPx, roughShadow)

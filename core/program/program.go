@@ -11,7 +11,6 @@ import (
 	"sort"
 	"strings"
 
-	"proscen/core/curve"
 	"proscen/core/scene"
 )
 
@@ -293,7 +292,7 @@ func (p *Program) join(air *Air, i int, j scene.Join, screen float64) {
 		if from.Still != nil || to.Still != nil {
 			return
 		}
-		now.Between = &Between{from.View, to.View, curve.Blend(j.Ease, share)}
+		now.Between = &Between{from.View, to.View, j.Way(share)}
 	}
 }
 

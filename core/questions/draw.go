@@ -19,6 +19,7 @@ func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 
 // Shown is Draws without how crowded places are, which takes longer.
 func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
+	s.dressSurfaces()
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {

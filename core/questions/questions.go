@@ -18,6 +18,8 @@ type Scene struct {
 	Motion *motion.Scene
 	State  motion.State // as Evaluate has filled it last
 
+	Textures Textures // gives picture planes what they show when they are drawn; nil for nothing
+
 	past      motion.State // for Trail
 	where     motion.State // for Stage
 	changes   int

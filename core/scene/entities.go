@@ -211,6 +211,7 @@ type Node struct {
 	Shooting *Shooting `json:"shooting,omitempty"`
 	Model    string    `json:"model,omitempty"` // an imported model that stands for it, an id in models
 	Piece    *Piece    `json:"piece,omitempty"`
+	Screen   *Screen   `json:"screen,omitempty"` // what a picture plane shows
 	Cast     *Cast     `json:"cast,omitempty"`
 	Camera   *Camera   `json:"camera,omitempty"`
 	Lamp     *Lamp     `json:"lamp,omitempty"`
@@ -230,6 +231,39 @@ type Piece struct {
 	Params map[string]float64 `json:"params,omitempty"`
 	Color  string             `json:"color,omitempty"`
 	Along  string             `json:"along,omitempty"` // path that a cable, fence or road follows
+}
+
+// Screen is what a picture plane shows: a picture among the files, or a video that plays
+// in story time.
+type Screen struct {
+	Name   string   `json:"name,omitempty"`
+	Blob   string   `json:"blob,omitempty"`
+	Width  int      `json:"width,omitempty"` // pixels
+	Height int      `json:"height,omitempty"`
+	Film   *Footage `json:"film,omitempty"` // instead of a picture
+	From   int      `json:"from,omitempty"` // the story frame at which the video begins
+	Loop   bool     `json:"loop,omitempty"` // it begins again at its end; else its first and last frame are held
+	Glow   bool     `json:"glow,omitempty"` // it shines; else it is lit as what stands beside it
+}
+
+// Aspect returns the width of what is shown divided by its height.
+func (s *Screen) Aspect() float64 {
+	if s.Film != nil {
+		return float64(s.Film.Width) / float64(s.Film.Height)
+	}
+	return float64(s.Width) / float64(s.Height)
+}
+
+// FileFrame returns the frame of its video's file that is shown at a frame of story time.
+func (s *Screen) FileFrame(story float64) float64 {
+	at, last := story-float64(s.From), float64(s.Film.Frames)
+	if s.Loop {
+		at = math.Mod(at, last)
+		if at < 0 {
+			at += last
+		}
+	}
+	return s.Film.FileFrame(max(0, min(at, last-1)))
 }
 
 // Model is an imported model. Its meshes are a bundle among the files, named by
@@ -305,6 +339,35 @@ type Camera struct {
 	Left     []LeftPosition `json:"left,omitempty"` // positions left while roaming; a smooth move runs through them
 
 	Formats map[string]Reframe `json:"formats,omitempty"` // how it makes its picture in a format, by the format's id
+
+	Match *Match `json:"match,omitempty"` // the picture that it is matched to
+}
+
+// Match is a picture among the files that a camera is matched to, and points of the set
+// where it shows them.
+type Match struct {
+	Blob   string       `json:"blob"`
+	Width  int          `json:"width"` // pixels
+	Height int          `json:"height"`
+	Free   bool         `json:"free,omitempty"` // the focal length is found too
+	Points []MatchPoint `json:"points,omitempty"`
+}
+
+// MatchPoint is a point of the set in metres, and where a picture shows it: from −1 to 1
+// of the picture's half width and height, to the right and up.
+type MatchPoint struct {
+	At Vec        `json:"at"`
+	In [2]float64 `json:"in"`
+}
+
+// Fitted returns by how much a place in the picture is multiplied to be one in a frame of
+// an aspect, in the middle of which the whole picture lies as large as it can be.
+func (m *Match) Fitted(aspect float64) [2]float64 {
+	own := float64(m.Width) / float64(m.Height)
+	if own > aspect {
+		return [2]float64{1, aspect / own}
+	}
+	return [2]float64{own / aspect, 1}
 }
 
 // Reframe is how a camera makes its picture in one format: taken from another part of
@@ -655,10 +718,25 @@ type Join struct {
 	After  int        `json:"after"`
 	Color  string     `json:"color,omitempty"` // of a dip
 	Ease   curve.Ease `json:"ease,omitempty" jsonschema:"enum=even,enum=soft"`
+	Rest   int        `json:"rest,omitempty"` // of a travel: frames for which it stays half way
 }
 
 // Frames returns the whole length of a join.
 func (j Join) Frames() int { return j.Before + j.After }
+
+// Way returns how far a travel has come, 0 to 1, when a share of its frames has gone by.
+// One that rests goes the first half of its way before it and the second half after it, in
+// as many frames each; at least a frame of each is left.
+func (j Join) Way(share float64) float64 {
+	if j.Rest <= 0 || j.Frames() < 3 {
+		return curve.Blend(j.Ease, share)
+	}
+	half := float64(j.Frames()-min(j.Rest, j.Frames()-2)) / 2
+	gone := share * float64(j.Frames())
+	first := curve.Blend(j.Ease, min(1, gone/half))
+	second := curve.Blend(j.Ease, max(0, min(1, (gone-(float64(j.Frames())-half))/half)))
+	return (first + second) / 2
+}
 
 // Screen returns the shot's range of screen time.
 func (s Shot) Screen() timing.Range { return timing.Range{In: s.ScreenIn, Out: s.ScreenOut} }

@@ -78,6 +78,16 @@ func (d *Document) Files() []FileUse {
 	for id, m := range d.Models {
 		add("models", m.Blob, "models", id)
 	}
+	for id, n := range d.Nodes {
+		if s := n.Screen; s != nil && s.Film != nil {
+			add("footage", s.Film.Blob, "nodes", id)
+		} else if s != nil {
+			add("images", s.Blob, "nodes", id)
+		}
+		if n.Camera != nil && n.Camera.Match != nil {
+			add("images", n.Camera.Match.Blob, "nodes", id)
+		}
+	}
 	for id, b := range d.Boards {
 		add("images", b.Blob, "boards", id)
 	}

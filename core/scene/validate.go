@@ -489,6 +489,9 @@ func (c *checker) node(n Node) {
 			c.refersPath("piece/along", p.Along)
 		}
 	}
+	if s := n.Screen; s != nil {
+		c.screen(s)
+	}
 	if p := n.Cast; p != nil {
 		c.number("cast/height", p.Height, 0.3, 4)
 		c.color("cast/coat", p.Coat)
@@ -514,6 +517,19 @@ func (c *checker) node(n Node) {
 	}
 	if k := n.Camera; k != nil {
 		c.camera(n, k)
+	}
+}
+
+func (c *checker) screen(s *Screen) {
+	c.text("screen/name", s.Name, false)
+	c.number("screen/from", float64(s.From), -MaxFrame, MaxFrame)
+	switch {
+	case s.Film == nil:
+		c.picture(s.Blob, s.Width, s.Height)
+	case s.Blob != "":
+		c.fail("screen", "shows a picture and a video; it shows one of them")
+	default:
+		c.footage(*s.Film)
 	}
 }
 
@@ -590,6 +606,9 @@ func (c *checker) camera(n Node, k *Camera) {
 	for format, r := range k.Formats {
 		c.reframe("camera/formats/"+clip(format), r)
 	}
+	if m := k.Match; m != nil {
+		c.match(m)
+	}
 	if len(k.Left) > maxLeft {
 		c.fail("camera/left", "holds more than %d positions", maxLeft)
 		return
@@ -605,6 +624,23 @@ func (c *checker) camera(n Node, k *Camera) {
 		}
 	}
 }
+
+func (c *checker) match(m *Match) {
+	c.picture(m.Blob, m.Width, m.Height)
+	if len(m.Points) > MaxMatched {
+		c.fail("camera/match/points", "are more than %d", MaxMatched)
+		return
+	}
+	for i, p := range m.Points {
+		field := fmt.Sprintf("camera/match/points/%d", i)
+		c.vec(field+"/at", p.At)
+		c.number(field+"/in", p.In[0], -4, 4)
+		c.number(field+"/in", p.In[1], -4, 4)
+	}
+}
+
+// MaxMatched bounds the points by which a camera is matched to a picture.
+const MaxMatched = 64
 
 // maxLeft bounds the positions left for one move.
 const maxLeft = 200

@@ -220,6 +220,7 @@ func (c *checker) shot(s Shot) {
 	if j := s.Join; j != nil {
 		c.number("join/before", float64(j.Before), 0, 10_000)
 		c.number("join/after", float64(j.After), 0, 10_000)
+		c.number("join/rest", float64(j.Rest), 0, 10_000)
 		if j.Frames() < 1 {
 			c.fail("join", "lasts no frame; leave it out for a cut")
 		}

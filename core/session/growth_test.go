@@ -105,6 +105,15 @@ var acts = map[string]func(g *large) m{
 	"cameraLike": func(g *large) m {
 		return m{"id": g.cameras[0], "from": g.cameras[1], "frame": 5, "what": "picture", "as": "still"}
 	},
+	"cameraMatch": func(g *large) m {
+		match := m{"blob": strings.Repeat("a", 64), "width": 1600, "height": 900, "free": true, "points": []m{
+			{"at": v(0, 0, -8), "in": []float64{-0.5, -0.2}}, {"at": v(4, 0, -8), "in": []float64{0.6, -0.2}},
+			{"at": v(4, 3, -9), "in": []float64{0.6, 0.5}}, {"at": v(0, 3, -9), "in": []float64{-0.5, 0.4}}, {"at": v(2, 0, -6), "in": []float64{0.1, -0.5}}}}
+		return m{"id": g.cameras[0], "frame": 5, "match": match}
+	},
+	"screenShow": func(g *large) m {
+		return m{"id": "plane", "screen": m{"name": "sky", "blob": strings.Repeat("a", 64), "width": 1600, "height": 900}}
+	},
 	"cameraOnPath":  func(g *large) m { return m{"path": "walk", "frame": 5} },
 	"cameraTurn":    func(g *large) m { return m{"id": g.cameras[0], "turn": v(5, 0, 0), "frame": 5, "key": true} },
 	"cardAdd":       func(g *large) m { return m{"name": "c", "color": "#000000", "ink": "#ffffff"} },

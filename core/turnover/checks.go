@@ -192,6 +192,12 @@ func (d *Doubter) shot(assembly string, s *scene.ShotEntry, head int) {
 		say(s.ScreenIn, "has no camera.")
 		return
 	}
+	for _, f := range d.s.Motion.Surfaces {
+		n := &d.s.Motion.Nodes[f.Node]
+		if blob, _ := d.s.Motion.Shown(f.Node, s.StoryIn); n.Shows(s.ID) && gone(blob) {
+			say(s.ScreenIn, "has %s, whose picture is not there any more.", n.Entity.Name)
+		}
+	}
 	if begins := s.StoryAt(float64(s.ScreenIn - head)); head > 0 && begins < float64(doc.Settings.Story.In) {
 		say(s.ScreenIn, "begins at the start of the story: %d of its frames before are from before it.", int(float64(doc.Settings.Story.In)-begins+0.5))
 	}

@@ -82,7 +82,7 @@ func (f *Film) Print(goes func() bool) string {
 				continue
 			}
 			s.Shown(view, on.Shot, &p.input)
-			p.frame(s.Motion, on.Shot)
+			p.frame(s.Motion, on.Shot, s.State.Frame)
 		}
 		for _, b := range r.Burns {
 			if b.Says != scene.SaysDate && b.Says != scene.SaysVersion {
@@ -130,8 +130,8 @@ func (p *printer) matrix(m *geom.Mat4) { p.floats(m[:]...) }
 // shadowReach is how far in metres a shadow may fall.
 const shadowReach = 400
 
-// frame writes the input of one frame.
-func (p *printer) frame(m *motion.Scene, shot string) {
+// frame writes the input of one frame, at a frame of story time.
+func (p *printer) frame(m *motion.Scene, shot string, story float64) {
 	v, l := &p.input.View, &p.input.Look
 	p.matrix(&v.World)
 	p.floats(v.HFov, v.VFov, v.Shift[0], v.Shift[1], v.Lens.Spread, v.Lens.Focus)
@@ -170,6 +170,11 @@ func (p *printer) frame(m *motion.Scene, shot string) {
 		p.matrix(&d.World)
 		if d.NoShadow {
 			p.floats(1)
+		}
+		if in.Surface {
+			blob, frame := m.Shown(in.Node, story)
+			p.to.Write([]byte(blob))
+			p.floats(float64(frame))
 		}
 		if d.Bent {
 			p.bytes = p.bytes[:0]

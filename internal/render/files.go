@@ -30,6 +30,11 @@ func FilesOf(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document) (Fi
 			f.own[v.Blob] = v.Rate
 		}
 	}
+	for _, n := range doc.Nodes {
+		if s := n.Screen; s != nil && s.Film != nil && s.Film.Rate.Valid() {
+			f.own[s.Film.Blob] = s.Film.Rate
+		}
+	}
 	var err error
 	f.models, err = media.Models(ctx, bucket, doc)
 	return f, err

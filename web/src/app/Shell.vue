@@ -20,6 +20,7 @@ import PastBanner from './PastBanner.vue'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
 import { lengthUnit } from '@/ui/lengths'
+import type { Footage } from '@/core/bridge'
 import { perSecond } from '@/ui/rates'
 
 const props = defineProps<{ sceneId: string; desk?: Desk }>()
@@ -71,7 +72,10 @@ watch(
 )
 watch(
   () => scene.id,
-  () => stage.stills.clear(),
+  () => {
+    stage.stills.clear()
+    stage.planes.clear()
+  },
 )
 watch(
   () => scene.pictured,
@@ -125,11 +129,15 @@ watchEffect(() => {
 })
 stage.stills.cardOf = (id) => scene.doc.cards[id]
 /** Seconds of a file that go by in a second: its speed, and what its rate and the scene's make of it. */
+const paceOf = (f: Footage | undefined, speed: number) =>
+  (head.speed * speed * scene.rate * (f?.pace || 1)) / (f?.rate ? perSecond(f.rate) : scene.rate)
 stage.stills.paceOf = (shot) => {
   const s = scene.shotOf(shot)
-  const f = scene.doc.footage[s?.footage ?? '']
-  const file = f?.rate ? perSecond(f.rate) : scene.rate
-  return (head.speed * (s?.speed ?? 1) * scene.rate * (f?.pace || 1)) / file
+  return paceOf(scene.doc.footage[s?.footage ?? ''], s?.speed ?? 1)
+}
+stage.planes.paceOf = (node) => {
+  const shot = head.clock === 'screen' ? scene.shotOf(head.airShot) : undefined
+  return paceOf(scene.doc.nodes[node]?.screen?.film, shot?.speed ?? 1)
 }
 watch(
   () => [!!scene.doc.settings.blur, scene.rate] as const,

@@ -447,6 +447,11 @@ export const core = {
   /** The height of what one walks on at a place of the plan, or null. */
   ground: (x: number, z: number, leave = '') => ask('ground', { x, z, leave }),
   strike: (from: Vec3, direction: Vec3, leave: string[] = []) => ask('strike', { from, direction, leave }),
+  /** What the picture planes show at the evaluated frame. */
+  surfaces: () => ask('surfaces', {}),
+  /** The corner of a thing that is seen nearest to a ray, within so many metres for each metre of the distance. */
+  corner: (from: Vec3, direction: Vec3, spread: number, parallel: boolean) =>
+    ask('corner', { from, direction, spread, parallel }),
   /** Where cameras aim that aim at a node, at a frame of story time. */
   aimPoint: (node: string, frame: number) => ask('aimPoint', { node, frame }),
   extent: (nodes: string[]) => ask('extent', { nodes }),
@@ -457,7 +462,8 @@ export const core = {
   compose: (wish: ComposeWish) => ask('compose', wish),
   newLens: (focal: number) => ask('newLens', { focal }),
   usualHeight: (path: string, frame: number) => ask('usualHeight', { path, frame }),
-  /** How long from a frame on a camera shows a subject as it does there. */
+  /** How well a camera shows the points of the picture that it is matched to. */
+  matched: (camera: string, frame: number) => ask('matched', { camera, frame }),
   lasting: (camera: string, subject: string, frame: number) => ask('lasting', { camera, subject, frame }),
   suggest: (wish: ComposeWish, most = 6) => ask('suggest', { wish, most }),
   /** The size of the shot in words, and how the camera frames subjects, at the evaluated frame. */

@@ -139,6 +139,7 @@ export interface Node {
   shooting?: Shooting;
   model?: string;
   piece?: Piece;
+  screen?: Screen;
   cast?: Cast;
   camera?: Camera;
   lamp?: Lamp;
@@ -154,6 +155,25 @@ export interface Piece {
   };
   color?: string;
   along?: string;
+}
+export interface Screen {
+  name?: string;
+  blob?: string;
+  width?: number;
+  height?: number;
+  film?: Footage;
+  from?: number;
+  loop?: boolean;
+  glow?: boolean;
+}
+export interface Footage {
+  name: string;
+  blob: string;
+  width: number;
+  height: number;
+  frames: number;
+  pace?: number;
+  rate?: string;
 }
 export interface Cast {
   height: number;
@@ -201,6 +221,7 @@ export interface Camera {
   formats?: {
     [k: string]: Reframe;
   };
+  match?: Match;
 }
 export interface Unrest {
   amount: number;
@@ -223,6 +244,21 @@ export interface Reframe {
   scale?: number;
   focal?: number;
   move?: Vec;
+}
+export interface Match {
+  blob: string;
+  width: number;
+  height: number;
+  free?: boolean;
+  points?: MatchPoint[];
+}
+export interface MatchPoint {
+  at: Vec;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  in: [number, number];
 }
 export interface Lamp {
   color: string;
@@ -340,6 +376,7 @@ export interface Join {
   after: number;
   color?: string;
   ease?: "hold" | "even" | "soft" | "shaped";
+  rest?: number;
 }
 export interface ShotFormats {
   [k: string]: ShotFrame;
@@ -413,15 +450,6 @@ export interface Card {
   blob?: string;
   width?: number;
   height?: number;
-}
-export interface Footage {
-  name: string;
-  blob: string;
-  width: number;
-  height: number;
-  frames: number;
-  pace?: number;
-  rate?: string;
 }
 export interface Track {
   name: string;
@@ -588,6 +616,16 @@ export interface Calls {
     gives: Composed;
     fails: true;
   };
+  corner: {
+    takes: {
+      from: Vec;
+      direction: Vec;
+      spread: number;
+      parallel: boolean;
+    };
+    gives: Vec | null;
+    fails: false;
+  };
   cut: {
     takes: {
       known: number;
@@ -726,6 +764,14 @@ export interface Calls {
   lines: {
     takes: Stretch;
     gives: Said[];
+    fails: false;
+  };
+  matched: {
+    takes: {
+      camera: string;
+      frame: number;
+    };
+    gives: Matched | null;
     fails: false;
   };
   missing: {
@@ -949,6 +995,11 @@ export interface Calls {
      * @maxItems 2
      */
     gives: [number, number];
+    fails: false;
+  };
+  surfaces: {
+    takes: None;
+    gives: SurfaceNow[];
     fails: false;
   };
   synced: {
@@ -1327,6 +1378,20 @@ export interface Said {
   speed: number;
   cut?: boolean;
 }
+export interface Matched {
+  points: MatchedPoint[];
+  error: number;
+  trouble: string;
+}
+export interface MatchedPoint {
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  in: [number, number];
+  off: number;
+  behind?: boolean;
+}
 export interface Lens {
   focal: number;
   hfov: number;
@@ -1565,6 +1630,7 @@ export interface Instance {
   node: number;
   mesh: number;
   skin: number;
+  surface?: boolean;
 }
 export interface ShownNodes {
   node: number;
@@ -1573,6 +1639,12 @@ export interface ShownNodes {
 }
 export interface Suggested {
   all: Composed[];
+}
+export interface SurfaceNow {
+  node: string;
+  blob: string;
+  frame: number;
+  rate: number;
 }
 export interface OnClock {
   clock: "story" | "screen";
@@ -1643,6 +1715,7 @@ export interface Operations {
   cameraFolder: CameraFolderArgs;
   cameraFrame: CameraFrameArgs;
   cameraLike: CameraLikeArgs;
+  cameraMatch: CameraMatchArgs;
   cameraNumber: CameraNumberArgs;
   cameraOnPath: CameraOnPathArgs;
   cameraOrbit: CameraOrbitArgs;
@@ -1715,6 +1788,7 @@ export interface Operations {
   roughCut: RoughArgs;
   scatter: ScatterArgs;
   sceneRename: SceneRenameArgs;
+  screenShow: ScreenShowArgs;
   set: SetArgs;
   setMany: SetManyArgs;
   shotAppend: AssemblyPlaceArgs;
@@ -1935,6 +2009,12 @@ export interface CameraLikeArgs {
   frame: number;
   what: "picture" | "place" | "lens";
   as: "still" | "key" | "position";
+}
+export interface CameraMatchArgs {
+  id: string;
+  frame: number;
+  key?: boolean;
+  match?: Match;
 }
 export interface CameraNumberArgs {
   id: string;
@@ -2436,6 +2516,10 @@ export interface SceneRenameArgs {
   production?: string;
   title?: string;
 }
+export interface ScreenShowArgs {
+  id: string;
+  screen?: Screen;
+}
 export interface SetArgs {
   collection: string;
   id: string;
@@ -2487,6 +2571,7 @@ export interface JoinArgs {
   align?: string;
   color?: string;
   ease?: "hold" | "even" | "soft" | "shaped";
+  rest?: number;
   give?: boolean;
 }
 export interface AssemblyMoveArgs {

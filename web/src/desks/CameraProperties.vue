@@ -1,13 +1,14 @@
 <script setup lang="ts">
-// A camera in five leaves, in the order in which a crew says it: how it is
-// carried and aimed, its lens and gate, a picture composed for it, its move, and
-// its numbers.
+// A camera in six leaves, in the order in which a crew says it: how it is carried and
+// aimed, its lens and gate, a picture composed for it, one that it is matched to, its
+// move, and its numbers.
 import { Archive, ArchiveRestore, Copy, Trash2 } from '@lucide/vue'
 import { computed } from 'vue'
 import { useLocalStorage } from '@vueuse/core'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import ComposePanel from './camera/ComposePanel.vue'
 import LensPart from './camera/LensPart.vue'
+import MatchPanel from './camera/MatchPanel.vue'
 import MovePanel from './camera/MovePanel.vue'
 import NumbersPanel from './camera/NumbersPanel.vue'
 import SupportPart from './camera/SupportPart.vue'
@@ -16,7 +17,7 @@ import { useCamera } from './camera/useCamera'
 const props = defineProps<{ camera: string }>()
 const { scene, view, head, node, cam, run, merge } = useCamera(() => props.camera)
 const leaf = useLocalStorage('proscen.camera.leaf', 'support')
-const leaves = ['support', 'lens', 'compose', 'move', 'numbers']
+const leaves = ['support', 'lens', 'compose', 'match', 'move', 'numbers']
 const used = computed(() => Object.values(scene.doc.shots).filter((s) => s.camera === props.camera).length)
 
 function rename(e: Event) {
@@ -78,6 +79,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
     <div class="body">
       <LensPart v-if="leaf === 'lens'" :camera="camera" />
       <ComposePanel v-else-if="leaf === 'compose'" :camera="camera" />
+      <MatchPanel v-else-if="leaf === 'match'" :camera="camera" />
       <MovePanel v-else-if="leaf === 'move'" :camera="camera" />
       <NumbersPanel v-else-if="leaf === 'numbers'" :camera="camera" />
       <template v-else>

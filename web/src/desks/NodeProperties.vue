@@ -8,6 +8,7 @@ import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
 import ArrangeProperties from './dress/ArrangeProperties.vue'
 import MarkProperties from './dress/MarkProperties.vue'
+import ScreenPart from './dress/ScreenPart.vue'
 import TravelProperties from './dress/TravelProperties.vue'
 
 const scene = useScene()
@@ -134,6 +135,7 @@ function remove() {
         :value="node.scale || 1"
         @change="set({ scale: Math.max(0.001, Math.min(1000, $event)) }, `scale ${node.name}`)"
       />
+      <ScreenPart v-if="stock?.id === 'screen'" :node="view.node" />
       <template v-if="stock?.params.length">
         <h3>Build</h3>
         <NumberField

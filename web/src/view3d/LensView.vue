@@ -9,6 +9,7 @@ import { useElementSize } from '@vueuse/core'
 import { core } from '@/core/bridge'
 import { guideNames, useGuides } from '@/stores/guides'
 import { usePlayhead } from '@/stores/playhead'
+import { useMatching } from '@/stores/matching'
 import { useScene } from '@/stores/scene'
 import { handlings, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
@@ -18,6 +19,7 @@ import DeliveredFrame from './lens/DeliveredFrame.vue'
 import { aroundInset, useInsetPlace } from './lens/insetPlace'
 import InsetView from './lens/InsetView.vue'
 import LensGuides from './lens/LensGuides.vue'
+import MatchOver from './lens/MatchOver.vue'
 import { useLeaving } from './leaving'
 import { useDelivered } from './lens/useDelivered'
 import { useCameraMoves } from './lens/useCameraMoves'
@@ -33,6 +35,7 @@ const view = useView()
 const pane = usePane('lens')
 const head = usePlayhead()
 const guides = useGuides()
+const matching = useMatching()
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const lens = new PerspectiveCamera()
@@ -49,6 +52,8 @@ const box = computed(() => {
   const b = fit(Math.max(1, w - 2 * margin), Math.max(1, height.value - 2 * margin), scene.aspect)
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
+/** The picture that it is matched to lies over it, and takes the presses. */
+const matched = computed(() => matching.pressing && matching.camera === props.camera)
 /** Without the mask, what lies around the gate is seen too. */
 const around = computed(() => view.guides && !guides.value.mask && !beside.value)
 const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
@@ -156,7 +161,7 @@ const picks = {
   >
     <template v-if="node?.camera">
       <div v-if="around" class="shade" :style="shade" aria-hidden="true"></div>
-      <BoardOver v-model:beside="beside" :camera="camera" :box="box" />
+      <BoardOver v-if="!matched" v-model:beside="beside" :camera="camera" :box="box" />
       <DeliveredFrame v-if="!unlocked" :picture="delivered.picture.value" :box="box" />
       <div class="gate looked" :class="{ unlocked, air: onAir }" :style="style">
         <LensGuides v-if="view.guides" :camera="camera" :width="box.width" :height="box.height" />
@@ -185,6 +190,7 @@ const picks = {
         </div>
         <div v-else-if="view.picking && !unlocked" class="moving">{{ picks[view.picking] }}</div>
       </div>
+      <MatchOver v-if="matched && !unlocked" :box="box" />
       <InsetView />
       <div class="tools" @pointerdown.stop @wheel.stop>
         <DeliveredButton :delivered="delivered" />

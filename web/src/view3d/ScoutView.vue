@@ -8,9 +8,11 @@ import { useElementSize } from '@vueuse/core'
 import { Video, Crosshair, MapPinPlus, Maximize2 } from '@lucide/vue'
 import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
+import { useMatching } from '@/stores/matching'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import MatchPlaces from './MatchPlaces.vue'
 import SceneHandles from './SceneHandles.vue'
 import TheirMarks from './TheirMarks.vue'
 import { pointer, type Screen } from './screen'
@@ -32,6 +34,8 @@ const scene = useScene()
 const view = useView()
 const pane = usePane('scout')
 const head = usePlayhead()
+const matching = useMatching()
+const places = ref<InstanceType<typeof MatchPlaces> | null>(null) // of a match, while one is made
 const element = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(element)
 const camera = new THREE.PerspectiveCamera(46, 1, 0.08, 3000)
@@ -147,6 +151,7 @@ function up(e: PointerEvent) {
   if (e.button !== 0 || Math.hypot(e.clientX - downAt.x, e.clientY - downAt.y) > 4) return
   if (view.placing) return placing.put(e)
   if (view.measuring) return placing.measure(e)
+  if (places.value) return places.value.press(e)
   const hit = stage.pick(pointer(screen.value!, e), camera, view.outOfReach)
   if (e.shiftKey && hit) view.toggle(hit.node)
   else view.select('nodes', hit?.node ?? '')
@@ -154,6 +159,11 @@ function up(e: PointerEvent) {
 function move(e: PointerEvent) {
   if (view.placing) placing.hover(e)
   else if (view.measuring) placing.stretch(e)
+  else places.value?.hover(e)
+}
+function gone() {
+  placing.leave()
+  places.value?.leave()
 }
 
 /** Leaves a camera where the view is now. */
@@ -220,11 +230,11 @@ defineExpose({ leaveCamera, gather })
       class="surface"
       role="application"
       aria-label="Scout view"
-      :class="{ arming: view.placing || view.measuring }"
+      :class="{ arming: view.placing || view.measuring || matching.pressing }"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
-      @pointerleave="placing.leave"
+      @pointerleave="gone"
       @dragover.prevent="placing.carry"
       @dragleave="placing.leave"
       @drop.prevent="placing.drop"
@@ -236,9 +246,10 @@ defineExpose({ leaveCamera, gather })
     <svg v-if="edge" class="lines" role="img" aria-label="The picture of a camera here">
       <rect v-bind="edge" class="edge" />
     </svg>
-    <SceneHandles v-if="view.guides" :screen="screen" />
+    <MatchPlaces v-if="matching.pressing" ref="places" :screen="screen" />
+    <SceneHandles v-else-if="view.guides" :screen="screen" />
     <button
-      v-for="m in view.guides ? marks : []"
+      v-for="m in view.guides && !matching.pressing ? marks : []"
       :key="m.id"
       class="mark"
       :class="{ selected: view.isSelected('nodes', m.id), cast: !m.number, air: m.id === head.airCamera }"

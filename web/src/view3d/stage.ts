@@ -11,6 +11,7 @@ import {
   Raycaster,
   type RawShaderMaterial,
   Scene,
+  SRGBColorSpace,
   Vector2,
   WebGLRenderTarget,
   WebGLRenderer,
@@ -62,6 +63,17 @@ export class Stage extends World {
   blur = false
   /** The pictures of cards, boards and footage. */
   readonly stills = new StillPictures(() => this.invalidate())
+  /** What picture planes show: pictures that are lit as surfaces are. */
+  readonly planes = new StillPictures(
+    () => {
+      this.dressPlanes()
+      this.invalidate()
+    },
+    (t) => {
+      t.colorSpace = SRGBColorSpace
+      t.flipY = false
+    },
+  )
   private copyMaterial: ReturnType<typeof copier>
   private dirty = true
   private fresh = true // something has changed since the last picture
@@ -172,9 +184,23 @@ export class Stage extends World {
     const start = performance.now()
     this.story = story
     this.moveTo(story)
+    this.dressPlanes()
     this.took.evaluate = performance.now() - start
     for (const [v, t] of this.thumbs) t.stale ||= force || !v.key
     this.invalidate()
+  }
+
+  /**
+   * Shows on the picture planes what they show at the stage's moment. Views of other
+   * moments show the same: a video is at one place at a time.
+   */
+  private dressPlanes() {
+    if (!this.surfaced) return
+    const now = new Map(core.surfaces().map((s) => [s.node, s]))
+    this.showOn((node) => {
+      const s = now.get(node)
+      return (s && this.planes.on(s)?.texture) ?? undefined
+    })
   }
 
   /** A picture of a camera at a story frame as an address of data; the views stay as they are. */

@@ -1,7 +1,7 @@
 // The pictures that stand for cameras in shots: boards, cards and footage, as
 // textures. What is not at hand yet is fetched and asks for a new picture then.
 import { DataTexture, LinearFilter, LinearMipmapLinearFilter, Texture, VideoTexture } from 'three'
-import { core, type Air, type Card, type Document, type Still } from '@/core/bridge'
+import { core, type Air, type Card, type Document, type Still, type SurfaceNow } from '@/core/bridge'
 
 export interface StillPicture {
   texture: Texture
@@ -43,7 +43,16 @@ export class StillPictures {
   /** How fast a shot plays, as a factor; 0 while everything stands still. */
   paceOf: (shot: string) => number = () => 0
 
-  constructor(private changed: () => void) {}
+  /** Finish says what is special of the textures of these pictures. */
+  constructor(
+    private changed: () => void,
+    private finish: (t: Texture) => void = () => {},
+  ) {}
+
+  /** What a picture plane shows. Each plays its video by itself, and does so with the story. */
+  on({ node, blob, frame, rate }: SurfaceNow): StillPicture | null {
+    return frame < 0 ? this.get({ blob }, 0, 0) : this.footage(blob, frame, rate, node, `${node} ${blob}`)
+  }
 
   /** A picture in a size. With the shot that it is on air in, footage plays along. */
   get(s: Still, width: number, height: number, shot?: string): StillPicture | null {
@@ -101,6 +110,7 @@ export class StillPictures {
   private board(image: HTMLImageElement): StillPicture {
     const texture = new Texture(image)
     texture.minFilter = LinearMipmapLinearFilter
+    this.finish(texture)
     texture.needsUpdate = true
     return { texture, aspect: image.width / image.height, ground: paper }
   }
@@ -138,6 +148,7 @@ export class StillPictures {
     video.onloadeddata = () => {
       const texture = new VideoTexture(video)
       texture.generateMipmaps = false
+      this.finish(texture)
       made.picture = { texture, aspect: video.videoWidth / video.videoHeight, ground: '#000000' }
       this.changed()
     }
@@ -155,8 +166,14 @@ export class StillPictures {
    * speed and is brought back when it is off; else it is brought to the frame, and
    * shows what it has until then.
    */
-  private footage(blob: string, frame: number, rate: number, shot?: string): StillPicture | null {
-    const v = this.videoOf(blob, shot === undefined ? `small ${blob}` : blob)
+  private footage(
+    blob: string,
+    frame: number,
+    rate: number,
+    shot?: string,
+    key = shot === undefined ? `small ${blob}` : blob,
+  ): StillPicture | null {
+    const v = this.videoOf(blob, key)
     const { video } = v
     v.asked = performance.now()
     // The middle of the frame, so that rounding does not show its neighbour.

@@ -17,6 +17,7 @@ import {
   OrthographicCamera,
   PerspectiveCamera,
   type RawShaderMaterial,
+  type Texture,
   RedFormat,
   RepeatWrapping,
   RGBAFormat,
@@ -47,6 +48,8 @@ interface Batch {
   members: number[]
   /** The number of the mesh that bends, or −1. */
   skin: number
+  /** The picture plane whose picture it shows, "" for other things. */
+  surface: string
   material: RawShaderMaterial
   /** What draws it into the shadow map. */
   depth: RawShaderMaterial
@@ -137,14 +140,15 @@ export class World {
     const shown = new Map(s.shooting.map((x) => [x.node, x]))
     this.lampShooting = s.lamps.map((id) => shown.get(s.nodes.indexOf(id)))
     const groups = new Map<string, Batch & { key: string }>()
-    s.instances.forEach(({ node, mesh, skin }, i) => {
+    s.instances.forEach(({ node, mesh, skin, surface: shows }, i) => {
       const { hidden = false, only = [] } = shown.get(node) ?? {}
       const key = `${mesh} ${hidden} ${only.join()}`
       const g = groups.get(key)
       if (g) g.members.push(i)
       else {
         const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial, depth: depthMaterial }
-        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, hidden, only })
+        const surface = shows ? s.nodes[node]! : ''
+        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, surface, hidden, only })
       }
     })
     for (const b of this.batches) {
@@ -155,7 +159,8 @@ export class World {
     this.batches = [...groups.values()].map(({ key, ...b }) => {
       const shape = this.geometries.get(key)!
       const many = b.members.length > 1
-      const [texture, sheer] = [this.textures.get(key), this.sheers.get(key)]
+      const texture = b.surface ? noPicture : this.textures.get(key)
+      const sheer = this.sheers.get(key)
       b.material = dressed(many ? manyMaterial : surfaceMaterial, texture, sheer)
       b.depth = shadowing(many ? manyDepthMaterial : depthMaterial, texture, sheer)
       b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
@@ -291,6 +296,15 @@ export class World {
     return true
   }
 
+  /** Whether there are picture planes that show something. */
+  protected get surfaced() {
+    return this.batches.some((b) => b.surface)
+  }
+  /** Shows pictures on picture planes. */
+  protected showOn(pictureOf: (node: string) => Texture | undefined) {
+    for (const b of this.batches) if (b.surface) b.material.uniforms.skin!.value = pictureOf(b.surface) ?? noPicture
+  }
+
   /** Draws also the inside of things, or only their outside. */
   protected twoSided(on: boolean) {
     for (const { material } of this.batches) material.side = on ? DoubleSide : FrontSide
@@ -342,6 +356,9 @@ export class World {
     for (const b of this.batches) b.mesh.material = b.material
   }
 }
+
+/** What a picture plane shows while its picture is on the way. */
+const noPicture = picture(new Uint8Array([70, 72, 74, 255]), 1, 1)
 
 /** Materials that batches have in common. */
 const shared = [surfaceMaterial, manyMaterial, depthMaterial, manyDepthMaterial]

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useScene } from '@/stores/scene'
+import { useMatching } from '@/stores/matching'
 import { useView } from '@/stores/view'
 import LensView from '@/view3d/LensView.vue'
 import PlanView from '@/view3d/plan/PlanView.vue'
@@ -14,6 +15,7 @@ import Wall from '../Wall.vue'
 
 const scene = useScene()
 const view = useView()
+const matching = useMatching()
 const path = computed(() =>
   view.selected?.collection === 'paths' && scene.doc.paths[view.selected.id] ? view.selected.id : '',
 )
@@ -33,7 +35,11 @@ watch(
         <LensView v-else-if="view.through" :camera="view.through" />
         <ScoutView v-else />
       </el-splitter-panel>
-      <el-splitter-panel :min="160"><PlanView /></el-splitter-panel>
+      <el-splitter-panel :min="160">
+        <!-- For a match the set is pressed in scout, as long as it is not asked to be the plan. -->
+        <ScoutView v-if="matching.pressing && matching.surface === 'scout'" />
+        <PlanView v-else />
+      </el-splitter-panel>
     </el-splitter>
     <template #right>
       <div v-if="path && view.through" v-arrows class="leaves" role="tablist" aria-label="Properties of">

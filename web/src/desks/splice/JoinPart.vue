@@ -18,6 +18,7 @@ const frames = ref(16)
 const align = ref('centre')
 const color = ref('#000000')
 const ease = ref<NonNullable<Join['ease']>>('soft')
+const rest = ref(0)
 watch(
   [() => props.shot, join],
   ([, j]) => {
@@ -27,6 +28,7 @@ watch(
     align.value = j.after === 0 ? 'before' : j.before === 0 ? 'after' : 'centre'
     color.value = j.color ?? color.value
     ease.value = j.ease ?? ease.value
+    rest.value = j.rest ?? 0
   },
   { immediate: true },
 )
@@ -56,7 +58,9 @@ function apply(give = false) {
           frames: frames.value,
           align: align.value,
           ...(kind.value === 'dip' ? { color: color.value } : {}),
-          ...(kind.value === 'travel' ? { ease: ease.value } : {}),
+          ...(kind.value === 'travel'
+            ? { ease: ease.value, rest: Math.min(rest.value, Math.max(0, frames.value - 2)) }
+            : {}),
           give,
         }
   return scene.run('shotJoin', args)
@@ -105,6 +109,16 @@ function change() {
           <option value="even">even</option>
         </select></label
       >
+      <NumberField
+        v-if="kind === 'travel'"
+        label="Rests half way"
+        unit="f"
+        :digits="0"
+        :step="0.5"
+        :rate="scene.rate"
+        :value="rest"
+        @change="((rest = Math.max(0, Math.round($event))), change())"
+      />
       <div v-if="missing" class="lack" role="status">
         {{ missing }}
         <div class="row">

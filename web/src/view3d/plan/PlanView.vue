@@ -6,9 +6,11 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
 import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
+import { useMatching } from '@/stores/matching'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useMoving, words } from '../moving'
+import MatchPlaces from '../MatchPlaces.vue'
 import SceneHandles from '../SceneHandles.vue'
 import TheirMarks from '../TheirMarks.vue'
 import { tidy, type Screen } from '../screen'
@@ -33,6 +35,8 @@ const pane = usePane('plan')
 const head = usePlayhead()
 const root = ref<HTMLElement | null>(null)
 const marks = ref<InstanceType<typeof SceneHandles> | null>(null)
+const matching = useMatching()
+const places = ref<InstanceType<typeof MatchPlaces> | null>(null)
 const { width, height } = useElementSize(root)
 const flat = usePlanCamera(width, height)
 const { area, face } = flat
@@ -125,7 +129,7 @@ function choosePath(e: PointerEvent, path: string) {
   grabPath(e, path)
 }
 
-const { box, placing, down, move, click, zoom, showAll } = useBackground(root, screen, flat, drawing)
+const { box, placing, down, move, click, zoom, showAll } = useBackground(root, screen, flat, drawing, places)
 onMounted(() => {
   stage.drawn.add(gather)
   stage.invalidate()
@@ -260,6 +264,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
         class="point"
       />
     </svg>
+    <MatchPlaces v-if="matching.pressing" ref="places" :screen="screen" />
     <SceneHandles ref="marks" :screen="screen" flat />
     <div class="caption">
       {{ face.title }} <span class="dim">grid {{ grid.words }}</span>

@@ -19,6 +19,7 @@ export function useBackground(
   screen: Ref<Screen | null>,
   flat: ReturnType<typeof usePlanCamera>,
   drawing: ReturnType<typeof useDrawing>,
+  places: Ref<{ press(e: PointerEvent): void; hover(e: PointerEvent): void } | null>, // of a match, while one is made
 ) {
   const scene = useScene()
   const view = useView()
@@ -41,6 +42,7 @@ export function useBackground(
       },
       drop: () => boxed && chooseBox(),
       click(to) {
+        if (places.value) return places.value.press(to)
         if (view.scattering) return
         const hit = stage.pick(pointer(screen.value!, to), flat.ortho, view.outOfReach)
         if (e.shiftKey && hit) view.toggle(hit.node)
@@ -69,6 +71,7 @@ export function useBackground(
     if (view.placing && !view.scattering) placing.hover(e)
     else if (view.measuring) placing.stretch(e)
     else if (view.drawing) drawing.hover(e)
+    else places.value?.hover(e)
   }
   /** Selects what is inside the box, or scatters what is placed over it. */
   function chooseBox() {

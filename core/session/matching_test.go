@@ -1,0 +1,146 @@
+package session
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"proscen/core/geom"
+	"proscen/core/scene"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// pictured returns a match of 4:3 in whose picture the corners of the box are as camera A
+// sees them from a place: what a photo taken there shows.
+func pictured(t *testing.T, s *Session, at scene.Vec, turn scene.Vec, focal float64) *scene.Match {
+	t.Helper()
+	m := &scene.Match{Blob: strings.Repeat("a", 64), Width: 1200, Height: 900, Free: true}
+	photo := s.camera("a", 0)
+	photo.World = geom.PanTiltRoll(turn[0], turn[1], turn[2]).At(at.R3())
+	photo.HFov, photo.VFov = photo.Gate.FieldOfView(focal, 1)
+	by := m.Fitted(s.Motion.Aspect())
+	assert.InDelta(t, 0.75, by[0], 1e-12, "4:3 covers three quarters of the width of 16:9")
+	box := s.Extent([]string{"box"})
+	for i := range 8 {
+		p := box.Corner(i)
+		x, y, depth := photo.Project(p)
+		require.Positive(t, depth)
+		m.Points = append(m.Points, scene.MatchPoint{At: scene.FromR3(p), In: [2]float64{x / by[0], y / by[1]}})
+	}
+	return m
+}
+
+func TestACameraIsMatchedToAPicture(t *testing.T) {
+	s := open()
+	photo := pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 3}, 24)
+	before := *s.Doc.Nodes["a"].Camera
+
+	few := *photo
+	few.Points = photo.Points[:3]
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": few})
+	assert.Equal(t, scene.Vec{0, 1.5, 0}, s.Doc.Nodes["a"].Position, "three points find no camera")
+	seen, ok := s.Matched("a", 0)
+	require.True(t, ok)
+	assert.Contains(t, seen.Trouble, "4 points")
+
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": photo})
+	n := s.Doc.Nodes["a"]
+	assert.Less(t, r3.Norm(r3.Sub(n.Position.R3(), r3.Vec{X: 1.5, Y: 2, Z: -7})), 0.005)
+	assert.InDeltaSlice(t, []float64{25, -25, 3}, n.Turn[:], 0.05)
+	assert.InDelta(t, 24, n.Camera.Focal, 0.05)
+	seen, _ = s.Matched("a", 0)
+	assert.Empty(t, seen.Trouble)
+	assert.Less(t, seen.Error, 0.5, "pixels")
+	assert.Len(t, seen.Points, 8)
+
+	// A point that is dragged away is off by what the others hold against it.
+	dragged := *n.Camera.Match
+	dragged.Points = append([]scene.MatchPoint{}, dragged.Points...)
+	dragged.Points[0].In[0] += 0.1 // 60 pixels
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": dragged})
+	seen, _ = s.Matched("a", 0)
+	assert.Greater(t, seen.Points[0].Off, 5.0)
+	assert.Greater(t, seen.Error, 3.0)
+
+	// Points that are not the same ones are said to be so.
+	wrong := *photo
+	wrong.Points = append([]scene.MatchPoint{}, photo.Points...)
+	for i := range wrong.Points {
+		wrong.Points[i].In = photo.Points[(i*3+5)%8].In
+	}
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": wrong})
+	seen, _ = s.Matched("a", 0)
+	assert.Contains(t, seen.Trouble, "same point")
+
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0})
+	_, ok = s.Matched("a", 0)
+	assert.False(t, ok)
+	assert.Equal(t, before.Sensor, s.Doc.Nodes["a"].Camera.Sensor)
+}
+
+func TestAMatchTakesALensThatThereIs(t *testing.T) {
+	s := open()
+	s.Doc.Kits["kit"] = scene.Kit{Name: "Kit", Primes: []float64{18, 25, 35}}
+	n := s.Doc.Nodes["a"]
+	k := *n.Camera
+	k.Kit, k.Focal = "kit", 18
+	n.Camera = &k
+	s.Doc.Nodes["a"] = n
+	s = Open(s.Doc, counter())
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 0}, 24)})
+	assert.Equal(t, 25.0, s.Doc.Nodes["a"].Camera.Focal)
+	seen, _ := s.Matched("a", 0)
+	assert.Less(t, seen.Error, 12.0, "from a little further back it is nearly the same picture")
+}
+
+func TestAMatchCanBeAKey(t *testing.T) {
+	s := open()
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 20, "key": true, "match": pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 0}, 24)})
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 60, "key": true, "match": pictured(t, s, scene.Vec{-1.5, 1, -7}, scene.Vec{-25, -10, 0}, 24)})
+	for frame, x := range map[float64]float64{20: 1.5, 60: -1.5} {
+		c := s.camera("a", frame)
+		assert.InDelta(t, x, c.World.Origin().X, 0.01)
+	}
+	_, x := s.Doc.CurveOf("a", scene.PositionX)
+	assert.Len(t, x.Keys, 3, "and one that keeps where it stood at the beginning")
+}
+
+func TestFilesOfMatchesAreFiles(t *testing.T) {
+	s := open()
+	photo := pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 0}, 24)
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": photo})
+	assert.Equal(t, []scene.FileUse{{Blob: photo.Blob, Kind: "images", Users: []scene.Thing{{Collection: "nodes", ID: "a"}}}}, s.Doc.Files())
+	other := strings.Repeat("b", 64)
+	do(t, s, "fileReplace", m{"kind": "images", "blob": photo.Blob, "with": m{"blob": other, "width": 2400, "height": 1800}})
+	got := s.Doc.Nodes["a"].Camera.Match
+	assert.Equal(t, other, got.Blob)
+	assert.Len(t, got.Points, 8)
+	assert.Empty(t, s.Doc.Validate())
+}
+
+// A press near a corner is the corner, from an eye and along parallels; behind something
+// there is none.
+func TestCornersUnderThePointer(t *testing.T) {
+	s := open()
+	s.Evaluate(0)
+	box := s.Extent([]string{"box"})
+	corner := r3.Vec{X: box.Max.X, Y: box.Max.Y, Z: box.Max.Z}
+	eye := r3.Vec{X: 2, Y: 3, Z: -6}
+	toward := func(p r3.Vec) geom.Ray { return geom.Ray{From: eye, Dir: r3.Unit(r3.Sub(p, eye))} }
+	for _, off := range []r3.Vec{{}, {X: 0.02}, {Y: 0.02, X: 0.01}, {X: -0.02}} {
+		got, ok := s.Corner(toward(r3.Add(corner, off)), 0.01, false)
+		require.True(t, ok, "%v", off)
+		assert.Less(t, r3.Norm(r3.Sub(got, corner)), 1e-5)
+	}
+	_, ok := s.Corner(toward(box.Center()), 0.01, false)
+	assert.False(t, ok, "in the middle of a face there is none")
+	_, ok = s.Corner(toward(r3.Vec{X: box.Min.X, Y: box.Min.Y, Z: box.Min.Z}), 0.01, false)
+	assert.False(t, ok, "behind the box")
+	got, ok := s.Corner(geom.Ray{From: r3.Vec{X: corner.X + 0.05, Y: 50, Z: corner.Z - 0.05}, Dir: r3.Vec{Y: -1}}, 0.1, true)
+	require.True(t, ok)
+	assert.Less(t, r3.Norm(r3.Sub(got, corner)), 1e-5)
+	assert.False(t, math.IsNaN(got.X))
+}
