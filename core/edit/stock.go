@@ -64,6 +64,9 @@ func stockPlace(d *Draft, a stockPlaceArgs) (string, error) {
 	default:
 		if a.Model == "" {
 			n.Piece = &scene.Piece{Stock: a.Stock}
+			if a.Stock == kit.Screen && a.Turn == (scene.Vec{}) {
+				n.Turn[0] = 180 // its picture is turned to where scout looks from
+			}
 		}
 	}
 	id := pick(d, a.ID)

@@ -41,7 +41,7 @@ var Also = map[string]string{
 	"doorWall": "door entrance gate", "windowWall": "window glass", "stairs": "steps staircase", "house": "building hut home", "column": "pillar", "post": "pole stake",
 	"railing": "banister balustrade guard", "chair": "seat stool", "bench": "seat sofa", "table": "desk counter", "shelf": "rack bookcase", "cupboard": "wardrobe cabinet closet",
 	"stove": "oven fire heater", "lamp": "light street lantern", "lantern": "light candle", "case": "suitcase luggage bag", "crate": "box chest", "barrel": "drum keg",
-	"papers": "letter document sheet", "sign": "board arrow", "pylon": "mast tower", "cable": "wire rope line", "box": "cube block volume", "fence": "paling",
+	"papers": "letter document sheet", "sign": "board arrow", "pylon": "mast tower", "cable": "wire rope line", "box": "cube block volume", "screen": "screen backdrop monitor photo video image", "fence": "paling",
 	"crowd": "people audience extras", "stoneWall": "wall",
 }
 

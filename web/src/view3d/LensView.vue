@@ -164,7 +164,7 @@ const picks = {
       <BoardOver v-if="!matched" v-model:beside="beside" :camera="camera" :box="box" />
       <DeliveredFrame v-if="!unlocked" :picture="delivered.picture.value" :box="box" />
       <div class="gate looked" :class="{ unlocked, air: onAir }" :style="style">
-        <LensGuides v-if="view.guides" :camera="camera" :width="box.width" :height="box.height" />
+        <LensGuides v-if="view.guides && !matched" :camera="camera" :width="box.width" :height="box.height" />
         <div v-if="onAir" class="tally" role="img" aria-label="on air"></div>
         <div class="legend">
           <CameraBadge :number="node.camera.number" :color="node.camera.color" />

@@ -55,13 +55,15 @@ function press(e: PointerLike & { altKey: boolean }) {
 }
 function grab(e: PointerEvent, i: number) {
   if (!presses(e)) return
-  matching.chosen = i
-  drag.begin(e, root.value!, (e) => {
+  const means = (e: PointerEvent) => {
     const found = at(e)
     if (!found) return null
     const text = found.place.map((v) => inWords(v)).join(', ')
     return { ...matching.moved(i, { at: found.place }), text: found.corner ? `corner at ${text}` : text }
-  })
+  }
+  // Seen flat, the foot of a corner lies under its head: a new point can begin in the place of another.
+  const click = () => (matching.half.in ? matching.press({ at: matching.points[i]!.at as Vec3 }) : (matching.chosen = i))
+  drag.begin(e, root.value!, means, { click })
 }
 defineExpose({ hover, press, leave: () => (hovered.value = null) })
 </script>

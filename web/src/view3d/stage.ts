@@ -67,6 +67,7 @@ export class Stage extends World {
   readonly planes = new StillPictures(
     () => {
       this.dressPlanes()
+      for (const [v, t] of this.thumbs) t.stale ||= !v.key
       this.invalidate()
     },
     (t) => {

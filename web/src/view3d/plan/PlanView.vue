@@ -265,7 +265,7 @@ watch([() => view.selected, () => scene.changes, shift], () => stage.invalidate(
       />
     </svg>
     <MatchPlaces v-if="matching.pressing" ref="places" :screen="screen" />
-    <SceneHandles ref="marks" :screen="screen" flat />
+    <SceneHandles ref="marks" :screen="matching.pressing ? null : screen" flat />
     <div class="caption">
       {{ face.title }} <span class="dim">grid {{ grid.words }}</span>
     </div>
