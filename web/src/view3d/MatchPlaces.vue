@@ -62,7 +62,8 @@ function grab(e: PointerEvent, i: number) {
     return { ...matching.moved(i, { at: found.place }), text: found.corner ? `corner at ${text}` : text }
   }
   // Seen flat, the foot of a corner lies under its head: a new point can begin in the place of another.
-  const click = () => (matching.half.in ? matching.press({ at: matching.points[i]!.at as Vec3 }) : (matching.chosen = i))
+  const click = () =>
+    matching.half.in ? matching.press({ at: matching.points[i]!.at as Vec3 }) : (matching.chosen = i)
   drag.begin(e, root.value!, means, { click })
 }
 defineExpose({ hover, press, leave: () => (hovered.value = null) })

@@ -6,14 +6,12 @@ import {
   Data3DTexture,
   DataTexture,
   DoubleSide,
-  FloatType,
   FrontSide,
   InstancedMesh,
   LinearFilter,
   LinearMipmapLinearFilter,
   Matrix4,
   Mesh,
-  NearestFilter,
   OrthographicCamera,
   PerspectiveCamera,
   type RawShaderMaterial,
@@ -24,11 +22,11 @@ import {
   Scene,
   SRGBColorSpace,
   Vector3,
-  WebGLRenderTarget,
   type WebGLRenderer,
 } from 'three'
 import { core, FrameState, lampFloats, type Sheer, type Structure } from '@/core/bridge'
 import { aim } from './projection'
+import { ShadowMap } from './shadowMap'
 import {
   depthMaterial,
   glow,
@@ -48,6 +46,7 @@ interface Batch {
   members: number[]
   /** The number of the mesh that bends, or −1. */
   skin: number
+  bends: boolean
   /** The picture plane whose picture it shows, "" for other things. */
   surface: string
   material: RawShaderMaterial
@@ -82,9 +81,7 @@ export class World {
   private batches: Batch[] = []
   private nodeIndex = new Map<string, number>()
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
-  private shadow?: WebGLRenderTarget
-  private shadowStale = true
-  private shadowOf = new Float32Array(0) // what the map was drawn for
+  private shadow?: ShadowMap<Batch>
   private own = new Map<string, Float32Array | null>() // light of shots at the moment
   private crowd?: Data3DTexture
   private crowdDue?: ReturnType<typeof setTimeout>
@@ -148,7 +145,7 @@ export class World {
       else {
         const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial, depth: depthMaterial }
         const surface = shows ? s.nodes[node]! : ''
-        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, surface, hidden, only })
+        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, bends: skin >= 0, surface, hidden, only })
       }
     })
     for (const b of this.batches) {
@@ -156,6 +153,7 @@ export class World {
       for (const m of [b.material, b.depth]) if (!shared.includes(m)) m.dispose()
     }
     this.scene.clear()
+    this.shadow?.forget()
     this.batches = [...groups.values()].map(({ key, ...b }) => {
       const shape = this.geometries.get(key)!
       const many = b.members.length > 1
@@ -187,7 +185,7 @@ export class World {
     this.own.clear()
   }
 
-  private light(l: Float32Array) {
+  private light(r: WebGLRenderer, l: Float32Array) {
     const gain = uniforms.gain.value.fromArray(l, 35)
     uniforms.shine.value.copy(gain).multiplyScalar(glow)
     uniforms.sun.value.fromArray(l, 0).multiply(gain)
@@ -201,14 +199,9 @@ export class World {
     uniforms.toShadow.value.fromArray(l, 18)
     const px = l[34]!
     uniforms.shadowPx.value = px
-    if (px && (!this.shadow || this.shadow.width !== px)) {
+    if (px && this.shadow?.size !== px) {
       this.shadow?.dispose()
-      this.shadow = new WebGLRenderTarget(px, px, {
-        format: RedFormat,
-        type: FloatType,
-        minFilter: NearestFilter,
-        magFilter: NearestFilter,
-      })
+      this.shadow = new ShadowMap(px, r)
       uniforms.shadowMap.value = this.shadow.texture
     }
     const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
@@ -235,7 +228,6 @@ export class World {
     }
     this.relight()
     this.surround()
-    this.shadowStale = true
   }
 
   private makeCrowd() {
@@ -334,26 +326,21 @@ export class World {
   /** Sees to the light of a shot, and that shadows fall as things stand; true when that has left the window. */
   lit(r: WebGLRenderer, shot = ''): boolean {
     const l = this.lightIn(shot)
-    this.light(l)
-    const sun = l.subarray(18, 35)
-    if (!this.shadowStale && sun.every((v, i) => v === this.shadowOf[i])) return false
-    this.shadowStale = false
-    this.shadowOf = sun.slice()
+    this.light(r, l)
     if (!this.shadow || !uniforms.shadowPx.value) return false
-    this.renderShadow(r, this.shadow)
-    return true
-  }
-  private renderShadow(r: WebGLRenderer, into: WebGLRenderTarget) {
-    r.setRenderTarget(into)
-    r.setScissorTest(false)
-    r.setClearColor(0xffffff, 1)
-    r.clear()
-    r.setClearColor(0, 0)
     // What cameras do not see casts no shadow either.
-    for (const b of this.batches) b.mesh.visible = !b.hidden && b.only.length === 0
-    for (const b of this.batches) b.mesh.material = b.depth
+    const casters = this.batches.filter((b) => !b.hidden && b.only.length === 0)
+    return this.shadow.update(r, l.subarray(18, 35), this.state.instances, casters, (which) => this.cast(r, which))
+  }
+  /** Draws what casts shadows into the target that is set. */
+  private cast(r: WebGLRenderer, which: Batch[]) {
+    for (const b of this.batches) b.mesh.visible = false
+    for (const b of which) {
+      b.mesh.visible = true
+      b.mesh.material = b.depth
+    }
     r.render(this.scene, everything)
-    for (const b of this.batches) b.mesh.material = b.material
+    for (const b of which) b.mesh.material = b.material
   }
 }
 
