@@ -1,5 +1,9 @@
 import { defineConfig } from '@playwright/test'
 
+// Tests have a browser's context in common, emptied between them: what it has compiled of the
+// core once is there for the next one. Those that need another one make it themselves.
+process.env.PW_TEST_REUSE_CONTEXT ??= '1'
+
 export default defineConfig({
   testDir: '.',
   timeout: 240_000,

@@ -8,13 +8,21 @@ import { join } from 'node:path'
 export const root = join(import.meta.dirname, '..')
 const program = join(root, 'bin', 'proscen')
 
-function freePort(): Promise<number> {
-  return new Promise((done) => {
-    const s = createServer().listen(0, '127.0.0.1', () => {
-      const port = (s.address() as { port: number }).port
-      s.close(() => done(port))
+let usual = 0
+/**
+ * A port that nobody listens on: the one of the server before, when it is free again, so
+ * that browsers know what they have compiled of it.
+ */
+async function freePort(): Promise<number> {
+  const ask = (port: number) =>
+    new Promise<number>((done, fail) => {
+      const s = createServer().once('error', fail)
+      s.listen(port, '127.0.0.1', () => {
+        const { port } = s.address() as { port: number }
+        s.close(() => done(port))
+      })
     })
-  })
+  return (usual = await ask(usual).catch(() => ask(0)))
 }
 
 export class Server {

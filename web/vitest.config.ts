@@ -7,6 +7,7 @@ export default mergeConfig(
     test: {
       environment: 'happy-dom',
       setupFiles: ['src/testing/setup.ts'],
+      maxWorkers: '100%', // nothing else runs beside them
       // Long enough for what goes through thousands of edits on a slow machine.
       testTimeout: 60_000,
       server: { deps: { inline: ['element-plus'] } },

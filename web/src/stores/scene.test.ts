@@ -4,7 +4,7 @@ import { ElMessage } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { core, type Edit } from '@/core/bridge'
 import { FakeServer } from '@/testing/server'
-import { Keeper, leftIn } from './keeping'
+import { forget, Keeper, leftIn } from './keeping'
 import { useScene } from './scene'
 import { sentence } from '@/ui/sentence'
 
@@ -18,6 +18,8 @@ beforeEach(async () => {
   setActivePinia(createPinia())
   server = new FakeServer()
   server.install()
+  // What the test before has kept is not written off at once, and is no edit of this one.
+  for (const id of ['scene', 'other']) await forget((await leftIn(id, '')).map((e) => e.id))
   scene = useScene()
   await scene.load('scene')
 })

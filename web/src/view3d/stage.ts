@@ -84,6 +84,7 @@ export class Stage extends World {
   private coarse = false // pictures of what moves are drawn smaller and without smooth edges
   private underWay = 0 // pictures that the graphics have not finished
   private held = false // for that reason one was not begun
+  private filling = false // only small pictures are due
   private resting = 0
   private ray = new Raycaster()
   /** Why nothing can be drawn, "" while all is well. */
@@ -304,6 +305,7 @@ export class Stage extends World {
     if (!this.works) return this.mark() // they are there all the same
     const start = performance.now()
     this.coarse = this.pace.coarse(start)
+    if (this.filling && !this.fresh && !this.coarse) return this.fill()
     this.relight()
     const r = this.renderer
     const width = window.innerWidth
@@ -318,8 +320,7 @@ export class Stage extends World {
     r.clear()
     r.setScissorTest(true)
     let waiting = false
-    // With each of these all views are drawn again: when nothing else has changed, it is more at once.
-    let budget = this.coarse ? 1 : this.fresh ? 2 : 4
+    let budget = this.coarse ? 1 : 2
     this.fresh = false
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
@@ -328,32 +329,12 @@ export class Stage extends World {
       if (!camera || !box) continue
       const air = v.air?.()
       if (v.thumbnail) {
-        let t = this.thumbs.get(v)
-        const w = Math.round(box.full.width * ratio)
-        const h = Math.round(box.full.height * ratio)
-        if (!t || t.target.width !== w || t.target.height !== h) {
-          t?.target.dispose()
-          t = { target: this.target(w, h, 4), stale: true, coarse: false, key: '' }
-          this.thumbs.set(v, t)
-          budget++
-        }
-        const key = v.key?.() ?? ''
-        const due = () => t.stale || t.key !== key || (t.coarse && !this.coarse)
-        if (due() && budget > 0) {
+        const t = this.thumbOf(v, box, ratio, () => budget++)
+        if (this.due(v, t) && budget > 0) {
           budget--
-          t.stale = false
-          t.coarse = this.coarse
-          t.key = key
-          if (air) this.compose(air, t.target, true)
-          else {
-            this.settle()
-            this.lit(this.renderer, v.free ? '' : v.shot?.())
-            this.into(t.target)
-            this.draw(camera, !!v.free, v.shot?.())
-          }
-          this.into(null)
+          this.drawThumb(v, t, camera)
         }
-        waiting ||= due()
+        waiting ||= this.due(v, t)
         this.show(t.target, box, height, camera)
         continue
       }
@@ -387,6 +368,7 @@ export class Stage extends World {
     this.took.draw = performance.now() - start
     for (const f of this.drawn) f()
     clearTimeout(this.resting)
+    this.filling = waiting && !this.coarse
     if (this.coarse) this.resting = window.setTimeout(() => this.again(), this.pace.rest)
     else if (waiting) this.again()
     else if (!this.dirty) this.canvas.dataset.picture = 'whole'
@@ -394,9 +376,60 @@ export class Stage extends World {
     this.coarse = false
   }
 
+  /**
+   * Draws some of the small pictures that are due, and nothing else: the views are drawn
+   * once more when all of them are there.
+   */
+  private fill() {
+    this.relight()
+    let budget = 4
+    for (const v of this.views) {
+      const camera = v.thumbnail ? v.camera() : null
+      const box = camera && visible(v)
+      if (!camera || !box) continue
+      const t = this.thumbOf(v, box, this.renderer.getPixelRatio())
+      if (!this.due(v, t)) continue
+      if (budget-- === 0) break
+      this.drawThumb(v, t, camera)
+    }
+    this.settle()
+    this.filling = budget < 0
+    this.again()
+    this.time(false)
+  }
+  /** The small picture of a view, made anew when it has another size. */
+  private thumbOf(v: View, box: Place, ratio: number, made = () => {}): Thumb {
+    const t = this.thumbs.get(v)
+    const w = Math.round(box.full.width * ratio)
+    const h = Math.round(box.full.height * ratio)
+    if (t && t.target.width === w && t.target.height === h) return t
+    t?.target.dispose()
+    const fresh = { target: this.target(w, h, 4), stale: true, coarse: false, key: '' }
+    this.thumbs.set(v, fresh)
+    made()
+    return fresh
+  }
+  private due(v: View, t: Thumb) {
+    return t.stale || t.key !== (v.key?.() ?? '') || (t.coarse && !this.coarse)
+  }
+  private drawThumb(v: View, t: Thumb, camera: Camera) {
+    t.stale = false
+    t.coarse = this.coarse
+    t.key = v.key?.() ?? ''
+    const air = v.air?.()
+    if (air) this.compose(air, t.target, true)
+    else {
+      this.settle()
+      this.lit(this.renderer, v.free ? '' : v.shot?.())
+      this.into(t.target)
+      this.draw(camera, !!v.free, v.shot?.())
+    }
+    this.into(null)
+  }
+
   /** Finds out how long this machine needs for a whole picture. */
-  private time() {
-    const counts = !this.coarse && this.underWay === 0
+  private time(whole = true) {
+    const counts = whole && !this.coarse && this.underWay === 0
     this.underWay++
     whenDone(this.renderer.getContext() as WebGL2RenderingContext, (ms) => {
       this.underWay--
