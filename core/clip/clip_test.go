@@ -122,6 +122,36 @@ func TestShotsArePastedWithTheirCameras(t *testing.T) {
 	assert.Equal(t, called(t, both.Doc, "Box"), both.Doc.Nodes[called(t, both.Doc, "B")].Camera.AimAt)
 }
 
+// TestShotsArePastedAtHome: in their own scene shots go on being seen through their cameras,
+// in the same assembly and in another one.
+func TestShotsArePastedAtHome(t *testing.T) {
+	s := open(scenetest.Small(), "x")
+	nodes, curves, paths := len(s.Doc.Nodes), len(s.Doc.Curves), len(s.Doc.Paths)
+	c := take(t, s, clip.Selection{Shots: []string{"s2", "s3"}}, 0)
+	assert.Equal(t, "paste 2 shots", paste(t, s, c, 144).Label)
+	through := func() (out []string) {
+		for _, e := range s.Program().Shots() {
+			out = append(out, fmt.Sprintf("%s[%d,%d)", e.Camera, e.ScreenIn, e.ScreenOut))
+		}
+		return out
+	}
+	assert.Equal(t, []string{"a[0,48)", "b[48,96)", "a[96,144)", "b[144,192)", "a[192,240)"}, through())
+	_, err := s.Run("assemblyAdd", scene.Canonical(m{"name": "Short"}))
+	require.NoError(t, err)
+	for id, a := range s.Doc.Assemblies {
+		if a.Name == "Short" {
+			require.NoError(t, s.ChooseAssembly(id))
+		}
+	}
+	paste(t, s, c, 0)
+	assert.Equal(t, []string{"b[0,48)", "a[48,96)"}, through())
+	assert.Equal(t, []int{nodes, curves, paths}, []int{len(s.Doc.Nodes), len(s.Doc.Curves), len(s.Doc.Paths)}, "nothing in the set was doubled")
+
+	// With something of the set, that is copied, and the cameras with it.
+	paste(t, s, take(t, s, clip.Selection{Shots: []string{"s2"}, Nodes: []string{"box"}}, 0), 96)
+	assert.Equal(t, nodes+2, len(s.Doc.Nodes))
+}
+
 func TestWhatHangsOnThingsAndWhatTheyHangOn(t *testing.T) {
 	doc := scenetest.Small()
 	doc.Nodes["group"] = scene.Node{Kind: scene.KindGroup, Name: "Group", Position: scene.Vec{5, 0, 0}}

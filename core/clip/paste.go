@@ -26,7 +26,8 @@ type pasteArgs struct {
 
 // paste puts what was copied into a scene, at its place in the world and in story
 // time; seconds stay when the scene has another rate. What the scene has already of
-// models, kits, cards and footage is used again.
+// models, kits, cards and footage is used again, and so are the cameras of copied shots in
+// the scene that they come from: a shot there is seen through its camera, not a copy.
 func paste(d *edit.Draft, a pasteArgs) (string, error) {
 	if len(a.Clip) > MaxBytes {
 		return "", fmt.Errorf("what was copied has more than %d MB; copy it in parts", MaxBytes>>20)
@@ -39,7 +40,9 @@ func paste(d *edit.Draft, a pasteArgs) (string, error) {
 		return "", fmt.Errorf("what was copied cannot be brought to %s f/s: %w", d.Doc.Settings.Rate, err)
 	}
 	p := pasting{Draft: d, src: src, ids: map[string]string{}}
-	p.things()
+	if !p.home() {
+		p.things()
+	}
 	put := p.shots
 	if _, alone := src.Shots[boardShot]; alone && a.Onto != "" {
 		put = p.boards
@@ -49,6 +52,9 @@ func paste(d *edit.Draft, a pasteArgs) (string, error) {
 	}
 	if len(p.label) == 0 {
 		return "", errors.New("there is nothing in what was copied")
+	}
+	if src.Settings.Title == d.Doc.Settings.Title {
+		return "paste " + strings.Join(p.label, " and "), nil
 	}
 	return fmt.Sprintf("paste %s from %s", strings.Join(p.label, " and "), src.Settings.Title), nil
 }
@@ -101,6 +107,24 @@ func used[T any](p *pasting, collection string, of, here map[string]T, same func
 		}
 		set(p.fresh(collection, id), of[id])
 	}
+}
+
+// home tells whether shots were copied in this scene, and nothing but them, so that the
+// cameras that they are seen through are here, and notes that they are.
+func (p *pasting) home() bool {
+	from, here := p.src.Settings, p.Doc.Settings
+	if len(p.src.Shots) == 0 || len(p.src.Nodes) == 0 || from.Title != here.Title || from.Production != here.Production {
+		return false
+	}
+	for id, n := range p.src.Nodes {
+		if n.Camera == nil || p.Doc.Nodes[id].Camera == nil {
+			return false
+		}
+	}
+	for id := range p.src.Nodes {
+		p.known("nodes", id, id)
+	}
+	return true
 }
 
 // things pastes nodes with what is theirs, and paths.

@@ -40,6 +40,7 @@ func grown(n int) *large {
 		}
 		d.Curves[node+"-"+string(channel)] = c
 	}
+	d.Nodes["plane"] = scene.Node{Kind: scene.KindSet, Name: "plane", Position: scene.Vec{0, 0, -40}, Piece: &scene.Piece{Stock: "screen"}}
 	side := int(math.Sqrt(float64(n))) + 1
 	for i := range n {
 		id := name(&g.things, "thing", i)

@@ -144,3 +144,58 @@ func TestCornersUnderThePointer(t *testing.T) {
 	assert.Less(t, r3.Norm(r3.Sub(got, corner)), 1e-5)
 	assert.False(t, math.IsNaN(got.X))
 }
+
+// TestAPlaneTakesTheShapeOfItsPicture, as wide as it is; and what it shows goes with the
+// scene's files and its rate.
+func TestAPlaneTakesTheShapeOfItsPicture(t *testing.T) {
+	s := open()
+	do(t, s, "stockPlace", m{"kind": "set", "stock": "screen", "name": "Backdrop", "position": scene.Vec{0, 0, -20}})
+	var id string
+	for k, n := range s.Doc.Nodes {
+		if n.Name == "Backdrop" {
+			id = k
+		}
+	}
+	assert.Equal(t, 180.0, s.Doc.Nodes[id].Turn[0], "it is turned to where scout looks from")
+	photo, film := strings.Repeat("a", 64), strings.Repeat("b", 64)
+	do(t, s, "screenShow", m{"id": id, "screen": m{"name": "sky", "blob": photo, "width": 2000, "height": 500}})
+	size := func() [2]float64 {
+		b := s.Extent([]string{id})
+		return [2]float64{b.Max.X - b.Min.X, b.Max.Y - b.Min.Y}
+	}
+	assert.InDelta(t, 3.2, size()[0], 1e-6)
+	assert.InDelta(t, 0.8, size()[1], 1e-6)
+	do(t, s, "set", m{"collection": "nodes", "id": id, "merge": m{"piece": m{"params": m{"width": 8.0}}}})
+	do(t, s, "screenShow", m{"id": id, "screen": m{"name": "sky", "blob": photo, "width": 2000, "height": 500, "glow": true}})
+	assert.InDelta(t, 0.8, size()[1], 1e-6, "another light leaves its shape")
+	do(t, s, "screenShow", m{"id": id, "screen": m{"from": 48, "film": m{"name": "clouds", "blob": film, "width": 1920, "height": 1080, "frames": 240}}})
+	assert.InDelta(t, 4.5, size()[1], 1e-6)
+	assert.Equal(t, "footage", s.Doc.Files()[0].Kind)
+
+	s.Evaluate(60)
+	now := s.Surfaces()
+	require.Len(t, now, 1)
+	assert.Equal(t, 12, now[0].Frame)
+	// At 48 frames a second with seconds kept, it is the same picture at the same second.
+	do(t, s, "rateChange", m{"rate": "48", "keep": "seconds", "drop": false})
+	f := s.Doc.Nodes[id].Screen
+	assert.Equal(t, 96, f.From)
+	assert.Equal(t, 480, f.Film.Frames)
+	s.Evaluate(120)
+	now = s.Surfaces()
+	assert.Equal(t, 12, now[0].Frame)
+	assert.Equal(t, 24.0, now[0].Rate)
+
+	// Another file for what has been lost.
+	again := strings.Repeat("c", 64)
+	do(t, s, "fileReplace", m{"kind": "footage", "blob": film, "with": m{"blob": again, "width": 960, "height": 540, "frames": 100}})
+	assert.Equal(t, scene.Footage{Name: "clouds", Blob: again, Width: 960, Height: 540, Frames: 100}, *s.Doc.Nodes[id].Screen.Film)
+	assert.Empty(t, s.Doc.Validate())
+
+	for sentence, args := range map[string]m{
+		"place one from the stock first": {"id": "box", "screen": m{"blob": photo, "width": 2, "height": 1}},
+		"has no size":                    {"id": id, "screen": m{"blob": photo}},
+	} {
+		refused(t, s, "screenShow", args, sentence)
+	}
+}

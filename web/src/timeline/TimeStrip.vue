@@ -2,6 +2,7 @@
 // The strip of time under every desk: transport, ruler, playhead, and the rows of
 // the desk.
 import { computed, ref, watch } from 'vue'
+import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -44,7 +45,17 @@ const watched = computed(() => {
 })
 
 usePinch(field, (times, at) => zoom(1 / times, frameAt(at.clientX)))
+const rows = ref<HTMLElement | null>(null)
+/** Whether a pointer is over the names of the rows, left of all times. */
+const overNames = (e: MouseEvent) => e.clientX - field.value!.getBoundingClientRect().left < labels
+/** The frame under the pointer. */
+const pointed = ref<number | null>(null)
+function point(e: PointerEvent) {
+  pointed.value = e.pointerType === 'touch' || overNames(e) ? null : Math.floor(frameAt(e.clientX))
+}
+/** Shows another stretch of time; over the names of the rows, other rows. */
 function wheel(e: WheelEvent) {
+  if (overNames(e)) return rows.value?.scrollBy(0, e.deltaY)
   const { from, to } = span.value
   const along = Math.abs(e.deltaX) > Math.abs(e.deltaY) || e.shiftKey
   if (along) {
@@ -68,9 +79,16 @@ defineExpose({
 <template>
   <section class="strip" aria-label="Time strip">
     <TransportBar ref="bar" :of="shown" :keyed="keyed" />
-    <div ref="field" class="field" :style="{ '--labels': `${labels}px` }" @wheel.prevent="wheel">
+    <div
+      ref="field"
+      class="field"
+      :style="{ '--labels': `${labels}px` }"
+      @wheel.prevent="wheel"
+      @pointermove="point"
+      @pointerleave="pointed = null"
+    >
       <TimeRuler ref="ruler" :of="shown" />
-      <div class="rows scrolls">
+      <div ref="rows" class="rows scrolls">
         <div class="in-rows">
           <template v-if="view.desk === 'splice' && cutting.storyLayout">
             <StoryLayout :x="x" :per-pixel="perPixel" />
@@ -106,6 +124,9 @@ defineExpose({
       </div>
       <div class="in-field over">
         <i class="playhead" :class="clock" :style="{ left: `${x(now)}px` }"></i>
+        <span v-if="pointed !== null" class="pointed" :class="clock" :style="{ left: `${x(pointed)}px` }">{{
+          core.timecode(clock, pointed)
+        }}</span>
       </div>
     </div>
   </section>
@@ -133,6 +154,23 @@ defineExpose({
 .over {
   overflow: hidden;
   pointer-events: none;
+}
+/* The time at the pointer, beside it. */
+.pointed {
+  position: absolute;
+  top: 2px;
+  margin-left: 6px;
+  padding: 0 4px;
+  border-radius: 3px;
+  background: var(--ink);
+  font: 11px var(--font-mono);
+  white-space: nowrap;
+}
+.pointed.story {
+  color: var(--sand);
+}
+.pointed.screen {
+  color: var(--sky);
 }
 .rows {
   flex: 1;

@@ -3,6 +3,7 @@ import { ElMessageBox } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import type { Vec3 } from '@/core/bridge'
+import { useMatching } from '@/stores/matching'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -13,6 +14,7 @@ import Wall from '../Wall.vue'
 import ComposePanel from './ComposePanel.vue'
 import KitDialog from './KitDialog.vue'
 import LensPart from './LensPart.vue'
+import MatchPanel from './MatchPanel.vue'
 import MovePanel from './MovePanel.vue'
 import NumbersPanel from './NumbersPanel.vue'
 import SupportPart from './SupportPart.vue'
@@ -508,5 +510,57 @@ describe('the wall', () => {
     await list().setValue('')
     expect(w.find('.folder').exists(), 'a folder is there as long as a camera is in it').toBe(false)
     w.unmount()
+  })
+})
+
+describe('matching a picture', () => {
+  const blob = 'ab'.repeat(32)
+  it('takes points from both sides, says how well they fit, and keeps them with the camera', async () => {
+    const matching = useMatching()
+    view.desk = 'frame'
+    const w = show(MatchPanel)
+    expect(w.text()).toContain('matched while it is looked through')
+    await press(w, 'Look through it')
+    matching.show({ blob, width: 1600, height: 900 })
+    await nextTick()
+    const status = () => w.find('[aria-label="Match"]').text()
+    expect(status()).toBe('0 of 4 points or more')
+    expect(matching.camera).toBe('a')
+    // The corners of the box as camera A sees them now: it stays where it is.
+    const was = [...scene.doc.nodes.a!.position]
+    const corners: Vec3[] = [
+      [-0.5, 0, -9.5],
+      [0.5, 0, -9.5],
+      [0.5, 1, -9.5],
+      [-0.5, 1, -10.5],
+    ]
+    const [fx, fy] = [18 / 18, 18 / 10.125] // of 36 × 20.25 mm at 18 mm
+    for (const [i, at] of corners.entries()) {
+      const seen: [number, number] = [(at[0] / -at[2]) * fx, ((at[1] - 1.5) / -at[2]) * fy]
+      if (i % 2) matching.press({ at })
+      else matching.press({ in: seen })
+      await nextTick()
+      expect(w.text()).toContain(i % 2 ? 'the same point in the picture' : 'the same point in the set')
+      matching.press(i % 2 ? { in: seen } : { at })
+      draw()
+      await nextTick()
+    }
+    expect(scene.doc.nodes.a!.camera!.match!.points).toHaveLength(4)
+    expect(status()).toMatch(/^Found: within 0\.\d pixels$/)
+    scene.doc.nodes.a!.position.forEach((v, i) => expect(v).toBeCloseTo(was[i]!, 2))
+
+    // A figure typed for the set moves the camera; a point less is one too few.
+    await type(w, 'Y', '1.2')
+    draw()
+    await nextTick()
+    expect(scene.doc.nodes.a!.camera!.match!.points![3]!.at[1]).toBe(1.2)
+    await press(w, 'Remove point 2')
+    draw()
+    await nextTick()
+    expect(status()).toBe('3 of 4 points or more')
+    await press(w, 'Take it away')
+    expect(scene.doc.nodes.a!.camera!.match).toBeUndefined()
+    w.unmount()
+    expect(matching.camera).toBe('')
   })
 })

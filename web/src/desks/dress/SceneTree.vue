@@ -89,6 +89,14 @@ function flag(id: string, field: 'hidden' | 'locked', words: [string, string]) {
   const label = `${words[on ? 0 : 1]} ${what}`
   scene.run('setMany', { collection: 'nodes', ids, merge: { [field]: on || null }, label })
 }
+const naming = ref('') // whose name is being typed
+function name(id: string, e: Event) {
+  if (naming.value !== id) return // it has been typed, or given up
+  naming.value = ''
+  const to = (e.target as HTMLInputElement).value.trim()
+  if (to && to !== scene.doc.nodes[id]?.name)
+    scene.run('set', { collection: 'nodes', id, merge: { name: to }, label: `name ${to}` })
+}
 /** Hangs what is dragged on another row, or on nothing. */
 let dragged: string[] = []
 function drop(on: string) {
@@ -144,7 +152,25 @@ function drop(on: string) {
           <ChevronDown v-if="opened.has(id)" :size="13" /><ChevronRight v-else :size="13" />
         </button>
         <i v-else class="fold"></i>
-        <button class="row-name" @click="choose($event, id)" @dblclick="n.camera && view.lookThrough(id)">
+        <input
+          v-if="naming === id"
+          :ref="(el) => (el as HTMLInputElement | null)?.focus()"
+          class="rename"
+          :value="n.name"
+          :aria-label="`Name of ${n.name}`"
+          @focus="($event.target as HTMLInputElement).select()"
+          @keydown.stop
+          @keydown.enter="name(id, $event)"
+          @keydown.esc="naming = ''"
+          @blur="name(id, $event)"
+        />
+        <button
+          v-else
+          class="row-name"
+          :title="n.camera ? 'Press twice to look through it' : 'Press twice to name it'"
+          @click="choose($event, id)"
+          @dblclick="n.camera ? view.lookThrough(id) : (naming = id)"
+        >
           <CameraBadge v-if="n.camera" :number="n.camera.number" :color="n.camera.color" :size="16" />
           <span
             v-else

@@ -156,6 +156,27 @@ describe('the tree', () => {
     await w.find('input').setValue('nothing like it')
     expect(w.text()).toContain('Nothing here is called')
   })
+  it('names things by a double press, and cameras are looked through by it', async () => {
+    const w = mount(SceneTree, { attachTo: document.body })
+    const row = (name: string) => w.findAll('.row-name').find((l) => l.find('.name').text() === name)!
+    const rename = async (from: string, to: string, key: string) => {
+      await row(from).trigger('dblclick')
+      const field = w.find(`input[aria-label="Name of ${from}"]`)
+      await field.setValue(to)
+      await field.trigger('keydown', { key })
+      await nextTick()
+    }
+    await rename('Box', '  Engine house ', 'Enter')
+    expect(scene.doc.nodes.box!.name).toBe('Engine house')
+    expect(scene.undoable.at(-1)!.label).toBe('name Engine house')
+    const edits = scene.undoable.length
+    await rename('Engine house', 'something', 'Escape')
+    await rename('Engine house', ' ', 'Enter')
+    expect([scene.doc.nodes.box!.name, scene.undoable.length]).toEqual(['Engine house', edits])
+    await row('A').trigger('dblclick')
+    expect(view.through).toBe('a')
+    w.unmount()
+  })
 })
 
 describe('the stock', () => {
