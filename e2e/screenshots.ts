@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { choose, drag, saved, timecode, recipe } from './page.ts'
+import { choose, drag, saved, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -102,10 +102,66 @@ test('pictures of every desk', async ({ page }) => {
   await page.getByText('beside', { exact: true }).click()
   await expect(page.getByRole('img', { name: 'The live program' })).toBeVisible()
   await picture(page, 'compare')
-  await recipe(page, 'For notes')
-  await page.getByRole('button', { name: 'Edit…' }).click()
-  await page.waitForTimeout(500)
-  await picture(page, 'recipe')
+})
+
+test('a picture of a camera that is matched to a photo', async ({ page }) => {
+  const id = await server.demo()
+  const { document } = await server.document(id)
+  const [camera, node] = Object.entries(document.nodes!).find(
+    ([, n]) => (n.camera as { number: number } | undefined)?.number === 3,
+  )!
+  const [, { storyIn }] = Object.entries(document.shots!).find(([, s]) => s.camera === camera)! as unknown as [
+    string,
+    { storyIn: number },
+  ]
+  // What a photo from there shows.
+  const assembly = Object.keys(document.assemblies!)[0]!
+  const photo = await fetch(
+    `${server.url}/api/scenes/${id}/frame?assembly=${assembly}&frame=${storyIn}&camera=${camera}&width=1280&height=720`,
+  )
+  const kept = await fetch(`${server.url}/api/images`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: await photo.arrayBuffer(),
+  })
+  const board = (await kept.json()) as { blob: string; width: number; height: number }
+  await page.goto(`${server.url}/scenes/${id}/frame`)
+  await timecode(page, storyIn)
+  await page.getByRole('button', { name: /Look through camera 3/ }).click()
+  // Corners of the set that the camera sees, a good way apart, and where it sees them.
+  const boxes = await page.evaluate(
+    (ids) => ids.map((n) => JSON.parse(globalThis.proscenCore!.ask('extent', JSON.stringify({ nodes: [n] })))),
+    Object.entries(document.nodes!).flatMap(([n, v]) => (v.kind === 'set' && v.piece ? [n] : [])),
+  )
+  const corners = (boxes as ({ min: number[]; max: number[] } | null)[]).flatMap((b) =>
+    b && Math.max(...b.max.map((v, i) => v - b.min[i]!)) < 9
+      ? [b.max, [b.min[0]!, b.max[1]!, b.max[2]!], [b.max[0]!, b.max[1]!, b.min[2]!]]
+      : [],
+  )
+  const match = (points: { at: number[]; in: number[] }[]) =>
+    server.edit(id, 'nodes', camera, (n) => ({
+      ...n,
+      camera: {
+        ...(node.camera as object),
+        match: { blob: board.blob, width: board.width, height: board.height, points },
+      },
+    }))
+  await match(corners.slice(0, 64).map((at) => ({ at, in: [0, 0] })))
+  const ask = (name: string, args: object) =>
+    page.evaluate(([n, a]) => JSON.parse(globalThis.proscenCore!.ask(n, a)), [name, JSON.stringify(args)] as const)
+  await expect.poll(async () => (await ask('matched', { camera, frame: storyIn }))?.points.length).toBeGreaterThan(4)
+  const { points } = await ask('matched', { camera, frame: storyIn })
+  const good: { at: number[]; in: number[] }[] = []
+  for (const [i, p] of (points as { in: number[]; behind?: boolean }[]).entries())
+    if (!p.behind && p.in.every((v) => Math.abs(v) < 0.85))
+      if (good.every((g) => Math.hypot(g.in[0]! - p.in[0]!, g.in[1]! - p.in[1]!) > 0.3))
+        good.push({ at: corners[i]!, in: [p.in[0]! + 0.004 * (i % 3), p.in[1]! - 0.003 * (i % 2)] })
+  await match(good.slice(0, 6))
+  await page.getByRole('tab', { name: 'match' }).click()
+  await expect(page.getByRole('application', { name: 'Picture to match' })).toBeVisible()
+  await page.waitForTimeout(3000)
+  await picture(page, 'match')
+  await match([])
 })
 
 test('pictures of several people at work', async ({ browser }) => {
