@@ -133,9 +133,8 @@ test('a camera is matched to a photo by the corners of a box', async ({ page }) 
   found.position.forEach((v, i) => expect(Math.abs(v - at[i]!), `place ${found.position}`).toBeLessThan(0.2))
   found.turn.forEach((v, i) => expect(Math.abs(v - turn[i]!), `turn ${found.turn}`).toBeLessThan(1))
   expect(Math.abs(found.camera.focal / 28 - 1), `${found.camera.focal} mm`).toBeLessThan(0.03)
-  if (process.env.LOOK) await page.screenshot({ path: '/tmp/look-match.png' })
 
-  // Back to before the last drag, and the picture taken away: the camera stays.
+  // With the picture taken away the camera stays.
   await page.getByRole('button', { name: 'Take it away' }).click()
   await expect(picture).toHaveCount(0)
   await saved(page)
@@ -222,11 +221,6 @@ test('a picture plane plays a video in the set, in views and delivered', async (
     await expect
       .poll(async () => Math.abs((await middle()) - made), { message: `frame ${frame}, ${made}` })
       .toBeLessThan(6)
-  }
-  if (process.env.LOOK) {
-    await timecode(page, 40)
-    await page.waitForTimeout(1500)
-    await page.screenshot({ path: '/tmp/look-plane.png' })
   }
   // Taken away, and brought back by undo.
   await desk(page, 'Dress')

@@ -38,14 +38,15 @@ func cameraMatch(d *Draft, a cameraMatchArgs) (string, error) {
 	}
 	now := d.Stage.Picture(a.ID, a.Frame)
 	seen := Seen(d.Doc, &k, now.Focal)
-	found, err := resection.Solve(MatchPairs(a.Match, d.Doc.Formats[d.Doc.Settings.Format].Aspect()), seen, now.World)
+	pairs := MatchPairs(a.Match, d.Doc.Formats[d.Doc.Settings.Format].Aspect())
+	found, err := resection.Solve(pairs, seen, now.World)
 	if err != nil {
 		return label, nil // the picture says what is wrong with its points
 	}
 	if f := fitted(d.Doc, k.Kit, found.Focal); f != found.Focal {
 		// Of the lenses that there are it is the nearest one, and its place is that lens's.
 		seen.Free, seen.Focal = false, f
-		if found, err = resection.Solve(MatchPairs(a.Match, d.Doc.Formats[d.Doc.Settings.Format].Aspect()), seen, found.World); err != nil {
+		if found, err = resection.Solve(pairs, seen, found.World); err != nil {
 			return label, nil
 		}
 	}

@@ -200,3 +200,18 @@ func TestTexturesGetCoarserWithoutSteps(t *testing.T) {
 	four, eight := x.At(u, 0.5, 4)[0], x.At(u, 0.5, 8)[0]
 	assert.InDelta(t, (four+eight)/2, x.At(u, 0.5, 4*math.Sqrt2)[0], 1e-6)
 }
+
+// TestTexturesEndOrGoOn: at its left edge one that repeats is between both ends, and one
+// that ends is not.
+func TestTexturesEndOrGoOn(t *testing.T) {
+	pix := []byte{0, 0, 0, 255, 255, 255, 255, 255}
+	goesOn, err := NewTexture(2, 1, pix)
+	require.NoError(t, err)
+	ends, err := NewTexture(2, 1, pix)
+	require.NoError(t, err)
+	ends.End()
+	assert.InDelta(t, 0.5, goesOn.At(0, 0.5, 1)[0], 1e-6)
+	for u, want := range map[float32]float32{-0.2: 0, 0: 0, 0.25: 0, 0.5: 0.5, 0.75: 1, 1: 1, 1.3: 1} {
+		assert.InDelta(t, want, ends.At(u, 0.5, 1)[0], 1e-6, "at %v", u)
+	}
+}

@@ -6,26 +6,46 @@ import "strconv"
 const Screen = "screen"
 
 // picturePlane is a board that shows its front to −Z, as what looks somewhere does: without
-// a picture, grey with a cross.
+// a picture, four fields of grey.
 func picturePlane(b *builder, p params) {
+	board(b, p)
 	w, h := p.get("width")/2, p.get("height")
-	deep := min(0.04, 0.2*min(2*w, h))
-	b.tinted(iron, func() { b.box(-w, 0, 0, w, h, deep) })
-	line := 0.012 * min(2*w, h)
-	face := func(z float64, x0, y0, x1, y1 float64) {
-		b.face(vec(x1, y0, z), vec(x0, y0, z), vec(x0, y1, z), vec(x1, y1, z))
+	at := vec(0, h/2, 0)
+	c := b.color
+	lower, upper := [2]float64{w, 0}, [2]float64{w, h}
+	for i, side := range [4][2][2]float64{{lower, {-w, 0}}, {{-w, 0}, {-w, h}}, {{-w, h}, upper}, {upper, lower}} {
+		b.tinted(c.shade(1-0.35*float32(i%2)), func() {
+			b.face(vec(side[0][0], side[0][1], 0), vec(side[1][0], side[1][1], 0), at)
+		})
 	}
-	face(-0.001, -w, 0, w, h)
+}
+
+// board is the back and the edges of a picture plane.
+func board(b *builder, p params) {
+	w, h := p.get("width")/2, p.get("height")
+	z := min(0.04, 0.2*min(2*w, h))
 	b.tinted(iron, func() {
-		for _, s := range [2]float64{-1, 1} {
-			b.face(vec(s*(w-line), 0, -0.0015), vec(s*w, 0, -0.0015), vec(-s*(w-line), h, -0.0015), vec(-s*w, h, -0.0015))
-			b.face(vec(-s*w, h, -0.0015), vec(-s*(w-line), h, -0.0015), vec(s*w, 0, -0.0015), vec(s*(w-line), 0, -0.0015))
-		}
+		b.face(vec(-w, 0, z), vec(w, 0, z), vec(w, h, z), vec(-w, h, z))
+		b.face(vec(w, 0, z), vec(w, 0, 0), vec(w, h, 0), vec(w, h, z))
+		b.face(vec(-w, 0, 0), vec(-w, 0, z), vec(-w, h, z), vec(-w, h, 0))
+		b.face(vec(-w, h, z), vec(w, h, z), vec(w, h, 0), vec(-w, h, 0))
+		b.face(vec(-w, 0, 0), vec(w, 0, 0), vec(w, 0, z), vec(-w, 0, z))
 	})
 }
 
-// Surface builds what a picture plane shows its picture on, before its board: its texture
-// is given to it. It shines where the picture does.
+// Board builds a picture plane without its front, which is a Surface.
+func Board(values map[string]float64) *Mesh {
+	s, _ := Find(Screen)
+	b := newBuilder(iron)
+	board(b, s.params(values, nil))
+	return &b.mesh
+}
+
+// BoardKey names what a board is built from.
+func BoardKey(values map[string]float64) string { return "board " + Key(Screen, values, "") }
+
+// Surface builds the front of a picture plane, whose texture is given to it. It shines
+// where the picture does.
 func Surface(values map[string]float64, glow bool) *Mesh {
 	s, _ := Find(Screen)
 	p := s.params(values, nil)
@@ -35,7 +55,7 @@ func Surface(values map[string]float64, glow bool) *Mesh {
 		c = Color{0.5, 0.5, 0.5, 1}
 	}
 	b := newBuilder(c)
-	b.face(vec(w, 0, -0.003), vec(-w, 0, -0.003), vec(-w, h, -0.003), vec(w, h, -0.003))
+	b.face(vec(w, 0, 0), vec(-w, 0, 0), vec(-w, h, 0), vec(w, h, 0))
 	m := &b.mesh
 	m.UVs = []float32{0, 1, 1, 1, 1, 0, 0, 0}
 	return m

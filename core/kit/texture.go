@@ -8,16 +8,34 @@ import (
 
 // Texture is a base-colour picture: sRGB bytes in rows from the top, red, green,
 // blue and how opaque it is, with its halvings for small sizes. It repeats in both
-// directions.
+// directions, if it has not been told to end at its edges.
 type Texture struct {
 	Width, Height int
 	levels        []texels
 	clear         bool // it is not opaque everywhere
+	ends          bool // beyond its edges they go on
+}
+
+// End lets the texture end at its edges.
+func (t *Texture) End() {
+	t.ends = true
+	for i := range t.levels {
+		t.levels[i].ends = true
+	}
+}
+
+// place brings coordinates into the texture.
+func (t *Texture) place(u, v float32) (float32, float32) {
+	if t.ends {
+		return max(0, min(1, u)), max(0, min(1, v))
+	}
+	return wrap(u), wrap(v)
 }
 
 type texels struct {
 	w, h int
 	pix  []uint8
+	ends bool
 }
 
 // MaxTextureSide bounds the sides of a texture.
@@ -31,7 +49,7 @@ func NewTexture(width, height int, pix []uint8) (*Texture, error) {
 	if width < 1 || height < 1 || width > MaxTextureSide || height > MaxTextureSide || len(pix) != 4*width*height {
 		return nil, fmt.Errorf("%w: %dx%d with %d bytes; sides may have up to %d", ErrTexture, width, height, len(pix), MaxTextureSide)
 	}
-	t := &Texture{Width: width, Height: height, levels: []texels{{width, height, pix}}}
+	t := &Texture{Width: width, Height: height, levels: []texels{{w: width, h: height, pix: pix}}}
 	for i := 3; i < len(pix) && !t.clear; i += 4 {
 		t.clear = pix[i] < 255
 	}
@@ -47,7 +65,7 @@ func (t *Texture) Pixels() []uint8 { return t.levels[0].pix }
 
 // half averages blocks of two by two, in linear light.
 func (l texels) half() texels {
-	out := texels{max(1, l.w/2), max(1, l.h/2), nil}
+	out := texels{w: max(1, l.w/2), h: max(1, l.h/2)}
 	out.pix = make([]uint8, 4*out.w*out.h)
 	for y := range out.h {
 		for x := range out.w {
@@ -91,7 +109,7 @@ func toSRGB(v float32) uint8 {
 // top), seen so that one pixel of the picture covers size texels on a side: that of the two
 // halvings around it, each between four texels (Williams, "Pyramidal parametrics", 1983).
 func (t *Texture) At(u, v, size float32) [3]float32 {
-	u, v = wrap(u), wrap(v)
+	u, v = t.place(u, v)
 	fine, coarse, rest := t.around(size)
 	out := fine.between(u, v)
 	if coarse != nil {
@@ -105,7 +123,7 @@ func (t *Texture) At(u, v, size float32) [3]float32 {
 
 // opacity is At for how opaque it is, 0 to 1.
 func (t *Texture) opacity(u, v, size float32) float32 {
-	u, v = wrap(u), wrap(v)
+	u, v = t.place(u, v)
 	fine, coarse, rest := t.around(size)
 	out := fine.opaque(u, v)
 	if coarse != nil {
@@ -131,6 +149,9 @@ func (t *Texture) around(size float32) (fine, coarse *texels, rest float32) {
 // four returns the texels around a place, and where it is between them.
 func (l *texels) four(u, v float32) (a, b, c, d []uint8, fx, fy float32) {
 	x, y := u*float32(l.w)-0.5, v*float32(l.h)-0.5
+	if l.ends {
+		x, y = max(0, min(float32(l.w-1), x)), max(0, min(float32(l.h-1), y))
+	}
 	fx, fy = float32(math.Floor(float64(x))), float32(math.Floor(float64(y)))
 	x0, y0 := int(fx), int(fy)
 	return l.at(x0, y0), l.at(x0+1, y0), l.at(x0, y0+1), l.at(x0+1, y0+1), x - fx, y - fy

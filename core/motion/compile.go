@@ -29,9 +29,9 @@ type Instance struct {
 	leaf  bool    // it turns about an upright hinge at axle
 	// Surface is what shows the picture of a picture plane.
 	Surface bool
-	axle  r3.Vec  // in the node's space
-	model *kit.Bundle
-	shape int // of the model
+	axle    r3.Vec // in the node's space
+	model   *kit.Bundle
+	shape   int // of the model
 	// Skin is the index into State.Bent of a mesh that bends, or −1.
 	Skin int
 }
@@ -469,7 +469,15 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 		if p.Along != "" {
 			key += " along " + string(scene.Canonical(doc.Paths[p.Along]))
 		}
-		m := add(key, func() *kit.Mesh { return kit.Build(p.Stock, p.Params, p.Color, s.paths[p.Along]) }, Instance{})
+		build := func() *kit.Mesh { return kit.Build(p.Stock, p.Params, p.Color, s.paths[p.Along]) }
+		screen := n.Entity.Screen
+		if p.Stock != kit.Screen {
+			screen = nil
+		}
+		if screen != nil {
+			key, build = kit.BoardKey(p.Params), func() *kit.Mesh { return kit.Board(p.Params) }
+		}
+		m := add(key, build, Instance{})
 		n.center, n.grip = m.Bounds.Center(), kit.Grip(p.Stock, p.Params, m.Bounds)
 		for _, w := range kit.Wheels(p.Stock, p.Params) {
 			key := fmt.Sprintf("wheel %g %g %t", w.Radius, w.Width, w.Spokes)
@@ -481,10 +489,11 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 			add(key, func() *kit.Mesh { return kit.LeafMesh(l) }, Instance{leaf: true, axle: l.At})
 		}
 		n.own = ownMotion(p)
-		if n.Entity.Screen != nil && p.Stock == kit.Screen && !n.Hidden {
+		if screen != nil && !n.Hidden {
 			// Each has its own, since its texture is its own.
-			glow := n.Entity.Screen.Glow
-			s.Surfaces = append(s.Surfaces, Surface{Node: i, Mesh: add(kit.SurfaceKey(p.Params, glow)+" of "+n.ID, func() *kit.Mesh { return kit.Surface(p.Params, glow) }, Instance{Surface: true})})
+			key := kit.SurfaceKey(p.Params, screen.Glow) + " of " + n.ID
+			front := add(key, func() *kit.Mesh { return kit.Surface(p.Params, screen.Glow) }, Instance{Surface: true})
+			s.Surfaces = append(s.Surfaces, Surface{i, front})
 		}
 	}
 	if n.Entity.Model != "" {

@@ -79,5 +79,9 @@ func textureOf(im image.Image, most int) (*kit.Texture, error) {
 	} else {
 		draw.BiLinear.Scale(to, to.Rect, im, b, draw.Over, nil)
 	}
-	return kit.NewTexture(w, h, to.Pix)
+	t, err := kit.NewTexture(w, h, to.Pix)
+	if err == nil {
+		t.End()
+	}
+	return t, err
 }

@@ -14,12 +14,13 @@ import (
 // in a shot, "" for none. It reuses what in holds. Objects are nodes, counted from 1.
 func (s *Scene) Draws(c *motion.CameraState, shot string, in *raster.Input) {
 	s.Shown(c, shot, in)
+	s.dressSurfaces()
 	in.Around = s.Around()
 }
 
-// Shown is Draws without how crowded places are, which takes longer.
+// Shown is Draws without how crowded places are, which takes longer, and without what
+// picture planes show.
 func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
-	s.dressSurfaces()
 	in.Draws = in.Draws[:0]
 	for i, x := range s.Motion.Instances {
 		if !s.Motion.Nodes[x.Node].Shows(shot) {
