@@ -8,6 +8,8 @@ import { useMatching } from '@/stores/matching'
 import { presses } from '@/ui/useDrag'
 import { useEditDrag } from '@/ui/useEditDrag'
 import { inWords } from '@/ui/lengths'
+import DragTold from './DragTold.vue'
+import MatchPoint from './MatchPoint.vue'
 import { onPlane, pointer, project, tidy, type PointerLike, type Screen } from './screen'
 import { useFrameTick } from './useFrameTick'
 
@@ -77,29 +79,17 @@ defineExpose({ hover, press, leave: () => (hovered.value = null) })
       :style="{ transform: `translate(${ring.x}px, ${ring.y}px)` }"
     ></span>
     <template v-for="(p, i) in shown" :key="i">
-      <button
+      <MatchPoint
         v-if="p"
-        class="point"
-        :class="{ chosen: i === matching.chosen }"
-        :style="{ transform: `translate(${p.x}px, ${p.y}px)` }"
-        :aria-label="`Point ${i + 1} in the set`"
-        @pointerdown.stop="grab($event, i)"
-        @click.stop
-      >
-        {{ i + 1 }}
-      </button>
+        :number="i + 1"
+        :place="p"
+        where="the set"
+        :chosen="i === matching.chosen"
+        @grab="grab($event, i)"
+      />
     </template>
-    <span
-      v-if="half"
-      class="point half"
-      role="img"
-      aria-label="New point in the set"
-      :style="{ transform: `translate(${half.x}px, ${half.y}px)` }"
-      >{{ matching.points.length + 1 }}</span
-    >
-    <div v-if="drag.told.value" class="told" :style="{ left: `${drag.told.value.x}px`, top: `${drag.told.value.y}px` }">
-      {{ drag.told.value.text }}
-    </div>
+    <MatchPoint v-if="half" :number="matching.points.length + 1" :place="half" where="the set" fresh />
+    <DragTold :told="drag.told.value" />
   </div>
 </template>
 <style scoped>
@@ -108,9 +98,6 @@ defineExpose({ hover, press, leave: () => (hovered.value = null) })
   inset: 0;
   overflow: hidden;
   pointer-events: none;
-}
-.places .point:not(.half) {
-  pointer-events: auto;
 }
 .ring {
   position: absolute;
@@ -125,13 +112,5 @@ defineExpose({ hover, press, leave: () => (hovered.value = null) })
 .ring.corner {
   border: 2px solid var(--brass);
   border-radius: 0;
-}
-.told {
-  position: absolute;
-  padding: 2px 8px;
-  border-radius: 4px;
-  background: rgb(17 24 27 / 0.8);
-  font-size: 12px;
-  white-space: nowrap;
 }
 </style>

@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import { useMatching, type InPicture } from '@/stores/matching'
 import { presses } from '@/ui/useDrag'
 import { useEditDrag } from '@/ui/useEditDrag'
+import DragTold from '../DragTold.vue'
+import MatchPoint from '../MatchPoint.vue'
 import { fit } from '../useStageView'
 import { useFrameTick } from '../useFrameTick'
 
@@ -73,28 +75,23 @@ function grab(e: PointerEvent, i: number) {
         </template>
       </g>
     </svg>
-    <button
+    <MatchPoint
       v-for="(p, i) in shown"
       :key="i"
-      class="point"
-      :class="{ chosen: i === matching.chosen }"
-      :style="{ transform: `translate(${p.x}px, ${p.y}px)` }"
-      :aria-label="`Point ${i + 1} in the picture`"
-      @pointerdown.stop="grab($event, i)"
-    >
-      {{ i + 1 }}
-    </button>
-    <span
+      :number="i + 1"
+      :place="p"
+      where="the picture"
+      :chosen="i === matching.chosen"
+      @grab="grab($event, i)"
+    />
+    <MatchPoint
       v-if="matching.half.in"
-      class="point half"
-      role="img"
-      aria-label="New point in the picture"
-      :style="{ transform: `translate(${place(matching.half.in).x}px, ${place(matching.half.in).y}px)` }"
-      >{{ shown.length + 1 }}</span
-    >
-    <div v-if="drag.told.value" class="told" :style="{ left: `${drag.told.value.x}px`, top: `${drag.told.value.y}px` }">
-      {{ drag.told.value.text }}
-    </div>
+      :number="shown.length + 1"
+      :place="place(matching.half.in)"
+      where="the picture"
+      fresh
+    />
+    <DragTold :told="drag.told.value" />
   </div>
 </template>
 <style scoped>
@@ -122,41 +119,5 @@ line {
 .seen {
   stroke: var(--text);
   stroke-width: 1.5;
-}
-.told {
-  position: absolute;
-  padding: 2px 8px;
-  border-radius: 4px;
-  background: rgb(17 24 27 / 0.8);
-  font-size: 12px;
-  pointer-events: none;
-}
-</style>
-<style>
-/* A numbered point of a match, its place in the middle: in the picture and in the set. */
-.point {
-  position: absolute;
-  left: -10px;
-  top: -10px;
-  box-sizing: border-box;
-  width: 20px;
-  height: 20px;
-  padding: 0;
-  border: 1.5px solid var(--brass);
-  border-radius: 10px;
-  background: rgb(17 24 27 / 0.35);
-  color: var(--text);
-  font: 11px/17px var(--font-condensed);
-  text-align: center;
-  cursor: move;
-  touch-action: none;
-}
-.point.chosen {
-  background: var(--brass);
-  color: var(--ink);
-}
-.point.half {
-  border-style: dashed;
-  pointer-events: none;
 }
 </style>
