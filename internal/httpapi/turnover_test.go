@@ -183,6 +183,11 @@ func itoa(n int) string {
 func TestOnlyWhatAnEditTouchesIsOutOfDate(t *testing.T) {
 	r := newRig(t, true)
 	doc := short()
+	for i, id := range []string{"s1", "s2", "s3"} { // short enough to be a part each
+		s := doc.Shots[id]
+		s.ScreenIn, s.ScreenOut = 8*i, 8*(i+1)
+		doc.Shots[id] = s
+	}
 	doc.Formats["wide"] = scene.Format{Name: "small", Width: 64, Height: 36}
 	doc.Formats["tall"] = scene.Format{Name: "tall", Width: 36, Height: 64}
 	info := r.scene(doc)
