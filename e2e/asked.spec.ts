@@ -241,3 +241,33 @@ test('a door opens during the story, and is seen doing so in the delivered video
   expect(differ(frame(0), frame(30)), 'one sees through').toBeGreaterThan(0.05)
   expect(differ(frame(30), frame(46)), 'and it stays open').toBeLessThan(0.005)
 })
+
+test('scout flies by keys, at a speed that the wheel sets', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'Asked for', 'Flown')
+  await put(page, 'person', 'Person', -4, 0)
+  const scout = page.getByRole('application', { name: 'Scout view' })
+  const b = (await scout.boundingBox())!
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height - 40)
+  const mark = page.getByRole('button', { name: 'Person in scout' })
+  const at = async () => (await mark.boundingBox())!
+  const frame = page.getByRole('slider', { name: 'Playhead' })
+  const before = await frame.getAttribute('aria-valuenow')
+  const from = await at()
+  await page.keyboard.down('ArrowRight')
+  await expect(page.getByText('flies at 3.0 m/s')).toBeVisible()
+  await expect.poll(async () => (await at()).x).toBeLessThan(from.x - 20)
+  await page.mouse.wheel(0, -300)
+  await expect(page.getByText(/flies at (5.5|10.0) m.s/)).toBeVisible() // by the pixels of the screen
+  await page.keyboard.up('ArrowRight')
+  await expect(page.getByText('free view, moves no camera')).toBeVisible()
+  const high = await at()
+  await page.keyboard.down('PageUp')
+  await expect.poll(async () => (await at()).y).toBeGreaterThan(high.y + 10)
+  await page.keyboard.up('PageUp')
+  expect(await frame.getAttribute('aria-valuenow'), 'the playhead has stayed').toBe(before)
+  // Elsewhere the arrows step frames.
+  await page.mouse.move(640, 20)
+  await page.keyboard.press('ArrowRight')
+  await expect.poll(() => frame.getAttribute('aria-valuenow')).not.toBe(before)
+})

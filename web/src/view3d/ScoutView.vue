@@ -19,10 +19,12 @@ import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
 import { usePane } from './usePane'
+import { useFlying } from './useFlying'
 import { useLeaving } from './leaving'
 import { scoutMemory } from './memory'
 import FirstStep from '@/ui/FirstStep.vue'
 import { firstFocal, useStarting } from '@/stores/starting'
+import { inWords } from '@/ui/lengths'
 import { about } from './about'
 
 const tip = useTip()
@@ -143,6 +145,17 @@ function place() {
   if (d || pathLines.value.length) pathLines.value = d ? [{ id: selectedPath.value, d, of: view.node }] : []
 }
 
+/** Keys fly: eye and target go the same way. */
+const flight = useFlying(
+  () => !!element.value?.matches(':hover'),
+  (right, up, ahead) => {
+    if (!controls) return
+    if (right) void controls.truck(right, 0, false)
+    if (up) void controls.elevate(up, false)
+    if (ahead) void controls.forward(ahead, false)
+  },
+)
+
 let downAt = { x: 0, y: 0 }
 function down(e: PointerEvent) {
   downAt = { x: e.clientX, y: e.clientY }
@@ -235,6 +248,7 @@ defineExpose({ leaveCamera, gather })
       @pointermove="move"
       @pointerup="up"
       @pointerleave="gone"
+      @wheel.capture="flight.wheel"
       @dragover.prevent="placing.carry"
       @dragleave="placing.leave"
       @drop.prevent="placing.drop"
@@ -261,7 +275,13 @@ defineExpose({ leaveCamera, gather })
     >
       <CameraBadge v-if="m.number" :number="m.number" :color="m.color!" :size="20" /><span v-else>{{ m.label }}</span>
     </button>
-    <div class="caption">Scout <span class="dim">free view, moves no camera</span></div>
+    <div class="caption">
+      Scout
+      <span v-if="flight.flying.value" class="dim"
+        >flies at {{ inWords(flight.speed.value, 1, 'm/s') }}, the wheel sets it</span
+      >
+      <span v-else class="dim">free view, moves no camera</span>
+    </div>
     <FirstStep step="camera">
       Drag to look around, turn the wheel to go nearer. Where the picture is good, put a camera.
       <template #do><button class="act main" @click="leaveCamera">Put a camera here</button></template>
