@@ -63,6 +63,7 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 		c.cut()
 		c.action()
 		c.cameras()
+		c.films(func(s *scene.Screen) { *s.Film, s.From = paced(*s.Film, c.pace), c.frame(s.From) })
 		for _, id := range slices.Sorted(maps.Keys(d.Doc.Assemblies)) {
 			cut, err := open(d, id)
 			if err != nil {
@@ -271,7 +272,6 @@ func (c clocks) action() {
 
 func (c clocks) cameras() {
 	doc := c.Doc
-	c.films(func(s *scene.Screen) { *s.Film, s.From = paced(*s.Film, c.pace), c.frame(s.From) })
 	for _, id := range slices.Sorted(maps.Keys(doc.Curves)) {
 		v := doc.Curves[id]
 		v.Keys = slices.Clone(v.Keys)

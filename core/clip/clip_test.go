@@ -125,7 +125,11 @@ func TestShotsArePastedWithTheirCameras(t *testing.T) {
 // TestShotsArePastedAtHome: in their own scene shots go on being seen through their cameras,
 // in the same assembly and in another one.
 func TestShotsArePastedAtHome(t *testing.T) {
-	s := open(scenetest.Small(), "x")
+	doc := scenetest.Small()
+	b := doc.Nodes["b"]
+	b.Shooting = &scene.Shooting{Only: []string{"s1", "s2"}}
+	doc.Nodes["b"] = b
+	s := open(doc, "x")
 	nodes, curves, paths := len(s.Doc.Nodes), len(s.Doc.Curves), len(s.Doc.Paths)
 	c := take(t, s, clip.Selection{Shots: []string{"s2", "s3"}}, 0)
 	assert.Equal(t, "paste 2 shots", paste(t, s, c, 144).Label)
@@ -146,6 +150,7 @@ func TestShotsArePastedAtHome(t *testing.T) {
 	paste(t, s, c, 0)
 	assert.Equal(t, []string{"b[0,48)", "a[48,96)"}, through())
 	assert.Equal(t, []int{nodes, curves, paths}, []int{len(s.Doc.Nodes), len(s.Doc.Curves), len(s.Doc.Paths)}, "nothing in the set was doubled")
+	assert.Equal(t, []string{"s1", "s2"}, s.Doc.Nodes["b"].Shooting.Only, "nor changed")
 
 	// With something of the set, that is copied, and the cameras with it.
 	paste(t, s, take(t, s, clip.Selection{Shots: []string{"s2"}, Nodes: []string{"box"}}, 0), 96)

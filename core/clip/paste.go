@@ -124,6 +124,7 @@ func (p *pasting) home() bool {
 	for id := range p.src.Nodes {
 		p.known("nodes", id, id)
 	}
+	clear(p.src.Nodes) // none of them is made, nor changed
 	return true
 }
 

@@ -60,18 +60,18 @@ func fileReplace(d *Draft, a fileReplaceArgs) (string, error) {
 			d.SetModel(t.ID, m)
 		case "nodes":
 			n := d.Doc.Nodes[t.ID]
-			if k := n.Camera; k != nil && k.Match != nil {
+			if k := n.Camera; k != nil && k.Match != nil && k.Match.Blob == a.Blob {
 				camera, m := *k, *k.Match
 				m.Blob, m.Width, m.Height = w.Blob, w.Width, w.Height
 				camera.Match, n.Camera = &m, &camera
 			}
 			if n.Screen != nil {
 				s := *n.Screen
-				if s.Film != nil {
-					f := scene.Footage{Name: s.Film.Name, Blob: w.Blob, Width: w.Width, Height: w.Height, Frames: w.Frames}
-					s.Film = &f
-				} else {
+				switch {
+				case s.Film == nil && s.Blob == a.Blob:
 					s.Blob, s.Width, s.Height = w.Blob, w.Width, w.Height
+				case s.Film != nil && s.Film.Blob == a.Blob: // it was made at the scene's rate
+					s.Film = &scene.Footage{Name: s.Film.Name, Blob: w.Blob, Width: w.Width, Height: w.Height, Frames: w.Frames}
 				}
 				n.Screen = &s
 			}

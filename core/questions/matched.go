@@ -55,7 +55,7 @@ func (s *Scene) Matched(camera string, frame float64) (out Matched, ok bool) {
 	if err := resection.Check(edit.MatchPairs(m, aspect)); err != nil {
 		out.Trouble = err.Error()
 	} else if math.IsInf(sum, 1) || out.Error > far*spread(m) {
-		out.Trouble = resection.ErrNone.Error()
+		out.Trouble = "the camera does not see these points so; look whether each is the same point in the picture and in the set, and whether the camera has been moved since"
 	}
 	return out, true
 }

@@ -21,6 +21,9 @@ func pictured(t *testing.T, s *Session, at scene.Vec, turn scene.Vec, focal floa
 	photo := s.camera("a", 0)
 	photo.World = geom.PanTiltRoll(turn[0], turn[1], turn[2]).At(at.R3())
 	photo.HFov, photo.VFov = photo.Gate.FieldOfView(focal, 1)
+	for i := range photo.Shift { // it is as many mm
+		photo.Shift[i] *= photo.Focal / focal
+	}
 	by := m.Fitted(s.Motion.Aspect())
 	assert.InDelta(t, 0.75, by[0], 1e-12, "4:3 covers three quarters of the width of 16:9")
 	box := s.Extent([]string{"box"})
@@ -94,6 +97,19 @@ func TestAMatchTakesALensThatThereIs(t *testing.T) {
 	assert.Equal(t, 25.0, s.Doc.Nodes["a"].Camera.Focal)
 	seen, _ := s.Matched("a", 0)
 	assert.Less(t, seen.Error, 12.0, "from a little further back it is nearly the same picture")
+}
+
+// TestAMatchKnowsAShiftedLens, also where the shift has keys.
+func TestAMatchKnowsAShiftedLens(t *testing.T) {
+	s := open()
+	for frame, v := range map[int]float64{0: 2, 50: -3} {
+		do(t, s, "value", m{"node": "a", "channel": "lens.shiftX", "frame": frame, "value": v, "key": true})
+	}
+	require.InDelta(t, 2.0/18, s.camera("a", 0).Shift[0], 1e-9)
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 0}, 24)})
+	assert.Less(t, r3.Norm(r3.Sub(s.Doc.Nodes["a"].Position.R3(), r3.Vec{X: 1.5, Y: 2, Z: -7})), 0.005)
+	seen, _ := s.Matched("a", 0)
+	assert.Less(t, seen.Error, 0.5)
 }
 
 func TestAMatchCanBeAKey(t *testing.T) {
@@ -198,4 +214,36 @@ func TestAPlaneTakesTheShapeOfItsPicture(t *testing.T) {
 	} {
 		refused(t, s, "screenShow", args, sentence)
 	}
+}
+
+// TestAMatchIsOfTheWholeGate: where a camera makes its picture by itself in the format that is
+// worked in, a match is refused; in another format it goes on. A camera that keeps the horizon
+// level gives that up for a picture that does not.
+func TestAMatchIsOfTheWholeGate(t *testing.T) {
+	s := open()
+	photo := pictured(t, s, scene.Vec{1.5, 2, -7}, scene.Vec{25, -25, 6}, 24)
+	n := s.Doc.Nodes["a"]
+	k := *n.Camera
+	k.Level = true
+	n.Camera = &k
+	s.Doc.Nodes["a"] = n
+	s = Open(s.Doc, counter())
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": photo})
+	seen, _ := s.Matched("a", 0)
+	assert.Less(t, seen.Error, 0.5, "pixels")
+	assert.False(t, s.Doc.Nodes["a"].Camera.Level)
+
+	s.Doc.Formats["tall"] = scene.Format{Name: "tall", Width: 720, Height: 1280}
+	n = s.Doc.Nodes["a"]
+	k = *n.Camera
+	k.Formats = map[string]scene.Reframe{"wide": {Shift: [2]float64{0.2, 0}}}
+	n.Camera = &k
+	s.Doc.Nodes["a"] = n
+	s = Open(s.Doc, counter())
+	refused(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": photo}, "makes its picture of wide by itself")
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0}) // it can still be taken away
+	do(t, s, "set", m{"collection": "settings", "id": "settings", "merge": m{"format": "tall"}})
+	do(t, s, "cameraMatch", m{"id": "a", "frame": 0, "match": photo})
+	seen, _ = s.Matched("a", 0)
+	assert.Less(t, seen.Error, 0.5, "the same picture in another format")
 }

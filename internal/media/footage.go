@@ -106,14 +106,19 @@ func firstFrame(ctx context.Context, video []string, u *Upload) (file string, er
 }
 
 // Frames reads frames of footage one after the other; going back, or far ahead,
-// begins anew there. It is not safe for use by several goroutines at once.
+// begins anew there. What is asked for at several places in turn is read at each of them.
+// It is not safe for use by several goroutines at once.
 type Frames struct {
 	bucket *blobs.Bucket
 	rate   timing.Rate
 	own    map[string]timing.Rate
 	dir    string
-	open   map[string]*frameReader
+	open   map[string][]*frameReader // by file, the one that was asked last first
+	begun  int                       // how often reading was begun
 }
+
+// atOnce is at how many places a file is read at once.
+const atOnce = 3
 
 type frameReader struct {
 	file string
@@ -128,13 +133,15 @@ type frameReader struct {
 // NewFrames prepares reading footage. Its files have a rate, but for those that
 // have one of their own, by blob. End frees what it holds.
 func NewFrames(bucket *blobs.Bucket, rate timing.Rate, own map[string]timing.Rate) *Frames {
-	return &Frames{bucket: bucket, rate: rate, own: own, open: map[string]*frameReader{}}
+	return &Frames{bucket: bucket, rate: rate, own: own, open: map[string][]*frameReader{}}
 }
 
 // End stops all reading.
 func (f *Frames) End() {
-	for _, r := range f.open {
-		r.end()
+	for _, readers := range f.open {
+		for _, r := range readers {
+			r.end()
+		}
 	}
 	if f.dir != "" {
 		_ = os.RemoveAll(f.dir)
@@ -154,18 +161,15 @@ const far = 48
 
 // Frame returns a frame of footage. It is valid until the next call.
 func (f *Frames) Frame(ctx context.Context, name string, frame int) (image.Image, error) {
-	r := f.open[name]
-	if r == nil {
-		var err error
-		if r, err = f.fetch(ctx, name); err != nil {
-			return nil, err
-		}
-		f.open[name] = r
+	r, err := f.reader(ctx, name, frame)
+	if err != nil {
+		return nil, err
 	}
-	if r.last != nil && frame == r.next-1 {
+	if r.has(frame) {
 		return r.last, nil
 	}
-	if r.cmd == nil || frame < r.next || frame > r.next+far {
+	if !r.comesTo(frame) {
+		f.begun++
 		rate := f.rate
 		if own, ok := f.own[name]; ok {
 			rate = own
@@ -182,6 +186,46 @@ func (f *Frames) Frame(ctx context.Context, name string, frame int) (image.Image
 		r.next++
 	}
 	return r.last, nil
+}
+
+// has tells whether a reader has just read a frame.
+func (r *frameReader) has(frame int) bool { return r.cmd != nil && frame == r.next-1 }
+
+// comesTo tells whether a reader comes to a frame soon.
+func (r *frameReader) comesTo(frame int) bool {
+	return r.cmd != nil && frame >= r.next && frame <= r.next+far
+}
+
+// reader returns what reads a file at a frame: the one that is there or is nearest before
+// it, else another one, else the one that has not been asked for longest.
+func (f *Frames) reader(ctx context.Context, name string, frame int) (*frameReader, error) {
+	all := f.open[name]
+	best := -1
+	for i, r := range all {
+		if r.has(frame) || r.comesTo(frame) && (best < 0 || r.next > all[best].next) {
+			best = i
+		}
+	}
+	switch {
+	case best >= 0:
+	case len(all) == 0:
+		r, err := f.fetch(ctx, name)
+		if err != nil {
+			return nil, err
+		}
+		all, best = []*frameReader{r}, 0
+	case len(all) < atOnce && all[0].cmd != nil:
+		first := all[0]
+		all = append(all, &frameReader{file: first.file, w: first.w, h: first.h, last: image.NewRGBA(first.last.Rect)})
+		best = len(all) - 1
+	default:
+		best = len(all) - 1
+	}
+	r := all[best]
+	copy(all[1:best+1], all[:best])
+	all[0] = r
+	f.open[name] = all
+	return r, nil
 }
 
 // fetch brings a video to a file.

@@ -119,6 +119,18 @@ func TestFootageIsReadFrameByFrame(t *testing.T) {
 	}
 	_, err = frames.Frame(ctx, kept.Blob, 99)
 	assert.ErrorContains(t, err, "ends before")
+
+	// Two picture planes, or both sides of a dissolve, ask at two places in turn, and a third now
+	// and then: each is read on from where it is.
+	turns := NewFrames(b, timing.Film24, nil)
+	defer turns.End()
+	frames = turns
+	for k := range 20 {
+		for _, frame := range []int{k, k + 10, 24 + k} {
+			assert.InDelta(t, float64(8*(frame/2))*255/219, grey(frame), 4.6, "frame %d in turn", frame)
+		}
+	}
+	assert.LessOrEqual(t, turns.begun, atOnce)
 	small, err := read(ctx, b, File{Kind: FirstFrame, Blob: kept.Blob})
 	require.NoError(t, err)
 	assert.Equal(t, []byte{0xff, 0xd8}, small[:2])
