@@ -79,7 +79,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
     <div class="body">
       <LensPart v-if="leaf === 'lens'" :camera="camera" />
       <ComposePanel v-else-if="leaf === 'compose'" :camera="camera" />
-      <MatchPanel v-else-if="leaf === 'match'" :camera="camera" />
+      <MatchPanel v-else-if="leaf === 'match'" :key="camera" :camera="camera" />
       <MovePanel v-else-if="leaf === 'move'" :camera="camera" />
       <NumbersPanel v-else-if="leaf === 'numbers'" :camera="camera" />
       <template v-else>

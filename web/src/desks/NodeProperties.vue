@@ -135,7 +135,7 @@ function remove() {
         :value="node.scale || 1"
         @change="set({ scale: Math.max(0.001, Math.min(1000, $event)) }, `scale ${node.name}`)"
       />
-      <ScreenPart v-if="stock?.id === 'screen'" :node="view.node" />
+      <ScreenPart v-if="stock?.id === 'screen'" :key="view.node" :node="view.node" />
       <template v-if="stock?.params.length">
         <h3>Build</h3>
         <NumberField

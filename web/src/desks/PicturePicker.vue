@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A picture to be used somewhere: a file, one that the scene has as a board or a card, or
 // footage, whole or a frame of it.
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref } from 'vue'
 import { ElMessage } from 'element-plus'
 import { stem, upload, type KeptImage } from '@/api/uploads'
 import type { Footage } from '@/core/bridge'
@@ -40,19 +40,26 @@ const footage = computed(() => Object.entries(scene.doc.footage))
 const film = ref('') // the footage that a frame is taken of
 const frame = ref(0)
 const video = ref<HTMLVideoElement | null>(null)
+const ready = ref(false) // it has a picture
 const chosen = computed(() => scene.doc.footage[film.value])
 function seek() {
   const f = chosen.value!
   const rate = f.rate ? perSecond(f.rate) : scene.rate
   if (video.value) video.value.currentTime = (Math.floor(frame.value * (f.pace || 1)) + 0.5) / rate
 }
+let gone = false // what it was for is not open any more
+onBeforeUnmount(() => (gone = true))
 async function keep(file: Blob, name: string) {
   busy.value = `Taking in ${name}…`
   try {
-    if (file.type.startsWith('video/'))
+    if (props.films && !file.type.startsWith('image/'))
+      // some videos have no type here
+
       emit('film', { ...(await upload<Footage>(`footage?rate=${scene.doc.settings.rate}`, file)), name })
     else emit('picture', { ...(await upload<KeptImage>('images', file)), name })
     film.value = ''
+    if (gone)
+      ElMessage({ message: `What ${name} was chosen for is closed: it is not used. Choose it again.`, type: 'info' })
   } catch (e) {
     ElMessage({ message: sentence((e as Error).message), type: 'warning', showClose: true })
   } finally {
@@ -71,9 +78,10 @@ function choose() {
   emit('film', chosen.value)
   film.value = ''
 }
-/** Keeps the frame of footage that is shown as a picture. */
-function takeFrame() {
+/** Keeps the frame of footage that is shown as a picture, once it is shown. */
+async function takeFrame() {
   const v = video.value!
+  if (v.seeking) await new Promise((done) => v.addEventListener('seeked', done, { once: true }))
   const canvas = document.createElement('canvas')
   canvas.width = v.videoWidth
   canvas.height = v.videoHeight
@@ -117,7 +125,8 @@ const kinds = computed(() => `image/png,image/jpeg${props.films ? ',video/*' : '
         muted
         preload="auto"
         aria-label="Frame of the footage"
-        @loadeddata="seek"
+        @loadstart="ready = false"
+        @loadeddata="((ready = true), seek())"
       ></video>
       <input
         v-model.number="frame"
@@ -127,7 +136,7 @@ const kinds = computed(() => `image/png,image/jpeg${props.films ? ',video/*' : '
         aria-label="Frame of the footage"
         @input="seek"
       />
-      <button class="act" @click="takeFrame">Take frame {{ frame }}</button>
+      <button class="act" :disabled="!ready" @click="takeFrame">Take frame {{ frame }}</button>
     </template>
   </template>
 </template>

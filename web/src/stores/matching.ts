@@ -16,14 +16,14 @@ export const useMatching = defineStore('matching', () => {
   const scene = useScene()
   const view = useView()
   const head = usePlayhead()
-  const open = ref(false) // its panel is
+  const panels = ref(0) // how many are open: one that takes another's place comes before that goes
   const half = ref<{ in?: InPicture; at?: Vec3 }>({}) // a new point that has one of its two places
   const chosen = ref(-1) // the point that the panel tells of
   const opacity = useLocalStorage('proscen.match.opacity', 50)
   const surface = useLocalStorage<'scout' | 'plan'>('proscen.match.surface', 'scout') // where the set is pressed
 
   /** The camera that is being matched. */
-  const camera = computed(() => (open.value && view.desk === 'frame' && !view.shapes ? view.through : ''))
+  const camera = computed(() => (panels.value > 0 && view.desk === 'frame' && !view.shapes ? view.through : ''))
   const match = computed<Match | undefined>(() => scene.doc.nodes[camera.value]?.camera?.match)
   const points = computed(() => match.value?.points ?? [])
   /** Whether presses in the views are points. */
@@ -50,7 +50,7 @@ export const useMatching = defineStore('matching', () => {
     if (run({ points: [...points.value, { in: picture, at }] })) chosen.value = points.value.length - 1
   }
   function remove(index: number) {
-    run({ points: points.value.filter((_, i) => i !== index) })
+    if (run({ points: points.value.filter((_, i) => i !== index) })) chosen.value = -1
   }
   /** Begins with a picture, or changes to another one with the points that there are. */
   function show({ blob, width, height }: KeptImage) {
@@ -72,7 +72,7 @@ export const useMatching = defineStore('matching', () => {
     chosen.value = -1
   })
   return {
-    ...{ open, half, chosen, opacity, surface, camera, match, points, pressing },
+    ...{ panels, half, chosen, opacity, surface, camera, match, points, pressing },
     ...{ change, run, moved, press, remove, show, away, quality },
   }
 })

@@ -53,7 +53,7 @@ const box = computed(() => {
   return { ...b, x: b.x + margin, y: b.y + margin }
 })
 /** The picture that it is matched to lies over it, and takes the presses. */
-const matched = computed(() => matching.pressing && matching.camera === props.camera)
+const matched = computed(() => matching.pressing && matching.camera === props.camera && !unlocked.value)
 /** Without the mask, what lies around the gate is seen too. */
 const around = computed(() => view.guides && !guides.value.mask && !beside.value)
 const wider = computed(() => ({ x: width.value / box.value.width, y: height.value / box.value.height }))
@@ -190,7 +190,7 @@ const picks = {
         </div>
         <div v-else-if="view.picking && !unlocked" class="moving">{{ picks[view.picking] }}</div>
       </div>
-      <MatchOver v-if="matched && !unlocked" :box="box" />
+      <MatchOver v-if="matched" :box="box" />
       <InsetView />
       <div class="tools" @pointerdown.stop @wheel.stop>
         <DeliveredButton :delivered="delivered" />

@@ -2,22 +2,9 @@
 // it: arrows along the ground, page keys up and down. The wheel sets the speed meanwhile.
 import { useEventListener, useLocalStorage } from '@vueuse/core'
 import { onBeforeUnmount, ref } from 'vue'
+import { brisk, choosing, typing, ways } from './flight'
 
-/** Where each key goes: to the right, up, ahead. */
-const ways: Record<string, [number, number, number]> = {
-  ArrowUp: [0, 0, 1],
-  ArrowDown: [0, 0, -1],
-  ArrowLeft: [-1, 0, 0],
-  ArrowRight: [1, 0, 0],
-  PageUp: [0, 1, 0],
-  PageDown: [0, -1, 0],
-}
-/** How much faster it goes with Shift. */
-const brisk = 4
 const [slowest, fastest] = [0.1, 60] // m/s
-
-const typing = (e: KeyboardEvent) =>
-  (e.target as HTMLElement).closest('input, textarea, select, [contenteditable], .el-select, .el-dialog')
 
 export function useFlying(over: () => boolean, go: (right: number, up: number, ahead: number) => void) {
   const speed = useLocalStorage('proscen.fly', 3) // m/s
@@ -45,7 +32,7 @@ export function useFlying(over: () => boolean, go: (right: number, up: number, a
     window,
     'keydown',
     (e: KeyboardEvent) => {
-      if (!ways[e.key] || !over() || typing(e) || e.ctrlKey || e.metaKey || e.altKey) return
+      if (!ways[e.key] || !over() || typing(e) || choosing(e) || e.ctrlKey || e.metaKey || e.altKey) return
       e.preventDefault()
       e.stopPropagation()
       fast = e.shiftKey

@@ -14,8 +14,8 @@ import { useCamera } from './useCamera'
 const props = defineProps<{ camera: string }>()
 const { scene, view, tick } = useCamera(() => props.camera)
 const matching = useMatching()
-onMounted(() => (matching.open = true))
-onBeforeUnmount(() => (matching.open = false))
+onMounted(() => matching.panels++)
+onBeforeUnmount(() => matching.panels--)
 
 const quality = computed(() => (void tick.value, matching.quality()))
 const found = computed(() => !!quality.value && !quality.value.trouble)

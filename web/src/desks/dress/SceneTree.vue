@@ -154,6 +154,7 @@ function drop(on: string) {
         <i v-else class="fold"></i>
         <input
           v-if="naming === id"
+          v-typed
           :ref="(el) => (el as HTMLInputElement | null)?.focus()"
           class="rename"
           :value="n.name"

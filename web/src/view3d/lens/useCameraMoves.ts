@@ -8,15 +8,15 @@ import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { handlings, useView, type Handling } from '@/stores/view'
+import { brisk, typing, ways } from '../flight'
 import { tidy } from '../screen'
 import { useStage } from '../stage'
 import { useDrag } from '@/ui/useDrag'
 import type { Told } from '@/ui/useEditDrag'
 import { inWords } from '@/ui/lengths'
 
-/** Metres a second at which keys fly, and how much faster with Shift. */
+/** Metres a second at which keys fly. */
 const gentle = 0.8
-const brisk = 4
 
 interface Start {
   x: number
@@ -211,14 +211,6 @@ export function useCameraMoves(
 
   // Keys: letters constrain a drag while they are held, arrows fly.
   const flying = new Set<string>()
-  const ways: Record<string, [number, number, number]> = {
-    ArrowUp: [0, 0, -1],
-    ArrowDown: [0, 0, 1],
-    ArrowLeft: [-1, 0, 0],
-    ArrowRight: [1, 0, 0],
-    PageUp: [0, 1, 0],
-    PageDown: [0, -1, 0],
-  }
   let flown = new Vector3()
   let last = 0
   let request = 0
@@ -232,7 +224,7 @@ export function useCameraMoves(
     for (const k of flying) {
       const [x, y, z] = ways[k]!
       const step = dt * gentle * (fast ? brisk : 1)
-      flown.addScaledVector(s.right, x * step).addScaledVector(level, z * step)
+      flown.addScaledVector(s.right, x * step).addScaledVector(level, -z * step)
       flown.y += y * step
     }
     const d = by(flown, `fly ${m(flown.length())}`)
@@ -247,8 +239,6 @@ export function useCameraMoves(
     told.value = ''
     scene.run(d.name, d.args)
   }
-  const typing = (e: KeyboardEvent) =>
-    (e.target as HTMLElement).closest('input, textarea, select, [contenteditable], .el-select, .el-dialog')
   useEventListener(
     window,
     'keydown',
