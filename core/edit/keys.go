@@ -302,12 +302,9 @@ type valueArgs struct {
 // value sets one channel of a node; see write for what happens to keys.
 func value(d *Draft, a valueArgs) (string, error) {
 	if a.Channel == scene.Travel {
-		a.Value = max(0, min(1, a.Value))
 		a.Key = true
 	}
-	if n := d.Doc.Nodes[a.Node]; a.Channel == scene.Focal && n.Camera != nil && a.Value >= 1 && a.Value <= 3000 {
-		a.Value = fitted(d.Doc, n.Camera.Kit, a.Value)
-	}
+	a.Value = within(d, a.Node, a.Channel, a.Value)
 	if err := write(d, a.Node, a.Channel, a.Frame, a.Value, a.Key); err != nil {
 		return "", err
 	}
@@ -316,6 +313,21 @@ func value(d *Draft, a valueArgs) (string, error) {
 		verb = "key"
 	}
 	return fmt.Sprintf("%s %s of %s", verb, channelName(a.Channel), ownerName(d, a.Node)), nil
+}
+
+// within holds a value that is given to a channel to what there is: a travel to its path, a
+// focal length to the lenses of the camera's kit, a door to how far it opens.
+func within(d *Draft, node string, ch scene.Channel, v float64) float64 {
+	n := d.Doc.Nodes[node]
+	switch {
+	case ch == scene.Travel:
+		return max(0, min(1, v))
+	case ch == scene.Focal && n.Camera != nil && v >= 1 && v <= 3000:
+		return fitted(d.Doc, n.Camera.Kit, v)
+	case ch == scene.Swing && n.Piece != nil:
+		return kit.Opens[n.Piece.Stock].Held(n.Piece.Stock, v)
+	}
+	return v
 }
 
 func ownerName(d *Draft, node string) string {
@@ -567,6 +579,54 @@ func keyScale(d *Draft, a keyScaleArgs) (string, error) {
 		d.SetCurve(r.id, r.c)
 	}
 	return fmt.Sprintf("scale keys of %s", named(rows)), nil
+}
+
+type keyValueArgs struct {
+	keyArgs
+	Value float64 `json:"value"` // in the channel's own unit
+}
+
+// keyValue gives keys of one channel a value.
+func keyValue(d *Draft, a keyValueArgs) (string, error) {
+	rows, err := keysOf(d, a.keyArgs)
+	if err != nil {
+		return "", err
+	}
+	if len(rows) > 1 {
+		return "", fmt.Errorf("the keys are of %s; choose those of one to give them a value", named(rows))
+	}
+	r := rows[0]
+	if lo, hi := reach(r.c.Channel); a.Value < lo || a.Value > hi {
+		return "", fmt.Errorf("%s lies between %g and %g", channelName(r.c.Channel), lo, hi)
+	}
+	v := within(d, a.Node, r.c.Channel, a.Value)
+	for i := range r.c.Keys {
+		if r.hit[i] {
+			r.c.Keys[i].Value = v
+		}
+	}
+	d.SetCurve(r.id, r.c)
+	return "change keys of " + channelName(r.c.Channel), nil
+}
+
+// reach returns between which values a channel makes sense; what has no value of its own
+// kind is bounded as places are.
+func reach(ch scene.Channel) (lo, hi float64) {
+	switch ch {
+	case scene.Focal:
+		return 1, 3000
+	case scene.Stop:
+		return 0.5, 128
+	case scene.Focus:
+		return 0.05, scene.MaxMetres
+	case scene.Red, scene.Green, scene.Blue:
+		return 0, 1
+	case scene.SunHour:
+		return 0, 24
+	case scene.Strength, scene.SunPower, scene.SkyPower, scene.HazeReach, scene.Restless:
+		return 0, scene.MaxMetres
+	}
+	return -scene.MaxMetres, scene.MaxMetres
 }
 
 type keyEaseArgs struct {

@@ -86,6 +86,7 @@ func Core() Catalog {
 		"keyRemove": Op(keyRemove),
 		"keyMove":   Op(keyMove),
 		"keyScale":  Op(keyScale),
+		"keyValue":  Op(keyValue),
 		"keyEase":   Op(keyEase),
 		"keyHandle": Op(keyHandle),
 		"keyPaste":  Op(keyPaste),

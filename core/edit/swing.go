@@ -9,10 +9,10 @@ import (
 	"proscen/core/scene"
 )
 
-// writeSwing opens a door by so many degrees; see write.
+// writeSwing opens a door or lid so far; see write.
 func writeSwing(d *Draft, node string, n scene.Node, frame, v float64, key bool) error {
-	if n.Piece == nil || kit.Opens[n.Piece.Stock] == "" {
-		return fmt.Errorf("%s has no door that opens", n.Name)
+	if !opens(n) {
+		return fmt.Errorf("%s has no door or lid that opens", n.Name)
 	}
 	id, c := d.Doc.CurveOf(node, scene.Swing)
 	still, _ := kit.Opened(n.Piece.Stock, n.Piece.Params)
@@ -31,9 +31,18 @@ func writeSwing(d *Draft, node string, n scene.Node, frame, v float64, key bool)
 		if p.Params == nil {
 			p.Params = map[string]float64{}
 		}
-		p.Params[kit.Opens[p.Stock]] = v
+		p.Params[kit.Opens[p.Stock].Param] = v
 		n.Piece = &p
 		d.SetNode(node, n)
 	}
 	return nil
+}
+
+// opens tells whether a node has something that opens.
+func opens(n scene.Node) bool {
+	if n.Piece == nil {
+		return false
+	}
+	_, can := kit.Opens[n.Piece.Stock]
+	return can
 }

@@ -23,71 +23,15 @@ func wallWith(b *builder, p params, fill func(l, r, sill, top, half float64)) {
 	}
 }
 
-// Leaf is a part of a stand-in that turns about an upright hinge: a door.
-type Leaf struct {
-	At        r3.Vec // of the hinge, on the floor
-	Width     float64
-	Sill, Top float64
-}
-
-// Opens names for stand-ins that have a leaf the parameter that says how far it is open, in
-// degrees about its hinge.
-var Opens = map[string]string{"doorWall": "swing"}
-
-// Leaves returns what of a stand-in turns on a hinge; its mesh is built apart.
-func Leaves(id string, values map[string]float64) (out []Leaf) {
-	if Opens[id] == "" {
-		return nil
-	}
-	s, _ := Find(id)
-	wallWith(newBuilder(timber), s.params(values, nil), func(l, r, sill, top, half float64) {
-		out = append(out, Leaf{vec(l+0.06, 0, 0), r - l - 0.12, sill, top})
-	})
-	return out
-}
-
-// Opened returns how far a stand-in with a leaf is open, in degrees, and whether it has one.
-func Opened(id string, values map[string]float64) (degrees float64, ok bool) {
-	name := Opens[id]
-	if name == "" {
-		return 0, false
-	}
-	s, _ := Find(id)
-	p := s.params(values, nil)
-	return p.get(name), true
-}
-
-// LeafMesh builds the mesh of a leaf, closed, from its hinge along X.
-func LeafMesh(l Leaf) *Mesh {
-	b := newBuilder(timber.shade(0.85))
-	b.box(0, l.Sill, -0.025, l.Width, l.Top-0.06, 0.025)
-	b.tinted(timber.shade(0.7), func() {
-		for _, y := range []float64{0.12, 0.56} {
-			b.box(l.Width*0.14, l.Sill+(l.Top-l.Sill)*y, -0.035, l.Width*0.86, l.Sill+(l.Top-l.Sill)*(y+0.32), 0.035)
-		}
-	})
-	b.tinted(iron, func() { b.box(l.Width-0.1, l.Sill+1, -0.07, l.Width-0.05, l.Sill+1.04, 0.07) })
-	return &b.mesh
-}
-
 // doorWall is the wall alone; see Leaves.
 func doorWall(b *builder, p params) {
 	wallWith(b, p, func(l, r, sill, top, half float64) {})
 }
 
+// windowWall is the wall and the window's frame; see Leaves.
 func windowWall(b *builder, p params) {
 	wallWith(b, p, func(l, r, sill, top, half float64) {
-		pane := glass
-		if p.get("lit") > 0.5 {
-			pane = warm.shade(0.8)
-		}
-		b.tinted(pane, func() { b.box(l+0.06, sill, -0.012, r-0.06, top-0.06, 0.012) })
-		b.tinted(timber, func() {
-			b.box(l-0.04, sill-0.05, -half-0.08, r+0.04, sill, half+0.08)
-			mid := (l + r) / 2
-			b.box(mid-0.02, sill, -0.03, mid+0.02, top, 0.03)
-			b.box(l, (sill+top)/2-0.02, -0.03, r, (sill+top)/2+0.02, 0.03)
-		})
+		b.tinted(timber, func() { b.box(l-0.04, sill-0.05, -half-0.08, r+0.04, sill, half+0.08) })
 	})
 }
 

@@ -80,25 +80,20 @@ func bed(b *builder, p params) {
 	b.box(-w-0.01, 0.36, -l+0.05, w+0.01, 0.53, l*0.4)
 }
 
+// cupboard faces −Z; its doors are leaves.
 func cupboard(b *builder, p params) {
 	w, h, d := p.get("width")/2, p.get("height"), p.get("depth")/2
-	b.box(-w, 0.06, -d, w, h, d)
+	b.hollow(-w, 0.06, -d, w, h, d, 0.025)
 	b.tinted(b.color.shade(0.7), func() {
 		b.box(-w+0.04, 0, -d+0.04, w-0.04, 0.06, d)
 		b.box(-w-0.02, h, -d-0.02, w+0.02, h+0.04, d)
-	})
-	b.tinted(b.color.shade(1.15), func() {
-		for _, x := range [][2]float64{{-w + 0.03, -0.01}, {0.01, w - 0.03}} {
-			b.box(x[0], 0.1, -d-0.02, x[1], h-0.05, -d)
+		for _, y := range []float64{0.34, 0.64} {
+			b.box(-w+0.025, h*y, -d+0.03, w-0.025, h*y+0.02, d-0.025)
 		}
-	})
-	b.tinted(iron, func() {
-		b.box(-0.06, h*0.5, -d-0.05, -0.03, h*0.5+0.1, -d-0.02)
-		b.box(0.03, h*0.5, -d-0.05, 0.06, h*0.5+0.1, -d-0.02)
 	})
 }
 
-// stove faces −Z with a glowing door and a flue.
+// stove faces −Z with a fire and a flue; its door is a leaf.
 func stove(b *builder, p params) {
 	h := p.get("height")
 	b.box(-0.28, 0.12, -0.24, 0.28, h, 0.24)
@@ -107,21 +102,18 @@ func stove(b *builder, p params) {
 		b.legs(0.26, 0.22, 0.12, 0.05)
 		b.with(geom.Translate(vec(0, 0, 0.12)), nil, func() { b.cylinder(0.06, 0.06, h+0.04, p.get("flue"), 10) })
 	})
-	glow := glass
-	if p.get("lit") > 0.5 {
-		glow = Hex("#ff8a3c").glow(1)
-	}
-	b.tinted(glow, func() { b.box(-0.16, 0.28, -0.26, 0.16, 0.5, -0.24) })
-	b.tinted(iron, func() {
-		for _, x := range []float64{-0.08, 0, 0.08} {
-			b.box(x-0.012, 0.26, -0.275, x+0.012, 0.52, -0.26)
-		}
-	})
+	b.tinted(stoveGlow(p), func() { b.box(-0.15, 0.29, -0.244, 0.15, 0.49, -0.24) })
 }
 
+// crate is open above; its lid is a leaf.
 func crate(b *builder, p params) {
 	w, h, d := p.get("width")/2, p.get("height"), p.get("depth")/2
-	b.box(-w, 0, -d, w, h, d)
+	t, top := crateBoard, h-crateBoard
+	b.box(-w, 0, -d, w, t, d)
+	b.box(-w, t, -d, -w+t, top, d)
+	b.box(w-t, t, -d, w, top, d)
+	b.box(-w+t, t, -d, w-t, top, -d+t)
+	b.box(-w+t, t, d-t, w-t, top, d)
 	b.tinted(b.color.shade(0.72), func() {
 		e, t := 0.015, 0.07
 		for _, y := range []float64{0, h - t} {

@@ -56,6 +56,9 @@ func (p params) int(name string) int     { return int(math.Round(p.v[name])) }
 
 func m(name, title string, def, lo, hi float64) Param { return Param{name, title, "m", def, lo, hi} }
 func n(name, title string, def, lo, hi float64) Param { return Param{name, title, "", def, lo, hi} }
+func angle(name, title string, def, lo, hi float64) Param {
+	return Param{name, title, "°", def, lo, hi}
+}
 
 // Overhead tells the stock whose top nobody walks on.
 func Overhead(stock string) bool {
@@ -70,8 +73,8 @@ func Overhead(stock string) bool {
 var Shelf = []Stock{
 	{"floor", "Floor", "Architecture", "set", "#6b6a66", []Param{m("width", "Width", 6, 0.1, 500), m("depth", "Depth", 6, 0.1, 500), m("thick", "Thickness", 0.1, 0.01, 5)}, floor},
 	{"wall", "Wall with opening", "Architecture", "set", "#a79c8a", opening(1, 2.1, 0), wall},
-	{"doorWall", "Wall with door", "Architecture", "set", "#a79c8a", append(opening(1, 2.1, 0), Param{"swing", "Door open", "°", 70, -120, 120}), doorWall},
-	{"windowWall", "Wall with window", "Architecture", "set", "#a79c8a", append(opening(1.3, 1.2, 0.9), n("lit", "Lit", 0, 0, 1)), windowWall},
+	{"doorWall", "Wall with door", "Architecture", "set", "#a79c8a", append(opening(1, 2.1, 0), angle("swing", "Door open", 70, -120, 120)), doorWall},
+	{"windowWall", "Wall with window", "Architecture", "set", "#a79c8a", append(opening(1.3, 1.2, 0.9), n("lit", "Lit", 0, 0, 1), angle("swing", "Window open", 0, -120, 120)), windowWall},
 	{"arch", "Arch", "Architecture", "set", "#9a8f7f", []Param{m("width", "Length", 3, 0.4, 60), m("height", "Height", 3, 0.6, 40), m("thick", "Thickness", 0.5, 0.05, 5), m("openWidth", "Opening width", 1.8, 0.2, 50), m("openHeight", "Opening height", 2.4, 0.4, 40)}, arch},
 	{"stairs", "Stairs", "Architecture", "set", "#7d7a74", []Param{m("width", "Width", 1.6, 0.3, 40), m("rise", "Height", 1.6, 0.1, 60), m("run", "Length", 2.6, 0.1, 90), n("steps", "Steps", 9, 1, 200)}, stairs},
 	{"ramp", "Ramp", "Architecture", "set", "#7d7a74", []Param{m("width", "Width", 1.6, 0.3, 60), m("rise", "Height", 0.8, 0.02, 60), m("run", "Length", 4, 0.1, 200)}, ramp},
@@ -81,7 +84,7 @@ var Shelf = []Stock{
 	{"roof", "Roof", "Architecture", "set", "#4a3d3a", []Param{m("width", "Width", 6, 0.5, 100), m("depth", "Depth", 4.5, 0.5, 100), m("height", "Height", 1.8, 0.05, 40), m("over", "Overhang", 0.4, 0, 5)}, roof},
 	{"railing", "Railing", "Architecture", "set", "#4b4a48", []Param{m("length", "Length", 3, 0.3, 500), m("height", "Height", 1.05, 0.2, 4), m("gap", "Post distance", 1.2, 0.3, 10)}, railing},
 	{"ladder", "Ladder", "Architecture", "set", "#7a6247", []Param{m("height", "Height", 3, 0.5, 30), m("width", "Width", 0.45, 0.2, 2), {"lean", "Lean", "°", 12, 0, 40}}, ladder},
-	{"house", "House", "Architecture", "set", "#8c7b66", []Param{m("width", "Width", 6, 1, 100), m("depth", "Depth", 4.5, 1, 100), m("height", "Wall height", 2.8, 1, 40), m("roof", "Roof height", 1.8, 0.1, 30), n("lit", "Lit windows", 1, 0, 1)}, house},
+	{"house", "House", "Architecture", "set", "#8c7b66", []Param{m("width", "Width", 6, 1, 100), m("depth", "Depth", 4.5, 1, 100), m("height", "Wall height", 2.8, 1, 40), m("roof", "Roof height", 1.8, 0.1, 30), n("lit", "Lit windows", 1, 0, 1), angle("door", "Door open", 0, 0, 120)}, house},
 	{"box", "Box", "Architecture", "set", "#8a8478", []Param{m("width", "Width", 1, 0.01, 500), m("height", "Height", 1, 0.01, 500), m("depth", "Depth", 1, 0.01, 500)}, box},
 	{"ground", "Ground", "Outdoors", "set", "#59604e", []Param{m("width", "Width", 60, 1, 4000), m("depth", "Depth", 60, 1, 4000), m("relief", "Relief", 1.5, 0, 600), m("scale", "Hill size", 18, 1, 2000), m("flat", "Level middle", 8, 0, 500), n("seed", "Variant", 1, 0, 999)}, ground},
 	{"ridge", "Mountain ridge", "Outdoors", "set", "#4d5a66", []Param{m("width", "Width", 240, 5, 6000), m("depth", "Depth", 90, 5, 3000), m("height", "Height", 80, 1, 3000), n("seed", "Variant", 1, 0, 999)}, ridge},
@@ -102,19 +105,19 @@ var Shelf = []Stock{
 	{"bench", "Bench", "Furniture", "prop", "#75593d", []Param{m("width", "Width", 1.6, 0.3, 10)}, bench},
 	{"table", "Table", "Furniture", "prop", "#7a5c40", []Param{m("width", "Width", 1.4, 0.3, 10), m("depth", "Depth", 0.8, 0.3, 5), m("height", "Height", 0.74, 0.2, 2)}, table},
 	{"shelf", "Shelf", "Furniture", "prop", "#6f5339", []Param{m("width", "Width", 1, 0.3, 8), m("height", "Height", 1.9, 0.3, 5), m("depth", "Depth", 0.3, 0.1, 2), n("boards", "Boards", 5, 1, 20), n("full", "Filled", 1, 0, 1)}, shelf},
-	{"cupboard", "Cupboard", "Furniture", "prop", "#5f4a38", []Param{m("width", "Width", 1.1, 0.3, 6), m("height", "Height", 1.8, 0.3, 4), m("depth", "Depth", 0.5, 0.2, 2)}, cupboard},
+	{"cupboard", "Cupboard", "Furniture", "prop", "#5f4a38", []Param{m("width", "Width", 1.1, 0.3, 6), m("height", "Height", 1.8, 0.3, 4), m("depth", "Depth", 0.5, 0.2, 2), angle("door", "Doors open", 0, 0, 170)}, cupboard},
 	{"bed", "Bed", "Furniture", "prop", "#7b3f3a", []Param{m("width", "Width", 0.95, 0.5, 3), m("length", "Length", 2, 1, 4)}, bed},
-	{"stove", "Stove", "Furniture", "prop", "#3a3c3e", []Param{m("height", "Height", 0.9, 0.4, 2), m("flue", "Flue height", 2.6, 0.5, 12), n("lit", "Lit", 1, 0, 1)}, stove},
+	{"stove", "Stove", "Furniture", "prop", "#3a3c3e", []Param{m("height", "Height", 0.9, 0.4, 2), m("flue", "Flue height", 2.6, 0.5, 12), n("lit", "Lit", 1, 0, 1), angle("door", "Door open", 0, 0, 170)}, stove},
 	{"lamp", "Lamp post", "Props", "set", "#2d3236", []Param{m("height", "Height", 3.2, 0.3, 20), n("glow", "Glow", 1, 0, 1)}, lampPost},
 	{"lantern", "Lantern", "Props", "prop", "#3a352c", []Param{m("height", "Height", 0.34, 0.1, 2), n("lit", "Lit", 1, 0, 1)}, lantern},
-	{"case", "Case", "Props", "prop", "#5b3a2a", []Param{m("width", "Width", 0.46, 0.05, 3), m("height", "Height", 0.32, 0.05, 3), m("depth", "Depth", 0.14, 0.02, 3)}, suitcase},
-	{"crate", "Crate", "Props", "prop", "#86694a", []Param{m("width", "Width", 0.8, 0.1, 8), m("height", "Height", 0.6, 0.1, 8), m("depth", "Depth", 0.6, 0.1, 8)}, crate},
+	{"case", "Case", "Props", "prop", "#5b3a2a", []Param{m("width", "Width", 0.46, 0.05, 3), m("height", "Height", 0.32, 0.05, 3), m("depth", "Depth", 0.14, 0.02, 3), angle("lid", "Lid open", 0, 0, 180)}, suitcase},
+	{"crate", "Crate", "Props", "prop", "#86694a", []Param{m("width", "Width", 0.8, 0.1, 8), m("height", "Height", 0.6, 0.1, 8), m("depth", "Depth", 0.6, 0.1, 8), angle("lid", "Lid open", 0, 0, 200)}, crate},
 	{"barrel", "Barrel", "Props", "prop", "#75573b", []Param{m("height", "Height", 0.9, 0.1, 5), m("thick", "Thickness", 0.6, 0.1, 4)}, barrel},
 	{"bell", "Bell", "Props", "prop", "#a8873f", []Param{m("size", "Size", 0.35, 0.05, 5)}, bell},
 	{"papers", "Papers", "Props", "prop", "#d9d3c3", []Param{m("width", "Width", 0.21, 0.05, 2), n("sheets", "Sheets", 3, 1, 60)}, papers},
-	{"cabin", "Cable-car cabin", "Vehicles", "vehicle", "#c79a3e", []Param{m("width", "Width", 2.1, 0.5, 10), m("height", "Height", 2.3, 0.5, 10), m("length", "Length", 2.8, 0.5, 15), m("hanger", "Hanger", 2.2, 0.1, 20), n("swing", "Swing", 1, 0, 4)}, cabin},
-	{"car", "Car", "Vehicles", "vehicle", "#7c3b36", []Param{m("width", "Width", 1.75, 1, 3), m("height", "Height", 1.45, 0.9, 3), m("length", "Length", 4.2, 2, 9), n("lights", "Lights", 0, 0, 1)}, car},
-	{"van", "Van", "Vehicles", "vehicle", "#5d7480", []Param{m("width", "Width", 1.95, 1, 3), m("height", "Height", 2.2, 1.4, 4), m("length", "Length", 5.1, 3, 12), n("lights", "Lights", 0, 0, 1)}, van},
+	{"cabin", "Cable-car cabin", "Vehicles", "vehicle", "#c79a3e", []Param{m("width", "Width", 2.1, 0.5, 10), m("height", "Height", 2.3, 0.5, 10), m("length", "Length", 2.8, 0.5, 15), m("hanger", "Hanger", 2.2, 0.1, 20), n("swing", "Swing", 1, 0, 4), m("door", "Doors open", 0.5, 0, 0.5)}, cabin},
+	{"car", "Car", "Vehicles", "vehicle", "#7c3b36", []Param{m("width", "Width", 1.75, 1, 3), m("height", "Height", 1.45, 0.9, 3), m("length", "Length", 4.2, 2, 9), n("lights", "Lights", 0, 0, 1), angle("door", "Door open", 0, -75, 75)}, car},
+	{"van", "Van", "Vehicles", "vehicle", "#5d7480", []Param{m("width", "Width", 1.95, 1, 3), m("height", "Height", 2.2, 1.4, 4), m("length", "Length", 5.1, 3, 12), n("lights", "Lights", 0, 0, 1), angle("door", "Rear doors open", 0, 0, 180)}, van},
 	{"cart", "Cart", "Vehicles", "vehicle", "#7b6145", []Param{m("width", "Width", 1.1, 0.4, 4), m("length", "Length", 2, 0.6, 8), m("wheel", "Wheel radius", 0.5, 0.1, 1.5)}, cart},
 	{"bicycle", "Bicycle", "Vehicles", "vehicle", "#3f5f57", []Param{m("wheel", "Wheel radius", 0.34, 0.15, 0.8)}, bicycle},
 	{"aircraft", "Aircraft", "Vehicles", "vehicle", "#b9bdb6", []Param{m("length", "Length", 7.6, 3, 40), m("span", "Wing span", 10.6, 3, 60)}, aircraft},
@@ -226,10 +229,13 @@ func Value(id string, values map[string]float64, name string) float64 {
 	return s.params(values, nil).get(name)
 }
 
-// Key names what a mesh is built from; equal keys build equal meshes.
+// Key names what a mesh is built from, without its leaves; equal keys build equal meshes.
 func Key(id string, values map[string]float64, color string) string {
 	key := id + " " + color
 	for _, name := range slices.Sorted(maps.Keys(values)) {
+		if name == Opens[id].Param {
+			continue // its leaves are meshes of their own
+		}
 		key += " " + name + "=" + formatFloat(values[name])
 	}
 	return key
@@ -356,7 +362,12 @@ func house(b *builder, p params) {
 	if p.get("lit") > 0.5 {
 		pane = warm
 	}
-	b.tinted(timber.shade(0.7), func() { b.box(-0.5, 0, d, 0.5, 2.1, d+0.05) })
+	b.tinted(inside, func() { b.box(-0.46, 0.02, d, 0.46, 2.06, d+0.008) })
+	b.tinted(timber, func() {
+		b.box(-0.5, 0, d, -0.46, 2.1, d+0.05)
+		b.box(0.46, 0, d, 0.5, 2.1, d+0.05)
+		b.box(-0.46, 2.06, d, 0.46, 2.1, d+0.05)
+	})
 	for _, x := range []float64{-w * 0.62, w * 0.62} {
 		b.tinted(timber, func() { b.box(x-0.5, h*0.36, d, x+0.5, h*0.78, d+0.05) })
 		b.tinted(pane, func() { b.box(x-0.43, h*0.4, d+0.01, x+0.43, h*0.74, d+0.06) })
@@ -568,19 +579,16 @@ func bench(b *builder, p params) {
 	})
 }
 
+// suitcase stands upright; its lid is a leaf.
 func suitcase(b *builder, p params) {
 	w, h, d := p.get("width")/2, p.get("height"), p.get("depth")/2
-	b.box(-w, 0, -d, w, h, d)
+	split := caseSplit * d
+	b.hollow(-w, 0, split, w, h, d, 0.012)
 	b.tinted(b.color.shade(0.5), func() {
-		b.box(-w-0.005, h*0.48, -d-0.005, w+0.005, h*0.53, d+0.005)
+		b.box(-w-0.005, h*0.48, d, w+0.005, h*0.53, d+0.005)
 		b.box(-0.08, h+0.03, -0.015, 0.08, h+0.055, 0.015)
 		b.box(-0.08, h, -0.015, -0.06, h+0.04, 0.015)
 		b.box(0.06, h, -0.015, 0.08, h+0.04, 0.015)
-	})
-	b.tinted(Hex("#b59a55"), func() {
-		for _, x := range []float64{-w * 0.6, w * 0.6} {
-			b.box(x-0.02, h*0.42, -d-0.012, x+0.02, h*0.6, -d)
-		}
 	})
 }
 

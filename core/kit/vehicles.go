@@ -140,6 +140,11 @@ func car(b *builder, p params) {
 		b.face(vec(in(y0)-0.08, y0, l*0.845), vec(in(y1)-0.08, y1, l*0.63), vec(-in(y1)+0.08, y1, l*0.63), vec(-in(y0)+0.08, y0, l*0.845))
 	})
 	lamps(b, w, l, waist*0.72, p.get("lights"))
+	b.tinted(inside, func() {
+		for _, s := range []float64{-1, 1} {
+			b.box(min(s*w, s*(w+0.004)), 0.38, -l*0.28, max(s*w, s*(w+0.004)), waist-0.02, l*0.18)
+		}
+	})
 	b.tinted(iron, func() {
 		b.box(-w*0.98, 0.24, -l-0.04, w*0.98, 0.4, -l)
 		b.box(-w*0.98, 0.24, l, w*0.98, 0.4, l+0.04)
@@ -176,9 +181,9 @@ func van(b *builder, p params) {
 	})
 	lamps(b, w, l, h*0.36, p.get("lights"))
 	b.tinted(b.color.shade(0.6), func() {
-		b.box(-0.012, 0.4, l, 0.012, h*0.93, l+0.012)
 		b.box(-w-0.01, h*0.28, -l*0.3, w+0.01, h*0.3, l*0.96)
 	})
+	b.tinted(inside, func() { b.box(-w*0.56, 0.44, l, w*0.56, h*0.91, l+0.008) })
 }
 
 func vanWheels(p params) []Wheel {

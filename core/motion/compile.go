@@ -26,7 +26,7 @@ type Instance struct {
 	Joint kit.Joint
 	part  bool
 	wheel float64 // radius in metres, 0 for what does not roll
-	leaf  bool    // it turns about an upright hinge at axle
+	leaf  *kit.Leaf
 	// Surface is what shows the picture of a picture plane.
 	Surface bool
 	axle    r3.Vec // in the node's space
@@ -81,7 +81,7 @@ type Node struct {
 	needs    []int   // of a camera: it and what it depends on, in order
 	lagging  []int   // what the aimed subject's place depends on, in order, when the operator lags
 	center   r3.Vec  // the point that a camera aims at, in the node's own space
-	opened   float64 // degrees, where nothing is keyed
+	opened   float64 // how far its leaves are, where nothing is keyed
 	grip     r3.Vec  // where a hand carries it, in the node's own space
 	first    int     // first instance, for cast
 	camera   int     // index into State.Cameras or −1
@@ -484,9 +484,8 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 			add(key, func() *kit.Mesh { return kit.WheelMesh(w) }, Instance{wheel: w.Radius, axle: w.At})
 		}
 		n.opened, _ = kit.Opened(p.Stock, p.Params)
-		for _, l := range kit.Leaves(p.Stock, p.Params) {
-			key := fmt.Sprintf("leaf %g %g %g", l.Width, l.Sill, l.Top)
-			add(key, func() *kit.Mesh { return kit.LeafMesh(l) }, Instance{leaf: true, axle: l.At})
+		for _, l := range kit.Leaves(p.Stock, p.Params, p.Color) {
+			add(l.Key(), l.Mesh, Instance{leaf: &l})
 		}
 		n.own = ownMotion(p)
 		if screen != nil && !n.Hidden {

@@ -85,9 +85,9 @@ func (s *Scene) Evaluate(frame float64, st *State) {
 		case in.wheel > 0:
 			m := geom.RotateX(-geom.Degrees(s.rolled(&s.Nodes[in.Node], frame) / in.wheel)).At(in.axle)
 			st.Instances[i] = st.Worlds[in.Node].Mul(&m)
-		case in.leaf:
+		case in.leaf != nil:
 			n := &s.Nodes[in.Node]
-			m := geom.RotateY(n.animated(swing, frame, n.opened)).At(in.axle)
+			m := in.leaf.Opened(n.animated(swing, frame, n.opened))
 			st.Instances[i] = st.Worlds[in.Node].Mul(&m)
 		default:
 			st.Instances[i] = st.Worlds[in.Node]

@@ -145,14 +145,14 @@ type Build struct {
 
 // Stock is what is offered for a set, and what people can do.
 type Stock struct {
-	Pieces     []kit.Stock       `json:"pieces"`
-	Opens      map[string]string `json:"opens"` // for pieces with a door the parameter that says how far it is open
-	Also       map[string]string `json:"also"`  // other words by which some pieces are looked for
-	Deeds      []scene.Deed      `json:"deeds"`
-	Gestures   []scene.Deed      `json:"gestures"` // those deeds that are laid over what the body does
-	Builds     []Build           `json:"builds"`
-	HairStyles []string          `json:"hairStyles"`
-	Skin       string            `json:"skin"` // that nobody has chosen
+	Pieces     []kit.Stock            `json:"pieces"`
+	Opens      map[string]kit.Opening `json:"opens"` // of pieces with a door or lid
+	Also       map[string]string      `json:"also"`  // other words by which some pieces are looked for
+	Deeds      []scene.Deed           `json:"deeds"`
+	Gestures   []scene.Deed           `json:"gestures"` // those deeds that are laid over what the body does
+	Builds     []Build                `json:"builds"`
+	HairStyles []string               `json:"hairStyles"`
+	Skin       string                 `json:"skin"` // that nobody has chosen
 }
 
 func (p *Page) stock(none) Stock {

@@ -64,8 +64,8 @@ func Stock(id string, width, height int) (*image.RGBA, error) {
 		draws = append(draws, raster.Draw{Mesh: kit.WheelMesh(w), World: geom.Translate(w.At)})
 	}
 	open, _ := kit.Opened(id, nil)
-	for _, l := range kit.Leaves(id, nil) {
-		draws = append(draws, raster.Draw{Mesh: kit.LeafMesh(l), World: geom.RotateY(open).At(l.At)})
+	for _, l := range kit.Leaves(id, nil, "") {
+		draws = append(draws, raster.Draw{Mesh: l.Mesh(), World: l.Opened(open)})
 	}
 	return Of(draws, width, height)
 }

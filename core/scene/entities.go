@@ -500,7 +500,7 @@ const (
 	ShiftY    Channel = "lens.shiftY"
 	FramingX  Channel = "framing.x"
 	FramingY  Channel = "framing.y"
-	Swing     Channel = "piece.swing" // degrees by which a door is open
+	Swing     Channel = "piece.swing" // how far a door or lid is open: degrees, or metres where it slides
 )
 
 // Channels lists all channels in display order.

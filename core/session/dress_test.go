@@ -583,6 +583,7 @@ func TestADoorOpensDuringTheStory(t *testing.T) {
 	s.Evaluate(200)
 	_, blocked := s.Motion.Strike(ray, &s.State, 1, nil)
 	assert.False(t, blocked, "through the open door")
-	refused(t, s, "value", m{"node": "van", "channel": "piece.swing", "frame": 0, "value": 10}, "no door that opens")
-	refused(t, s, "value", m{"node": "walker", "channel": "piece.swing", "frame": 0, "value": 10, "key": true}, "no door that opens")
+	do(t, s, "stockPlace", m{"kind": "prop", "stock": "bench", "name": "Bench", "id": "bench"})
+	refused(t, s, "value", m{"node": "bench", "channel": "piece.swing", "frame": 0, "value": 10}, "no door or lid that opens")
+	refused(t, s, "value", m{"node": "walker", "channel": "piece.swing", "frame": 0, "value": 10, "key": true}, "no door or lid that opens")
 }

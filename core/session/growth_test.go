@@ -149,6 +149,7 @@ var acts = map[string]func(g *large) m{
 	},
 	"keyRemove":    func(g *large) m { return m{"node": g.things[0], "rows": rows} },
 	"keyScale":     func(g *large) m { return m{"node": g.things[0], "rows": rows, "time": 2, "value": 1} },
+	"keyValue":     func(g *large) m { return m{"node": g.things[0], "channel": "position.x", "frames": []float64{0, 40}, "value": 3} },
 	"keySet":       func(g *large) m { return m{"node": g.cameras[0], "frame": 7} },
 	"kitPut":       func(g *large) m { return m{"name": "k", "primes": []float64{20, 40}} },
 	"laneAdd":      func(g *large) m { return m{"assembly": "cut", "name": "l"} },

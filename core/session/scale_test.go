@@ -54,7 +54,7 @@ func TestACrowdedSceneSharesShapesAndAllocatesNothing(t *testing.T) {
 		shapes[in.Mesh]++
 	}
 	assert.Greater(t, len(s.Motion.Instances), 900)
-	assert.Less(t, len(shapes), 52, "equal pieces and parts are one shape, drawn at once")
+	assert.Less(t, len(shapes), 54, "equal pieces and parts are one shape, drawn at once")
 	f := 0.0
 	assert.Zero(t, testing.AllocsPerRun(20, func() {
 		f += 7.1

@@ -143,6 +143,8 @@ func (b *builder) station() {
 
 	b.doc.Nodes["cabin"] = scene.Node{Kind: scene.KindVehicle, Name: "Cabin", Path: "line", AlongYaw: true, Piece: &scene.Piece{Stock: "cabin", Params: values{"swing": 0.3}}}
 	b.keys("cabin", scene.Travel, soft(0, 0.25), soft(docks, 1), soft(leaves, 1), soft(ends, 0.3))
+	b.keys("cabin", scene.Swing, soft(docks, 0), soft(docks+16, 0.5), soft(leaves-18, 0.5), soft(leaves-2, 0))
+	b.keys("case", scene.Swing, soft(opens, 0), soft(opens+34, 105))
 }
 
 func (b *builder) along(id, path string) {

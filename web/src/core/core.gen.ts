@@ -1543,7 +1543,7 @@ export interface Hint {
 export interface Stock {
   pieces: KitStock[];
   opens: {
-    [k: string]: string;
+    [k: string]: Opening;
   };
   also: {
     [k: string]: string;
@@ -1605,6 +1605,10 @@ export interface Param {
   default: number;
   min: number;
   max: number;
+}
+export interface Opening {
+  param: string;
+  wide: number;
 }
 export interface Build {
   name: string;
@@ -1749,6 +1753,7 @@ export interface Operations {
   keyRemove: KeyArgs;
   keyScale: KeyScaleArgs;
   keySet: KeySetArgs;
+  keyValue: KeyValueArgs;
   kitPut: KitPutArgs;
   laneAdd: LaneArgs;
   laneRemove: LaneRemoveArgs;
@@ -2243,6 +2248,15 @@ export interface KeySetArgs {
   node: string;
   channels?: string[];
   frame: number;
+}
+export interface KeyValueArgs {
+  node?: string;
+  channel?: string;
+  frames?: number[];
+  rows?: {
+    [k: string]: number[];
+  };
+  value: number;
 }
 export interface KitPutArgs {
   name: string;

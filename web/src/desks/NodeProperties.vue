@@ -45,15 +45,15 @@ function set(merge: Merge<Node>, label: string, live = false) {
   else scene.run('set', args)
 }
 const param = (name: string) => node.value?.piece?.params?.[name]
-/** Which of its parameters says how far its door is open. */
+/** How it is opened, if it has a door or lid. */
 const opens = computed(() => stock.value && doors[stock.value.id])
-/** How far that is at the frame, where it is keyed. */
+/** How far it is open at the frame, where that is keyed. */
 const swings = computed(() => {
   const c = Object.values(scene.doc.curves).find((c) => c.node === view.node && c.channel === 'piece.swing')
   return c && core.curve(c.keys, head.story, head.story + 1, 1)[0]
 })
 function build(name: string, v: number, live: boolean) {
-  if (name === opens.value) return swing(+v.toFixed(2), live)
+  if (name === opens.value?.param) return swing(+v.toFixed(2), live)
   set({ piece: { params: { [name]: +v.toFixed(3) } } }, `change ${name} of ${node.value!.name}`, live)
 }
 function swing(value: number, live = false, key = view.autoKey) {
@@ -145,20 +145,16 @@ function remove() {
           :unit="p.unit"
           :digits="p.unit ? 2 : 0"
           :step="p.unit ? 0.02 : 0.1"
-          :value="(p.name === opens ? swings : undefined) ?? param(p.name) ?? p.default"
+          :value="(p.name === opens?.param ? swings : undefined) ?? param(p.name) ?? p.default"
           @drag="build(p.name, $event, true)"
           @cancel="scene.cancel()"
           @change="build(p.name, $event, false)"
         />
         <div v-if="opens" class="row">
-          <button class="act" title="A key at this frame: the door is closed here" @click="swing(0, false, true)">
+          <button class="act" title="A key at this frame: it is closed here" @click="swing(0, false, true)">
             Closed here
           </button>
-          <button
-            class="act"
-            title="A key at this frame: the door is open here"
-            @click="swing(stock!.params.find((p) => p.name === opens)!.default, false, true)"
-          >
+          <button class="act" title="A key at this frame: it is open here" @click="swing(opens.wide, false, true)">
             Open here
           </button>
         </div>

@@ -18,6 +18,7 @@ import type { Key } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import KeyFigures from './KeyFigures.vue'
 import KeyPin from './KeyPin.vue'
 
 const tip = useTip()
@@ -71,6 +72,7 @@ defineExpose({ step, set, paste })
   <div class="keys" role="group" aria-label="Keys">
     <template v-if="view.keys">
       <span class="dim">{{ count }} {{ count === 1 ? 'key' : 'keys' }}</span>
+      <KeyFigures />
       <button v-for="k in eases" :key="k" class="icon" :aria-label="`Make the keys ${k}`" :title="k" @click="ease(k)">
         <KeyPin :ease="k" />
       </button>

@@ -15,7 +15,7 @@ export const channelNames: Record<string, string> = {
   'framing.x': 'Framing right',
   'framing.y': 'Framing up',
   'unrest.amount': 'Unrest',
-  'piece.swing': 'Door open',
+  'piece.swing': 'Open',
   'lamp.strength': 'Strength',
   'color.red': 'Red',
   'color.green': 'Green',
@@ -25,3 +25,22 @@ export const channelNames: Record<string, string> = {
   'sky.strength': 'Sky strength',
   'haze.distance': 'Haze',
 }
+
+/** In what a channel is shown: its unit, and how much of that its own figure of 1 is. */
+const shownIn: Record<string, { unit: string; times?: number; digits?: number }> = {
+  'position.x': { unit: 'm' },
+  'position.y': { unit: 'm' },
+  'position.z': { unit: 'm' },
+  'turn.pan': { unit: '°' },
+  'turn.tilt': { unit: '°' },
+  'turn.roll': { unit: '°' },
+  travel: { unit: '%', times: 100 },
+  'lens.focal': { unit: 'mm', digits: 1 },
+  'lens.focus': { unit: 'm' },
+  'lens.shiftX': { unit: 'mm' },
+  'lens.shiftY': { unit: 'mm' },
+  'piece.swing': { unit: '' },
+  'sun.hour': { unit: 'h' },
+  'haze.distance': { unit: 'm', digits: 0 },
+}
+export const inUnit = (channel: string) => ({ unit: '', times: 1, digits: 2, ...shownIn[channel] })

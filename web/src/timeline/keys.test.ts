@@ -45,6 +45,53 @@ const press = async (w: ReturnType<typeof mount>, label: string) => {
 describe('what is done with keys', () => {
   const tools = (node = 'a') => mount(KeyTools, { props: { node }, attachTo: document.body })
 
+  it('says at which frame keys are and what they are worth, and takes others', async () => {
+    const w = tools()
+    const field = (label: string) => w.find<HTMLInputElement>(`input[aria-label="${label}"]`)
+    const type = async (label: string, text: string) => {
+      await field(label).setValue(text)
+      await field(label).trigger('keydown', { key: 'Enter' })
+      await nextTick()
+    }
+    view.keys = { node: 'a', rows: { 'turn.pan': [48] } }
+    await nextTick()
+    expect(field('at').element.value).toBe('48')
+    expect(field('Pan').element.value).toBe('30.00')
+    await type('at', '60')
+    await type('Pan', '+15')
+    expect(keys('a', 'turn.pan').map((k) => [k.frame, k.value])).toEqual([
+      [0, 0],
+      [60, 45],
+    ])
+    // Both take one value; the first says where they are, and the others go along.
+    view.keys = { node: 'a', rows: { 'turn.pan': [0, 60] } }
+    await nextTick()
+    await type('at', '12')
+    await type('Pan', '-90')
+    expect(keys('a', 'turn.pan').map((k) => [k.frame, k.value])).toEqual([
+      [12, -90],
+      [72, -90],
+    ])
+    scene.undo()
+    scene.undo()
+    expect(keys('a', 'turn.pan').map((k) => [k.frame, k.value])).toEqual([
+      [0, 0],
+      [60, 45],
+    ])
+    // Keys of two kinds have no value in common, and a lens has its own unit and bounds.
+    scene.run('value', { node: 'a', channel: 'lens.focal', frame: 0, value: 40, key: true })
+    view.keys = { node: 'a', rows: { 'turn.pan': [0], 'lens.focal': [0] } }
+    await nextTick()
+    expect(w.findAll('input[aria-label="Pan"], input[aria-label="Focal length"]')).toHaveLength(0)
+    view.keys = { node: 'a', rows: { 'lens.focal': [0] } }
+    await nextTick()
+    expect(field('Focal length').element.value).toBe('40.0')
+    await type('Focal length', '-5')
+    expect(keys('a', 'lens.focal')[0]!.value).toBe(40)
+    await type('Focal length', '65')
+    expect(keys('a', 'lens.focal')[0]!.value).toBe(65)
+  })
+
   it('sets keys of all that moves, and steps between them', async () => {
     const w = tools()
     const head = usePlayhead()

@@ -21,6 +21,17 @@ const last = computed(() => keys.value.at(-1))
 const way = computed(() => (void scene.changes, core.way('nodes', props.node)))
 const start = computed(() => first.value?.frame ?? Math.round(head.story))
 const end = computed(() => last.value?.frame ?? start.value + Math.round(scene.rate * 4))
+/** How far along the path it is at the playhead, in metres; a change is a key there. */
+const along = computed(() => {
+  const at = keys.value.length ? core.curve(keys.value, head.story, head.story + 1, 1)[0]! : 0
+  return at * way.value.length
+})
+function reach(metres: number, live = false) {
+  const value = metres / way.value.length
+  const args = { node: props.node, channel: 'travel', frame: Math.round(head.story), value, key: true }
+  if (live) scene.preview('value', args)
+  else scene.run('value', args)
+}
 function travel(more: object) {
   scene.run('travel', { node: props.node, in: start.value, out: end.value, ...more })
 }
@@ -54,6 +65,16 @@ function travel(more: object) {
       @change="travel({ out: start + Math.max(1, Math.round($event * scene.rate)) })"
     />
     <NumberField label="Speed" unit="m/s" :value="way.speed" @change="travel({ speed: Math.max(0.01, $event) })" />
+    <NumberField
+      v-if="way.length"
+      label="Is here at"
+      unit="m"
+      title="How far along the path it is at this frame; a change sets a key"
+      :value="along"
+      @drag="reach($event, true)"
+      @cancel="scene.cancel()"
+      @change="reach($event)"
+    />
     <dl class="figures">
       <dt>Length</dt>
       <dd>{{ inWords(way.length) }}</dd>
