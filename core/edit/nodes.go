@@ -17,6 +17,9 @@ func Core() Catalog {
 	return Catalog{
 		"set":          Op(set),
 		"setMany":      Op(setMany),
+		"setEach":      Op(setEach),
+		"placeEach":    Op(placeEach),
+		"valueEach":    Op(valueEach),
 		"remove":       Op(remove),
 		"place":        Op(place),
 		"value":        Op(value),

@@ -147,9 +147,11 @@ var acts = map[string]func(g *large) m{
 	"keyPaste": func(g *large) m {
 		return m{"node": g.things[0], "rows": m{"position.x": []m{{"frame": 0, "value": 1, "ease": "even"}}}, "frame": 7, "reverse": false}
 	},
-	"keyRemove":    func(g *large) m { return m{"node": g.things[0], "rows": rows} },
-	"keyScale":     func(g *large) m { return m{"node": g.things[0], "rows": rows, "time": 2, "value": 1} },
-	"keyValue":     func(g *large) m { return m{"node": g.things[0], "channel": "position.x", "frames": []float64{0, 40}, "value": 3} },
+	"keyRemove": func(g *large) m { return m{"node": g.things[0], "rows": rows} },
+	"keyScale":  func(g *large) m { return m{"node": g.things[0], "rows": rows, "time": 2, "value": 1} },
+	"keyValue": func(g *large) m {
+		return m{"node": g.things[0], "channel": "position.x", "frames": []float64{0, 40}, "value": 3}
+	},
 	"keySet":       func(g *large) m { return m{"node": g.cameras[0], "frame": 7} },
 	"kitPut":       func(g *large) m { return m{"name": "k", "primes": []float64{20, 40}} },
 	"laneAdd":      func(g *large) m { return m{"assembly": "cut", "name": "l"} },
@@ -196,8 +198,29 @@ var acts = map[string]func(g *large) m{
 	"scatter": func(g *large) m {
 		return m{"stock": "rock", "name": "Rock", "count": 100, "seed": 1, "corner": []scene.Vec{v(0, 0, 0), v(50, 0, 50)}, "width": 0, "vary": 0.1, "apart": 1, "frame": 0}
 	},
-	"sceneRename":   func(g *large) m { return m{"title": "Another"} },
-	"set":           func(g *large) m { return m{"collection": "nodes", "id": g.things[0], "merge": m{"name": "X"}} },
+	"sceneRename": func(g *large) m { return m{"title": "Another"} },
+	"set":         func(g *large) m { return m{"collection": "nodes", "id": g.things[0], "merge": m{"name": "X"}} },
+	"setEach": func(g *large) m {
+		merges := m{}
+		for _, id := range g.things {
+			merges[id] = m{"hidden": true}
+		}
+		return m{"collection": "nodes", "merges": merges}
+	},
+	"placeEach": func(g *large) m {
+		places := m{}
+		for i, id := range g.things {
+			places[id] = m{"position": []any{nil, float64(i), nil}}
+		}
+		return m{"places": places, "frame": 5, "key": true}
+	},
+	"valueEach": func(g *large) m {
+		values := m{}
+		for i, id := range g.things {
+			values[id] = i % 90
+		}
+		return m{"channel": "piece.swing", "values": values, "frame": 5, "key": true}
+	},
 	"setMany":       func(g *large) m { return m{"collection": "nodes", "ids": g.things, "merge": m{"hidden": true}} },
 	"shotAppend":    func(g *large) m { return m{"assembly": "cut", "camera": "b", "frames": 24} },
 	"shotDuplicate": func(g *large) m { return m{"ids": g.shots} },

@@ -51,6 +51,9 @@ export type Merge<T> = T extends unknown[]
 type Merging<A, C extends CollectionName = CollectionName> = C extends CollectionName
   ? Omit<A, 'collection' | 'merge'> & { collection: C; merge: Merge<Entity<C>> }
   : never
+type MergingEach<A, C extends CollectionName = CollectionName> = C extends CollectionName
+  ? Omit<A, 'collection' | 'merges'> & { collection: C; merges: Record<string, Merge<Entity<C>>> }
+  : never
 
 /** The operations with what they take. */
 export type Operations = Omit<Taking, keyof Narrowed> & Narrowed
@@ -58,6 +61,7 @@ export type Operations = Omit<Taking, keyof Narrowed> & Narrowed
 interface Narrowed {
   set: Merging<Taking['set']>
   setMany: Merging<Taking['setMany']>
+  setEach: MergingEach<Taking['setEach']>
   actionAdd: Sparing<Taking['actionAdd'], 'out'>
   lineAdd: Sparing<Taking['lineAdd'], 'out'>
   cardAdd: Sparing<Taking['cardAdd'], 'name' | 'color' | 'ink'>

@@ -1779,6 +1779,7 @@ export interface Operations {
   pathShape: PathShapeArgs;
   pathShift: PathShiftArgs;
   place: PlaceArgs;
+  placeEach: PlaceEachArgs;
   positionLeave: PositionArgs;
   positionOrder: PositionOrderArgs;
   positionRemove: PositionArgs;
@@ -1795,6 +1796,7 @@ export interface Operations {
   sceneRename: SceneRenameArgs;
   screenShow: ScreenShowArgs;
   set: SetArgs;
+  setEach: SetEachArgs;
   setMany: SetManyArgs;
   shotAppend: AssemblyPlaceArgs;
   shotDuplicate: IdsArgs;
@@ -1828,6 +1830,7 @@ export interface Operations {
   travel: TravelArgs;
   ungroup: GroupArgs;
   value: ValueArgs;
+  valueEach: ValueEachArgs;
 }
 export interface ActionAddArgs {
   cast: string;
@@ -2425,6 +2428,25 @@ export interface PlaceArgs {
   turn?: [number | null, number | null, number | null];
   key?: boolean;
 }
+export interface PlaceEachArgs {
+  places: {
+    [k: string]: AxesOf;
+  };
+  frame: number;
+  key?: boolean;
+}
+export interface AxesOf {
+  /**
+   * @minItems 3
+   * @maxItems 3
+   */
+  position?: [number | null, number | null, number | null];
+  /**
+   * @minItems 3
+   * @maxItems 3
+   */
+  turn?: [number | null, number | null, number | null];
+}
 export interface PositionArgs {
   id: string;
   index?: number;
@@ -2539,6 +2561,15 @@ export interface SetArgs {
   id: string;
   merge: {
     [k: string]: unknown;
+  };
+  label?: string;
+}
+export interface SetEachArgs {
+  collection: string;
+  merges: {
+    [k: string]: {
+      [k: string]: unknown;
+    };
   };
   label?: string;
 }
@@ -2734,5 +2765,13 @@ export interface ValueArgs {
   channel: string;
   frame: number;
   value: number;
+  key: boolean;
+}
+export interface ValueEachArgs {
+  channel: string;
+  values: {
+    [k: string]: number;
+  };
+  frame: number;
   key: boolean;
 }

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // A figure with its unit. Typing takes arithmetic (2.5+1), units (250mm, 3s)
 // and changes of what is there (+10, ×1.1); dragging sideways over the label
-// changes it live.
+// changes it live. For several things it shows the value that they share, and
+// takes what is typed or dragged for each of them.
 import { computed, nextTick, ref } from 'vue'
 import { readFigure } from './figure'
 import { shownUnit } from './lengths'
@@ -17,17 +18,26 @@ const props = withDefaults(
     rate?: number
     keyed?: boolean
     disabled?: boolean
+    values?: number[] // of several things, of which value is one
   }>(),
-  { unit: '', digits: 2, step: 0.02, rate: 24 },
+  { unit: '', digits: 2, step: 0.02, rate: 24, values: undefined },
 )
-const emit = defineEmits<{ change: [value: number]; drag: [value: number]; cancel: [] }>()
+const emit = defineEmits<{
+  change: [value: number]
+  drag: [value: number]
+  cancel: []
+  each: [values: number[], live: boolean] // of several things
+}>()
 const text = ref<string | null>(null)
 const wrong = ref(false)
 const input = ref<HTMLInputElement | null>(null)
 const as = computed(() => shownUnit(props.unit))
-const shown = computed(() => text.value ?? format(props.value * as.value.factor))
+const all = computed(() => props.values ?? [props.value])
+const differ = computed(() => new Set(all.value.map((v) => format(v * as.value.factor))).size > 1)
+const shown = computed(() => text.value ?? (differ.value ? '' : format(props.value * as.value.factor)))
 
 const hint = computed(() => {
+  if (differ.value && !wrong.value) return 'They differ. A figure is for all of them; +0.5 or ×2 changes each'
   if (wrong.value) return `‘${text.value}’ is not a number; type a figure such as 2.5 or +0.5`
   return props.keyed ? 'Has keys: a change sets one here with auto-key on, and shifts all of them with it off' : ''
 })
@@ -38,15 +48,25 @@ function format(v: number) {
 }
 function commit() {
   if (text.value === null) return
-  const typed = readFigure(text.value, props.value * as.value.factor, as.value.unit, props.rate)
-  if (typed === null) {
-    wrong.value = true
-    return
+  if (differ.value && !text.value.trim()) return drop()
+  const { factor, unit } = as.value
+  const typed: number[] = []
+  for (const v of all.value) {
+    const t = readFigure(text.value, v * factor, unit, props.rate)
+    if (t === null) {
+      wrong.value = true
+      return
+    }
+    typed.push(t / factor)
   }
   text.value = null
   wrong.value = false
-  const v = typed / as.value.factor
-  if (v !== props.value) emit('change', v)
+  if (typed.some((v, i) => v !== all.value[i])) tell(typed, false)
+}
+function tell(values: number[], live: boolean) {
+  if (props.values) emit('each', values, live)
+  else if (live) emit('drag', values[0]!)
+  else emit('change', values[0]!)
 }
 function enter() {
   commit()
@@ -65,11 +85,11 @@ function leave() {
 const drag = useDrag()
 function down(e: PointerEvent) {
   if (props.disabled) return
-  const from = props.value
-  const to = (at: PointerEvent) => from + (at.clientX - e.clientX) * props.step
+  const from = all.value
+  const to = (at: PointerEvent) => from.map((v) => v + (at.clientX - e.clientX) * props.step)
   drag.begin(e, e.currentTarget as HTMLElement, {
-    move: (at) => emit('drag', to(at)),
-    drop: (at) => emit('change', to(at)),
+    move: (at) => tell(to(at), true),
+    drop: (at) => tell(to(at), false),
     click: () => input.value?.focus(),
     abandon: () => emit('cancel'),
   })
@@ -82,6 +102,7 @@ function down(e: PointerEvent) {
       ref="input"
       :value="shown"
       :aria-label="label"
+      :placeholder="differ ? 'differ' : ''"
       :disabled="disabled"
       inputmode="decimal"
       autocomplete="off"

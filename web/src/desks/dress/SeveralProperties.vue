@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Several things at once: arrange them, group them, give them the same marks.
+// Several things at once: what they have in common, arrange them, group them, mark them.
 import { computed, ref } from 'vue'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -7,6 +7,7 @@ import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
 import ArrangeProperties from './ArrangeProperties.vue'
 import MarkProperties from './MarkProperties.vue'
+import SharedFields from './SharedFields.vue'
 
 const scene = useScene()
 const view = useView()
@@ -36,7 +37,7 @@ function remove() {
       <NumberField
         v-for="(a, i) in ['X', 'Y', 'Z']"
         :key="a"
-        :label="a"
+        :label="`By ${a}`"
         unit="m"
         :value="0"
         @change="scene.run('move', args({ by: [0, 1, 2].map((k) => (k === i ? $event : 0)) }))"
@@ -55,6 +56,7 @@ function remove() {
           Space evenly
         </button>
       </div>
+      <SharedFields :nodes="ids" />
       <ArrangeProperties :nodes="ids" />
       <MarkProperties :nodes="ids" />
       <div class="row"><button class="act" @click="remove">Remove all</button></div>

@@ -341,6 +341,57 @@ describe('paths, travel and deeds', () => {
     expect(keys()[0]!.ease).toBe('even')
   })
 
+  it('changes what several have in common, each by its own or all to one', async () => {
+    for (const [i, stock] of (['crate', 'crate', 'case'] as const).entries())
+      scene.run('stockPlace', { kind: 'prop', stock, name: stock, position: [i, 0, i], id: `t${i}` })
+    view.selectNodes(['t0', 't1', 't2'])
+    const w = mount(SeveralProperties)
+    const field = (label: string) => w.find<HTMLInputElement>(`input[aria-label="${label}"]`)
+    const positions = (axis: number) => ['t0', 't1', 't2'].map((id) => scene.doc.nodes[id]!.position[axis])
+    const param = (name: string) => ['t0', 't1', 't2'].map((id) => scene.doc.nodes[id]!.piece!.params?.[name])
+    expect([field('X').element.value, field('X').element.placeholder, field('Y').element.value]).toEqual([
+      '',
+      'differ',
+      '0.00',
+    ])
+    await type(w, 'X', '+2')
+    expect(positions(0)).toEqual([2, 3, 4])
+    await type(w, 'Z', '1.5')
+    expect(positions(2)).toEqual([1.5, 1.5, 1.5])
+    await type(w, 'Width', '×2')
+    expect(param('width'), 'each of its own').toEqual([1.6, 1.6, 0.92])
+    await type(w, 'Lid open', '40')
+    expect(param('lid')).toEqual([40, 40, 40])
+    scene.undo()
+    expect(param('lid'), 'one step for all').toEqual([undefined, undefined, undefined])
+    await type(w, 'X', 'far away')
+    expect(positions(0)).toEqual([2, 3, 4])
+    await press(w, 'Closed here')
+    usePlayhead().set(30)
+    await press(w, 'Open here')
+    const opened = Object.values(scene.doc.curves).filter((c) => c.channel === 'piece.swing')
+    expect(opened.map((c) => c.keys.map((k) => [k.frame, k.value]))).toEqual(
+      Array(3).fill([
+        [0, 0],
+        [30, 100],
+      ]),
+    )
+    await w.find('input[aria-label="Colour"]').setValue('#336699')
+    expect(scene.doc.nodes.t2!.piece!.color).toBe('#336699')
+    // A table has its width in common with them, and no lid.
+    scene.run('stockPlace', { kind: 'prop', stock: 'table', name: 'Table', position: [0, 0, 0], id: 't3' })
+    view.selectNodes(['t0', 't3'])
+    await nextTick()
+    expect([field('Width').exists(), field('Lid open').exists()]).toEqual([true, false])
+    // With a person only place and turn are left.
+    scene.run('stockPlace', { kind: 'cast', name: 'Somebody', position: [5, 0, 0], id: 'who' })
+    view.selectNodes(['t0', 'who'])
+    await nextTick()
+    expect([field('Pan').exists(), field('Width').exists(), field('Scale').exists(), field('Height').exists()]).toEqual(
+      [true, false, false, false],
+    )
+  })
+
   it('arranges several, and marks them', async () => {
     for (const [i, id] of ['p', 'q', 'r'].entries())
       scene.run('stockPlace', { kind: 'prop', stock: 'crate', name: 'Crate', position: [i * i, 0, i], id })
@@ -352,7 +403,7 @@ describe('paths, travel and deeds', () => {
     await press(w, 'Z')
     await press(w, 'Middles')
     expect(scene.doc.nodes.p!.position[2]).toBeCloseTo(1, 6)
-    await type(w, 'Y', '2')
+    await type(w, 'By Y', '2')
     expect(scene.doc.nodes.r!.position[1]).toBe(2)
     const marks = mount(MarkProperties, { props: { nodes: ['p', 'q'] } })
     await marks.find('.check input').trigger('change')
