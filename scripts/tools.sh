@@ -66,7 +66,10 @@ build_wasm() {
 build_web() {
   npm_ci web
   build_wasm
+  node scripts/compress.mjs web/wasm/core.wasm "$VAR/compressed" &
+  local ahead=$!
   (cd web && npx --no-install vite build --logLevel warn >&2) || die "the front end could not be built"
+  wait $ahead || true # what failed is tried again, and told
   node scripts/compress.mjs web/dist/assets "$VAR/compressed" || die "the front end could not be compressed"
 }
 
