@@ -11,7 +11,7 @@ import (
 // Markers on the screen clock, sounds of tracks tied to the sequence and the shots
 // of spare lanes belong to what plays where they lie. When later shots of the main
 // lane move to make room or to close up, they go along, unless the assembly is
-// Fixed.
+// Fixed or their lane is locked.
 
 // along lets what begins at a screen frame go to where move says.
 func (c *cut) along(move func(frame int) int) {
@@ -33,7 +33,7 @@ func (c *cut) along(move func(frame int) int) {
 		}
 	}
 	for _, l := range c.lanes {
-		if !l.main {
+		if !l.main && !c.locked(l.id) {
 			l.follow(move)
 		}
 	}

@@ -99,7 +99,7 @@ func (c *cut) newSpare(name string) *lane {
 // spareFor returns a spare lane that is free over a range, a new one if need be.
 func (c *cut) spareFor(in, out int) *lane {
 	for _, id := range c.spares() {
-		if c.lanes[id].free(in, out) {
+		if !c.locked(id) && c.lanes[id].free(in, out) {
 			return c.lanes[id]
 		}
 	}
@@ -131,6 +131,7 @@ func (c *cut) done(format string, args ...any) (string, error) {
 		release(l.shots)
 		l.shots = nil
 	}
+	c.keepLocked()
 	if c.err != nil {
 		return "", c.err
 	}
@@ -139,6 +140,40 @@ func (c *cut) done(format string, args ...any) (string, error) {
 		label += "; " + strings.Join(c.notes, ", ")
 	}
 	return label, nil
+}
+
+// locked tells whether the shots of a lane stay as they are.
+func (c *cut) locked(lane string) bool { return c.draft.Doc.Lanes[lane].Locked }
+
+// keepLocked refuses what has changed shots of a locked lane.
+func (c *cut) keepLocked() {
+	doc := c.draft.Doc
+	any := false
+	for id := range c.lanes {
+		any = any || c.locked(id)
+	}
+	if !any {
+		return
+	}
+	for _, change := range c.draft.Shots() {
+		now, is := doc.Shots[change.ID]
+		if change.Was == is && change.Before == now {
+			continue
+		}
+		for _, lane := range []string{change.Before.Lane, now.Lane} {
+			if c.locked(lane) {
+				c.fail("lane %s is locked; unlock it first", laneName(doc.Lanes[lane]))
+				return
+			}
+		}
+	}
+}
+
+func laneName(l scene.Lane) string {
+	if l.Main {
+		return "main"
+	}
+	return l.Name
 }
 
 // numbers counts the shot numbers in use in the assembly, also those of shots

@@ -47,23 +47,28 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 		if to = c.lanes[a.Lane]; to == nil {
 			return "", errors.New("the lane does not belong to this assembly")
 		}
-	} else {
-		for _, id := range ids {
-			if l, _ := c.find(id); l != to {
-				return "", errors.New("the shots lie on several lanes; choose the lane that they go to")
-			}
-		}
 	}
+	// Without a lane, shots that lie on several move along, each on its own.
+	along, several := func(id string) *lane {
+		if a.Lane != "" {
+			return to
+		}
+		l, _ := c.find(id)
+		return l
+	}, false
 	by := max(a.By, -d.Doc.Shots[ids[0]].ScreenIn)
 	free := true
 	moving := setOf(ids)
 	for _, id := range ids {
-		s := d.Doc.Shots[id]
-		for o := range to.meeting(s.ScreenIn+by, s.ScreenOut+by) {
+		s, l := d.Doc.Shots[id], along(id)
+		several = several || l != to
+		for o := range l.meeting(s.ScreenIn+by, s.ScreenOut+by) {
 			free = free && moving[o.ID]
 		}
 	}
 	switch {
+	case several && !free && a.How != Refuse && a.How != Overwrite:
+		return "", errors.New("the shots lie on several lanes; choose the lane that they go to")
 	case free:
 	case a.How == Refuse:
 		return "", ErrOccupied
@@ -75,16 +80,21 @@ func moveShots(d *edit.Draft, a moveArgs) (string, error) {
 	case a.How != Overwrite:
 		return "", fmt.Errorf("there is no way %q to move a shot", a.How)
 	}
-	moved := c.takeAll(ids, nil)
-	for _, e := range moved {
+	targets := make([]*lane, len(ids))
+	for i, id := range ids {
+		if targets[i] = along(id); a.How == Spare && !free {
+			targets[i] = to
+		}
+	}
+	for i, e := range c.takeAll(ids, nil) {
 		e.ScreenIn += by
 		e.ScreenOut += by
 		if !free && a.How == Overwrite {
-			to.clear(e.ScreenIn, e.ScreenOut)
+			targets[i].clear(e.ScreenIn, e.ScreenOut)
 		}
-		to.put(e.ID, e.Shot)
+		targets[i].put(e.ID, e.Shot)
 	}
-	if to.main {
+	if to.main || several {
 		return c.done("move shot %s by %+df", names, by)
 	}
 	return c.done("move shot %s to lane %s", names, d.Doc.Lanes[to.id].Name)
@@ -349,47 +359,6 @@ func (l *lane) heal(at int) {
 	l.remove(i)
 	a.ScreenOut = b.ScreenOut
 	l.set(i-1, a)
-}
-
-type laneArgs struct {
-	Assembly string `json:"assembly"`
-	Name     string `json:"name,omitempty"`
-}
-
-// addLane adds a spare lane.
-func addLane(d *edit.Draft, a laneArgs) (string, error) {
-	c, err := open(d, a.Assembly)
-	if err != nil {
-		return "", err
-	}
-	l := c.newSpare(a.Name)
-	return c.done("add lane %s", d.Doc.Lanes[l.id].Name)
-}
-
-type laneRemoveArgs struct {
-	ID string `json:"id"`
-}
-
-// removeLane removes a spare lane with what is on it.
-func removeLane(d *edit.Draft, a laneRemoveArgs) (string, error) {
-	gone, ok := d.Doc.Lanes[a.ID]
-	if !ok {
-		return "", errors.New("the lane is not there any more")
-	}
-	if gone.Main {
-		return "", errors.New("the main lane cannot be removed; remove the assembly instead")
-	}
-	c, err := open(d, gone.Assembly)
-	if err != nil {
-		return "", err
-	}
-	l := c.lanes[a.ID]
-	if l.removeAll(every); c.err != nil {
-		return "", c.err
-	}
-	delete(c.lanes, a.ID)
-	d.Delete("lanes", a.ID)
-	return c.done("remove lane %s", gone.Name)
 }
 
 // shotChange is what can be set of shots; what is nil stays.

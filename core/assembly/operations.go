@@ -31,6 +31,8 @@ func Operations() edit.Catalog {
 		"gapClose":      edit.Op(closeGap),
 		"laneAdd":       edit.Op(addLane),
 		"laneRemove":    edit.Op(removeLane),
+		"laneSet":       edit.Op(setLane),
+		"laneMove":      edit.Op(moveLane),
 
 		"rateChange": edit.Op(changeRate),
 

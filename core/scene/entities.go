@@ -592,12 +592,13 @@ type Assembly struct {
 }
 
 // Lane holds shots of an assembly: the main lane plays, spare lanes keep shots
-// aside.
+// aside. Those of a locked lane stay as and where they are.
 type Lane struct {
 	Assembly string `json:"assembly"`
 	Main     bool   `json:"main,omitempty"`
 	Name     string `json:"name"`
-	Order    int    `json:"order,omitempty"` // among the spare lanes
+	Order    int    `json:"order,omitempty"`  // among the spare lanes
+	Locked   bool   `json:"locked,omitempty"` // its shots stay as they are
 }
 
 // Plays says what a shot shows.

@@ -94,6 +94,7 @@ func (c *checker) assembly(a Assembly) {
 func (c *checker) lane(l Lane) {
 	_, ok := c.doc.Assemblies[l.Assembly]
 	c.refers("assembly", l.Assembly, ok, "assembly")
+	c.text("name", l.Name, false)
 	c.number("order", float64(l.Order), 0, maxCount)
 }
 

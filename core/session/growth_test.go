@@ -155,6 +155,8 @@ var acts = map[string]func(g *large) m{
 	"keySet":       func(g *large) m { return m{"node": g.cameras[0], "frame": 7} },
 	"kitPut":       func(g *large) m { return m{"name": "k", "primes": []float64{20, 40}} },
 	"laneAdd":      func(g *large) m { return m{"assembly": "cut", "name": "l"} },
+	"laneSet":      func(g *large) m { return m{"id": "aside", "name": "tries", "locked": true} },
+	"laneMove":     func(g *large) m { return m{"id": "aside", "by": 1} },
 	"laneRemove":   func(g *large) m { return m{"id": "aside"} },
 	"lensChoose":   func(g *large) m { return m{"id": g.cameras[0], "focal": 50, "keep": "place", "frame": 0, "key": false} },
 	"lensMove":     func(g *large) m { return m{"id": g.cameras[0], "in": 0, "out": 40, "focal": 70, "subject": "box"} },
@@ -324,6 +326,8 @@ func (g *large) prepare(name string) bool {
 		}
 	}
 	switch {
+	case name == "laneMove":
+		run("laneAdd", m{"assembly": "cut"})
 	case name == "ungroup":
 		run("setMany", m{"collection": "nodes", "ids": g.things, "merge": m{"parent": "group"}})
 	case name == "detach":

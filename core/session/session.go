@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"proscen/core/assembly"
 	"proscen/core/clip"
@@ -90,7 +91,7 @@ func (s *Session) Program() *program.Program {
 // go or change their order. An assembly that follows cues has a new order with
 // every change.
 func (s *Session) Order() int {
-	now := orderOf{s.assembly, s.Doc.OrderOfShots(), len(s.Doc.Lanes), 0}
+	now := orderOf{s.assembly, s.Doc.OrderOfShots(), strings.Join(program.SpareLanes(s.Doc, s.assembly), " "), 0}
 	if s.Doc.Assemblies[s.assembly].Cues != "" {
 		now.change = s.Changes()
 	}
@@ -103,8 +104,10 @@ func (s *Session) Order() int {
 
 // orderOf is what the order of a cut follows from.
 type orderOf struct {
-	assembly             string
-	shots, lanes, change int
+	assembly string
+	shots    int
+	lanes    string
+	change   int
 }
 
 // ProgramOf returns the compiled cut of any assembly.

@@ -344,6 +344,7 @@ export interface Lane {
   main?: boolean;
   name: string;
   order?: number;
+  locked?: boolean;
 }
 export interface Shot {
   lane: string;
@@ -1756,7 +1757,9 @@ export interface Operations {
   keyValue: KeyValueArgs;
   kitPut: KitPutArgs;
   laneAdd: LaneArgs;
+  laneMove: LaneMoveArgs;
   laneRemove: LaneRemoveArgs;
+  laneSet: LaneSetArgs;
   lensChoose: LensChooseArgs;
   lensMove: LensMoveArgs;
   libraryTake: LibraryTakeArgs;
@@ -2273,8 +2276,17 @@ export interface LaneArgs {
   assembly: string;
   name?: string;
 }
+export interface LaneMoveArgs {
+  id: string;
+  by: number;
+}
 export interface LaneRemoveArgs {
   id: string;
+}
+export interface LaneSetArgs {
+  id: string;
+  name?: string;
+  locked?: boolean;
 }
 export interface LensChooseArgs {
   id: string;

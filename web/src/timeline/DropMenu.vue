@@ -6,12 +6,14 @@ import type { Drop } from './useShotDrag'
 const props = defineProps<{ drop: Drop }>()
 const emit = defineEmits<{ consider: [how: string | null]; choose: [how: string | null] }>()
 const first = ref<HTMLElement | null>(null)
-const choices = [
+const ways = [
   { how: 'insert', title: 'Insert', words: 'later shots make room, what is here is split' },
   { how: 'reorder', title: 'Change the order', words: 'to the nearest seam' },
   { how: 'overwrite', title: 'Overwrite', words: 'what is here gives way' },
   { how: 'spare', title: 'Keep on a spare lane', words: 'nothing else changes' },
 ]
+/** Those of several lanes have no seam in common. */
+const choices = computed(() => ways.filter((w) => props.drop.lane || w.how === 'overwrite'))
 const style = computed(() => ({
   left: `${Math.min(props.drop.x, window.innerWidth - 300)}px`,
   bottom: `${Math.max(8, window.innerHeight - props.drop.y + 46)}px`, // above the lane, so that it can be seen

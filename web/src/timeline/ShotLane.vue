@@ -112,7 +112,7 @@ watchEffect(
 function press(e: PointerEvent) {
   const hit = paintedAt(e)
   if (hit) down(e, hit.id, 'body')
-  else view.select('shots', '')
+  else if (!(e.shiftKey || e.ctrlKey || e.metaKey)) view.select('shots', '')
 }
 function paintedAt(e: MouseEvent) {
   const at =

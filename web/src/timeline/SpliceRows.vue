@@ -1,14 +1,15 @@
 <script setup lang="ts">
 // The rows of the cut on the screen clock: spare lanes, the main lane, the two
 // clocks against each other, lines and sound.
-import { Plus, X } from '@lucide/vue'
 import { computed } from 'vue'
 import { useScene } from '@/stores/scene'
 import DropMenu from './DropMenu.vue'
+import LaneMenu from './LaneMenu.vue'
 import LineRow from './LineRow.vue'
 import SoundRows from './SoundRows.vue'
 import ShotLane from './ShotLane.vue'
 import StoryGraph from './StoryGraph.vue'
+import { useShotBox } from './useShotBox'
 import { useShotDrag } from './useShotDrag'
 
 const props = defineProps<{ perPixel: number; from: number; to: number }>()
@@ -31,31 +32,23 @@ const page = computed(() => {
 })
 const shift = computed(() => (first.value - props.from) / props.perPixel)
 const { drop, consider, choose } = drag
+const around = useShotBox(() => page.value)
 </script>
 <template>
-  <div class="page" :style="{ transform: `translateX(${shift}px)`, '--shift': `${-shift}px` }">
+  <div
+    class="page"
+    :style="{ transform: `translateX(${shift}px)`, '--shift': `${-shift}px` }"
+    @pointerdown="around.begin"
+  >
     <div v-for="l in scene.cut.spares" :key="l.id" class="holder">
       <ShotLane :lane="l.id" :title="scene.doc.lanes[l.id]?.name ?? ''" :shots="l.shots" v-bind="page" :drag="drag" />
-      <button
-        class="gone"
-        :aria-label="`Remove lane ${scene.doc.lanes[l.id]?.name}`"
-        title="Remove this lane and what is on it"
-        @click="scene.run('laneRemove', { id: l.id })"
-      >
-        <X :size="11" />
-      </button>
+      <LaneMenu :lane="l.id" :title="scene.doc.lanes[l.id]?.name ?? ''" />
     </div>
     <div class="holder">
       <ShotLane main :lane="scene.cut.lane" title="Main lane" :shots="scene.cut.shots" v-bind="page" :drag="drag" />
-      <button
-        class="gone"
-        aria-label="Add a spare lane"
-        title="Add a spare lane"
-        @click="scene.run('laneAdd', { assembly: scene.cut.assembly })"
-      >
-        <Plus :size="12" />
-      </button>
+      <LaneMenu main :lane="scene.cut.lane" title="Main lane" />
     </div>
+    <i v-if="around.box.value" class="box" :style="around.box.value"></i>
     <StoryGraph v-bind="page" />
     <LineRow v-if="Object.keys(scene.doc.lines).length" v-bind="page" />
     <SoundRows clock="screen" v-bind="page" />
@@ -68,23 +61,13 @@ const { drop, consider, choose } = drag
 }
 .holder {
   position: relative;
+  --left: calc(var(--shift));
 }
-.gone {
+.box {
   position: absolute;
-  z-index: 3;
-  left: calc(70px + var(--shift));
-  top: 50%;
-  width: 18px;
-  height: 18px;
-  margin-top: -9px;
-  padding: 0;
-  border: 0;
-  border-radius: 4px;
-  background: var(--panel);
-  color: var(--dim);
-  cursor: pointer;
-}
-.gone:hover {
-  color: var(--text);
+  z-index: 2;
+  border: 1px solid var(--brass);
+  background: color-mix(in srgb, var(--brass) 14%, transparent);
+  pointer-events: none;
 }
 </style>

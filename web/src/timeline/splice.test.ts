@@ -153,6 +153,96 @@ describe('a drop onto other shots', () => {
   })
 })
 
+describe('lanes', () => {
+  let open = ''
+  const menu = () =>
+    [...document.querySelectorAll<HTMLElement>('.lane-menu')].find(
+      (m) => (m.querySelector('input')?.value ?? 'Main lane') === open,
+    )
+  const choose = async (w: Mounted, name: string) => {
+    open = name
+    await w.find(`button[aria-label="Lane ${name}"]`).trigger('click')
+    await vi.waitFor(() => expect(menu()).toBeDefined())
+  }
+  const choice = (words: string) =>
+    [...menu()!.querySelectorAll<HTMLButtonElement>('button')].find((b) => b.textContent.includes(words))!
+  const press = async (words: string) => {
+    choice(words).click()
+    await nextTick()
+  }
+  const names = () => scene.cut.spares.map((l) => scene.doc.lanes[l.id]!.name)
+
+  it('are added, moved, locked and removed at their name', async () => {
+    const w = rows()
+    await choose(w, 'Main lane')
+    await press('Add a spare lane')
+    await press('Add a spare lane')
+    expect(names()).toEqual(['spare 1', 'spare 2'])
+    scene.run('shotMove', { ids: ['s1'], by: 0, lane: scene.cut.spares[1]!.id })
+    await nextTick()
+    await choose(w, 'spare 2')
+    await press('Up')
+    expect(names()).toEqual(['spare 2', 'spare 1'])
+    await press('Lock')
+    expect(choice('Remove with its shots').disabled).toBe(true)
+    expect(scene.run('shotTrim', { id: 's1', edge: 'out', by: -5 }), 'of a locked lane').toBe(false)
+    const lane = menu()!.querySelector('input')!
+    lane.value = open = 'tries'
+    lane.dispatchEvent(new Event('change'))
+    await press('Unlock')
+    expect(names()).toEqual(['tries', 'spare 1'])
+    await press('Remove with its shots')
+    expect(names()).toEqual(['spare 1'])
+    expect(scene.doc.shots.s1).toBeUndefined()
+  })
+})
+
+describe('a box', () => {
+  // Lanes lie below each other, 40 pixels high, and their first frame is at 92.
+  const laid = (w: Mounted) => {
+    w.findAll('[data-lane]').forEach((l, i) => {
+      const el = l.element as HTMLElement
+      el.getBoundingClientRect = () => new DOMRect(92, 40 * i, 600, 40)
+      el.setPointerCapture = () => {}
+    })
+  }
+  async function box(w: Mounted, from: [number, number], to: [number, number], keys: object = {}) {
+    const all = w.findAll('[data-lane]')
+    const lane = all[Math.floor(from[1] / 40)]!
+    await lane.trigger('pointerdown', { button: 0, clientX: from[0], clientY: from[1], ...keys })
+    await lane.trigger('pointermove', { clientX: to[0], clientY: to[1], ...keys })
+    const drawn = w.find('.box').exists()
+    await lane.trigger('pointerup', { clientX: to[0], clientY: to[1], ...keys })
+    return drawn
+  }
+
+  it('chooses shots of one lane and of several, which then move together', async () => {
+    scene.run('laneAdd', { assembly: scene.cut.assembly })
+    const spare = scene.cut.spares[0]!.id
+    scene.run('shotMove', { ids: ['s1'], by: 0, lane: spare })
+    const w = rows()
+    laid(w)
+    const x = (frame: number) => 92 + frame * 2 // half a frame to a pixel
+    const [from, to] = at('s2') as [number, number]
+    expect(await box(w, [x(from) - 40, 70], [x(from + 4), 60]), 'on the main lane').toBe(true)
+    expect(view.shots).toEqual(['s2'])
+    expect(w.find('.box').exists()).toBe(false)
+    await box(w, [x(from + 4), 70], [x(4), 20])
+    expect([...view.shots].sort(), 'across both').toEqual(['s1', 's2'])
+    await box(w, [x(to + 200), 20], [x(to + 210), 30], { shiftKey: true })
+    expect([...view.shots].sort(), 'Shift adds, here nothing').toEqual(['s1', 's2'])
+    await box(w, [x(to + 200), 20], [x(to + 210), 30])
+    expect(view.shots).toEqual([])
+    // Together they are dragged, each on its lane.
+    view.selectShots(['s1', 's2'])
+    await nextTick()
+    scene.run('shotRemove', { ids: ['s3'], close: false })
+    await drag(w, '.shot', 40)
+    expect([at('s1')[0], at('s2')[0]]).toEqual([20, from + 20])
+    expect([scene.doc.shots.s1!.lane, scene.doc.shots.s2!.lane]).toEqual([spare, scene.cut.lane])
+  })
+})
+
 describe('grips', () => {
   it('slip, slide and roll by drags, and by single frames from the keyboard', async () => {
     const w = rows()

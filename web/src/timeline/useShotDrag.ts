@@ -20,6 +20,7 @@ interface Drag {
   frame: number // where that was on the strip, but for the same distance always
   from: Shot
   lane: string
+  several: boolean // they lie on several lanes, and stay on theirs
   ends: { left: number; right: number } | null // of what of the strip is in sight, in pixels
   before: string // the shots that it touches, if any
   after: string
@@ -29,7 +30,7 @@ interface Drag {
 export interface Drop {
   ids: string[]
   by: number
-  lane: string
+  lane: string // '' when they lie on several, and stay on theirs
   x: number
   y: number
 }
@@ -108,6 +109,7 @@ export function useShotDrag(strip: Strip) {
       frame: frameAt(e.clientX),
       from: s,
       lane: s.lane,
+      several: ids.some((id) => scene.doc.shots[id]!.lane !== s.lane),
       ends: endsOf(e.currentTarget as HTMLElement),
       before: touches(i - 1, 'in'),
       after: touches(i + 1, 'out'),
@@ -154,7 +156,8 @@ export function useShotDrag(strip: Strip) {
           words: `slide ${signed(by)}`,
           frames: [...last(d.before), ...first(d.after)],
         }
-      return { name: 'shotMove', args: { ids: d.ids, by, lane: laneAt(e) }, words: `move ${signed(by)}`, frames: [] }
+      const lane = d.several ? '' : laneAt(e)
+      return { name: 'shotMove', args: { ids: d.ids, by, lane }, words: `move ${signed(by)}`, frames: [] }
     }
     const seam = d.part === 'in' ? d.id : d.after
     const frames = d.part === 'in' ? [...last(d.before), ...first(d.id)] : [...last(d.id), ...first(d.after)]
@@ -183,11 +186,13 @@ export function useShotDrag(strip: Strip) {
     ghost.value = null
     const args = o.args as { by: number; lane?: string }
     let words = o.words
-    if (!done && o.name === 'shotMove') {
+    const locked = [d.lane, args.lane].some((l) => l && scene.doc.lanes[l]?.locked)
+    if (locked) words = 'the lane is locked'
+    else if (!done && o.name === 'shotMove') {
       const spans = d.ids.map((id) => scene.doc.shots[id]!)
       const by = Math.max(args.by, -Math.min(...spans.map((s) => s.screenIn)))
       ghost.value = {
-        lane: args.lane ?? d.lane,
+        lane: args.lane || d.lane,
         in: Math.min(...spans.map((s) => s.screenIn)) + by,
         out: Math.max(...spans.map((s) => s.screenOut)) + by,
       }
@@ -255,7 +260,7 @@ export function useShotDrag(strip: Strip) {
       const { by } = o.args as { by: number }
       scene.cancel()
       ghost.value = waiting
-      drop.value = { ids: d.ids, by, lane: waiting.lane, x: e.clientX, y: e.clientY }
+      drop.value = { ids: d.ids, by, lane: d.several ? '' : waiting.lane, x: e.clientX, y: e.clientY }
       return
     }
     scene.run(o.name, o.args)
