@@ -78,7 +78,7 @@ func (h *host) picture(args []js.Value) any {
 	var im *image.RGBA
 	var err error
 	if build, cast := strings.CutPrefix(id, "cast "); cast {
-		im, err = portrait.Person(kit.Figure{Height: 1.74, Build: build, Coat: "#5c7a8a", Legs: "#39424e"}, width, height)
+		im, err = portrait.Person(kit.Figure{Height: kit.UsualHeight(build), Build: build, Coat: "#5c7a8a", Legs: "#39424e"}, width, height)
 	} else {
 		im, err = portrait.Stock(id, width, height)
 	}

@@ -43,17 +43,7 @@ func stockPlace(d *Draft, a stockPlaceArgs) (string, error) {
 			}
 		}
 		c := coats[count%len(coats)]
-		n.Cast = &scene.Cast{Height: 1.74, Coat: c[0], Legs: c[1], Build: a.Build}
-		switch a.Build {
-		case "slim":
-			n.Cast.Height = 1.68
-		case "broad":
-			n.Cast.Height = 1.82
-		case "child":
-			n.Cast.Height = 1.22
-		case "elder":
-			n.Cast.Height = 1.7
-		}
+		n.Cast = &scene.Cast{Height: kit.UsualHeight(a.Build), Coat: c[0], Legs: c[1], Build: a.Build}
 	case scene.KindLamp:
 		n.Lamp = &scene.Lamp{Color: "#ffd9a0", Strength: 4, Reach: 12}
 		if a.Stock == "spot" {

@@ -106,6 +106,21 @@ func frameOf(build string) frame {
 	return frame{1, 1, 1, 0}
 }
 
+// UsualHeight is how tall somebody of a build usually is, in metres.
+func UsualHeight(build string) float64 {
+	switch build {
+	case "slim":
+		return 1.68
+	case "broad":
+		return 1.82
+	case "child":
+		return 1.22
+	case "elder":
+		return 1.7
+	}
+	return 1.74
+}
+
 // UsualSkin is the colour of skin that nobody has chosen.
 const UsualSkin = "#c99f82"
 
@@ -176,9 +191,9 @@ type shapeKey struct {
 	build, style string
 }
 
-// Part returns the mesh of one part of a mannequin.
-func Part(j Joint, f Figure) *Mesh {
-	key, size := shapeKey{j: j}, f.Height
+// part returns the shape of a part of a figure, and how large it is in metres of a body.
+func (f *Figure) part(j Joint) (key shapeKey, size float64) {
+	key, size = shapeKey{j: j}, f.Height
 	switch j {
 	case HandLeft, HandRight, FootLeft, FootRight: // the same for all
 	case Head:
@@ -189,6 +204,12 @@ func Part(j Joint, f Figure) *Mesh {
 	default:
 		key.build = f.Build
 	}
+	return key, size
+}
+
+// Part returns the mesh of one part of a mannequin.
+func Part(j Joint, f Figure) *Mesh {
+	key, size := f.part(j)
 	m := key.shape()
 	out := &Mesh{Normals: m.Normals, Indices: m.Indices, Positions: make([]float32, len(m.Positions)), Colors: make([]float32, 0, len(m.Colors))}
 	for i, x := range m.Positions {

@@ -42,7 +42,7 @@ var Also = map[string]string{
 	"railing": "banister balustrade guard", "chair": "seat stool", "bench": "seat sofa", "table": "desk counter", "shelf": "rack bookcase", "cupboard": "wardrobe cabinet closet",
 	"stove": "oven fire heater", "lamp": "light street lantern", "lantern": "light candle", "case": "suitcase luggage bag", "crate": "box chest", "barrel": "drum keg",
 	"papers": "letter document sheet", "sign": "board arrow", "pylon": "mast tower", "cable": "wire rope line", "box": "cube block volume", "screen": "screen backdrop monitor photo video image", "fence": "paling",
-	"crowd": "people audience extras", "stoneWall": "wall",
+	"crowd": "people audience extras spectators", "standing": "people bystanders extras onlookers mob group queue", "stoneWall": "wall",
 }
 
 // params gives the values of a stand-in's parameters, inside their limits.
@@ -123,6 +123,7 @@ var Shelf = []Stock{
 	{"aircraft", "Aircraft", "Vehicles", "vehicle", "#b9bdb6", []Param{m("length", "Length", 7.6, 3, 40), m("span", "Wing span", 10.6, 3, 60)}, aircraft},
 	{"boat", "Boat", "Vehicles", "vehicle", "#5c6f7a", []Param{m("width", "Width", 1.5, 0.5, 8), m("length", "Length", 4.2, 1, 30), m("height", "Height", 0.7, 0.3, 5), n("bob", "Bob", 1, 0, 5)}, boat},
 	{"crowd", "Seated crowd", "People", "set", "#6b6460", []Param{n("across", "Across", 6, 1, 60), n("rows", "Rows", 3, 1, 60), m("gap", "Distance", 0.75, 0.5, 4), n("empty", "Empty seats", 0.15, 0, 0.9), n("seed", "Variant", 1, 0, 999)}, crowd},
+	{"standing", "Standing crowd", "People", "set", "#6b6460", []Param{n("people", "People", 14, 1, 400), m("width", "Width", 6, 1, 100), m("depth", "Depth", 3, 0.6, 100), angle("turned", "Turned by up to", 35, 0, 180), n("children", "Children", 0.1, 0, 1), n("seed", "Variant", 1, 0, 999)}, standingCrowd},
 }
 
 // opening lists the parameters of a wall whose opening has a size and sill.

@@ -22,14 +22,19 @@ var light = raster.Look{
 // Of draws things from the front and above so that they fill a picture of a size
 // in pixels.
 func Of(draws []raster.Draw, width, height int) (*image.RGBA, error) {
-	r, err := raster.New(width, height, 1)
-	if err != nil {
-		return nil, err
-	}
 	box := geom.EmptyBox()
 	for _, d := range draws {
 		b := d.Mesh.Bounds.Transform(&d.World)
 		box = box.Add(b.Min).Add(b.Max)
+	}
+	return within(box, draws, width, height)
+}
+
+// within draws things as Of does, but so that a box fills the picture.
+func within(box geom.Box, draws []raster.Draw, width, height int) (*image.RGBA, error) {
+	r, err := raster.New(width, height, 1)
+	if err != nil {
+		return nil, err
 	}
 	look := light
 	look.Ground = [3]float64{0.045, 0.05, 0.052}
@@ -70,9 +75,12 @@ func Stock(id string, width, height int) (*image.RGBA, error) {
 	return Of(draws, width, height)
 }
 
-// Person draws a mannequin at ease.
+// tall is what people are drawn in, so that they can be compared: as tall as a tall one.
+var tall = geom.Box{Min: r3.Vec{X: -0.3, Z: -0.15}, Max: r3.Vec{X: 0.3, Y: 1.86, Z: 0.15}}
+
+// Person draws a mannequin at ease, at the same scale as all others.
 func Person(f kit.Figure, width, height int) (*image.RGBA, error) {
-	return Of(standing(f, r3.Vec{}), width, height)
+	return within(tall, standing(f, r3.Vec{}), width, height)
 }
 
 // standing is a mannequin at ease somewhere.

@@ -40,9 +40,21 @@ func TestThingsFillTheirPictures(t *testing.T) {
 		assert.True(t, box.Dx() > 60 || box.Dy() > 44, "%s is only %v large", s.ID, box)
 		assert.True(t, box.In(im.Rect), s.ID)
 	}
-	im, err := Person(kit.Figure{Height: 1.7, Coat: "#5c7a8a", Legs: "#39424e"}, 132, 88)
-	require.NoError(t, err)
-	assert.Greater(t, extent(im).Dy(), 60)
+}
+
+// TestPeopleAreDrawnAtOneScale, so that they can be told apart.
+func TestPeopleAreDrawnAtOneScale(t *testing.T) {
+	tall := func(build string) float64 {
+		im, err := Person(kit.Figure{Height: kit.UsualHeight(build), Build: build, Coat: "#5c7a8a", Legs: "#39424e"}, 132, 88)
+		require.NoError(t, err)
+		assert.True(t, extent(im).In(im.Rect), build)
+		return float64(extent(im).Dy())
+	}
+	average := tall("average")
+	assert.Greater(t, average, 60.0)
+	for _, build := range kit.Builds {
+		assert.InDelta(t, kit.UsualHeight(build)/1.74, tall(build)/average, 0.06, build)
+	}
 }
 
 func TestEqualThingsHaveEqualPictures(t *testing.T) {

@@ -19,12 +19,14 @@ import { pointer, type Screen } from './screen'
 import { usePlacing } from './usePlacing'
 import { useStageView } from './useStageView'
 import { usePane } from './usePane'
+import { useBox } from './useBox'
 import { useFlying } from './useFlying'
 import { useLeaving } from './leaving'
 import { scoutMemory } from './memory'
 import FirstStep from '@/ui/FirstStep.vue'
 import { firstFocal, useStarting } from '@/stores/starting'
 import { inWords } from '@/ui/lengths'
+import { useDrag } from '@/ui/useDrag'
 import { about } from './about'
 
 const tip = useTip()
@@ -156,9 +158,27 @@ const flight = useFlying(
   },
 )
 
+const { box, ...boxing } = useBox(element)
+const hold = useDrag()
 let downAt = { x: 0, y: 0 }
+/** With Shift, a drag draws a box around what is selected; else the view roams. */
 function down(e: PointerEvent) {
   downAt = { x: e.clientX, y: e.clientY }
+  if (!controls || !e.shiftKey || view.placing || view.measuring || matching.pressing) return
+  controls.enabled = false
+  const end = () => (controls!.enabled = true)
+  hold.begin(e, element.value!, {
+    move: (to) => boxing.draw(e, to),
+    click: end,
+    drop() {
+      end()
+      boxing.choose(boxing.take(), seen)
+    },
+    abandon() {
+      end()
+      box.value = null
+    },
+  })
 }
 function up(e: PointerEvent) {
   if (e.button !== 0 || Math.hypot(e.clientX - downAt.x, e.clientY - downAt.y) > 4) return
@@ -199,10 +219,10 @@ function home() {
   void controls.fitToSphere(box.expandByScalar(1).getBoundingSphere(new THREE.Sphere()), true)
 }
 
-/** The edge of the picture that a camera has which is left here, while the pointer rests on the button for it. */
+/** The edge of the picture that a camera has which is left here: while keys fly, and while the pointer rests on the button for it. */
 const leaving = ref(false)
 const edge = computed(() => {
-  if (!leaving.value || !height.value) return null
+  if (!(leaving.value || flight.flying.value) || !height.value) return null
   const { hfov, vfov } = core.newLens(firstFocal)
   const share = (angle: number) => Math.tan((angle * Math.PI) / 360) / Math.tan((camera.fov * Math.PI) / 360)
   const [w, h] = [share(hfov) * height.value, share(vfov) * height.value]
@@ -260,6 +280,9 @@ defineExpose({ leaveCamera, gather })
     <svg v-if="edge" class="lines" role="img" aria-label="The picture of a camera here">
       <rect v-bind="edge" class="edge" />
     </svg>
+    <svg v-if="box" class="lines" aria-hidden="true">
+      <rect :x="box.x0" :y="box.y0" :width="box.x1 - box.x0" :height="box.y1 - box.y0" class="box" />
+    </svg>
     <MatchPlaces v-if="matching.pressing" ref="places" :screen="screen" />
     <SceneHandles v-else-if="view.guides" :screen="screen" />
     <button
@@ -280,7 +303,12 @@ defineExpose({ leaveCamera, gather })
       <span v-if="flight.flying.value" class="dim"
         >flies at {{ inWords(flight.speed.value, 1, 'm/s') }}, the wheel sets it</span
       >
-      <span v-else class="dim">free view, moves no camera</span>
+      <span
+        v-else
+        class="dim"
+        title="Drag to look around, with the right button to move aside, with Shift to select by a box"
+        >free view, moves no camera</span
+      >
     </div>
     <FirstStep step="camera">
       Drag to look around, turn the wheel to go nearer. Where the picture is good, put a camera.
@@ -361,6 +389,10 @@ defineExpose({ leaveCamera, gather })
   stroke: var(--text);
   stroke-width: 1.5;
   stroke-dasharray: 6 3;
+}
+.lines .box {
+  fill: color-mix(in srgb, var(--brass) 14%, transparent);
+  stroke: var(--brass);
 }
 .mark {
   position: absolute;

@@ -1,15 +1,15 @@
 // The background of plan and elevations: it is dragged to pan, with Shift to select by a
 // box, and pressed to select, place, measure or draw.
-import { ref, type Ref } from 'vue'
+import type { Ref } from 'vue'
 import type { Vec3 } from '@/core/bridge'
 import { useArranging } from '@/stores/arranging'
-import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useDrag } from '@/ui/useDrag'
 import { usePinch } from '@/ui/usePinch'
 import { about } from '../about'
 import { pointer, type Screen } from '../screen'
 import { useStage } from '../stage'
+import { useBox, type Box } from '../useBox'
 import { usePlacing } from '../usePlacing'
 import type { useDrawing } from './useDrawing'
 import type { usePlanCamera } from './usePlanCamera'
@@ -21,14 +21,13 @@ export function useBackground(
   drawing: ReturnType<typeof useDrawing>,
   places: Ref<{ press(e: PointerEvent): void; hover(e: PointerEvent): void } | null>, // of a match, while one is made
 ) {
-  const scene = useScene()
   const view = useView()
   const stage = useStage()
   const arranging = useArranging()
   const placing = usePlacing(() => screen.value)
   const { area, face } = flat
   const under = (e: { clientX: number; clientY: number }) => flat.under(root.value!, e)
-  const box = ref<{ x0: number; y0: number; x1: number; y1: number } | null>(null)
+  const { box, ...boxing } = useBox(root)
   const hold = useDrag()
   function down(e: PointerEvent) {
     if (view.drawing) return drawing.press(e, root.value!)
@@ -37,7 +36,7 @@ export function useBackground(
     const boxed = e.shiftKey || view.scattering
     hold.begin(e, root.value!, {
       move(to) {
-        if (boxed) box.value = between(e, to)
+        if (boxed) boxing.draw(e, to)
         else pan(from, to.clientX - e.clientX, to.clientY - e.clientY)
       },
       drop: () => boxed && chooseBox(),
@@ -54,13 +53,6 @@ export function useBackground(
       },
     })
   }
-  /** The box between two places of the pointer. */
-  function between(a: PointerEvent, to: PointerEvent) {
-    const b = root.value!.getBoundingClientRect()
-    const [x, y] = [a.clientX - b.x, a.clientY - b.y]
-    const [u, v] = [to.clientX - b.x, to.clientY - b.y]
-    return { x0: Math.min(x, u), y0: Math.min(y, v), x1: Math.max(x, u), y1: Math.max(y, v) }
-  }
   function pan(from: Vec3, x: number, y: number) {
     const { right, down } = face.value
     const [dx, dy] = [x / area.scale, y / area.scale]
@@ -75,17 +67,12 @@ export function useBackground(
   }
   /** Selects what is inside the box, or scatters what is placed over it. */
   function chooseBox() {
-    const { x0, y0, x1, y1 } = box.value!
-    box.value = null
-    if (view.scattering) return scatter(x0, y0, x1, y1)
-    const inside = Object.keys(scene.doc.nodes).filter((id) => {
-      const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
-      return at && flat.x(at) >= x0 && flat.x(at) <= x1 && flat.y(at) >= y0 && flat.y(at) <= y1
-    })
-    view.selectNodes(inside)
+    const drawn = boxing.take()
+    if (view.scattering) return scatter(drawn)
+    boxing.choose(drawn, (at) => ({ x: flat.x(at), y: flat.y(at) }))
   }
   /** Scatters what is placed over a box on the plan, given in pixels. */
-  function scatter(x0: number, y0: number, x1: number, y1: number) {
+  function scatter({ x0, y0, x1, y1 }: Box) {
     const b = root.value!.getBoundingClientRect()
     const corner: [Vec3, Vec3] = [
       under({ clientX: b.x + x0, clientY: b.y + y0 }),
