@@ -44,11 +44,19 @@ func TestThingsFillTheirPictures(t *testing.T) {
 
 // TestPeopleAreDrawnAtOneScale, so that they can be told apart.
 func TestPeopleAreDrawnAtOneScale(t *testing.T) {
+	nobody, err := within(tall, nil, 132, 88)
+	require.NoError(t, err)
 	tall := func(build string) float64 {
 		im, err := Person(kit.Figure{Height: kit.UsualHeight(build), Build: build, Coat: "#5c7a8a", Legs: "#39424e"}, 132, 88)
 		require.NoError(t, err)
-		assert.True(t, extent(im).In(im.Rect), build)
-		return float64(extent(im).Dy())
+		top, bottom := 88, 0
+		for i := 0; i < len(im.Pix); i += 4 {
+			if y := i / 4 / 132; [4]byte(im.Pix[i:i+4]) != [4]byte(nobody.Pix[i:i+4]) {
+				top, bottom = min(top, y), max(bottom, y)
+			}
+		}
+		assert.True(t, top > 0 && bottom < 87, build)
+		return float64(bottom - top + 1)
 	}
 	average := tall("average")
 	assert.Greater(t, average, 60.0)
