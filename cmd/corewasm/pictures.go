@@ -48,9 +48,16 @@ func (h *host) trail(args []js.Value) any {
 }
 
 // ribbon returns the states of subjects in a camera's picture over story time:
-// arguments are the camera, the subjects, the first frame, the step and a count.
+// arguments are the camera, the subjects, the first frame, the step and a count. Without a
+// camera they are those of the cut over screen time.
 func (h *host) ribbon(args []js.Value) any {
-	b := h.Session().Ribbon(args[0].String(), names(args[1]), args[2].Float(), args[3].Float(), args[4].Int())
+	subjects, from, step, count := names(args[1]), args[2].Float(), args[3].Float(), args[4].Int()
+	var b []byte
+	if camera := args[0].String(); camera != "" {
+		b = h.Session().Ribbon(camera, subjects, from, step, count)
+	} else {
+		b = h.Session().AirRibbon(subjects, from, step, count)
+	}
 	out := js.Global().Get("Uint8Array").New(len(b))
 	js.CopyBytesToJS(out, b)
 	return out

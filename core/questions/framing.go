@@ -627,21 +627,26 @@ func (s *Scene) Ribbon(camera string, subjects []string, from, step float64, cou
 	}
 	for k := range count {
 		s.Motion.Evaluate(from+float64(k)*step, &s.past)
-		c := &s.past.Cameras[at]
-		for _, id := range subjects {
-			var b byte
-			if i := s.Motion.Index(id); i >= 0 {
-				f, _ := s.inFrame(c, i, &s.past)
-				if f.Status != Outside {
-					f.hide(s.free(c, i, &f, &s.past))
-				}
-				b = byte(f.Status)
-				if f.Focus {
-					b |= InFocus
-				}
+		out = s.SeenBy(&s.past.Cameras[at], subjects, &s.past, out)
+	}
+	return out
+}
+
+// SeenBy appends how a camera shows subjects at an evaluated state, as a ribbon has it.
+func (s *Scene) SeenBy(c *motion.CameraState, subjects []string, st *motion.State, out []byte) []byte {
+	for _, id := range subjects {
+		var b byte
+		if i := s.Motion.Index(id); i >= 0 {
+			f, _ := s.inFrame(c, i, st)
+			if f.Status != Outside {
+				f.hide(s.free(c, i, &f, st))
 			}
-			out = append(out, b)
+			b = byte(f.Status)
+			if f.Focus {
+				b |= InFocus
+			}
 		}
+		out = append(out, b)
 	}
 	return out
 }

@@ -113,3 +113,28 @@ func TestLampsShineOnlyInTheirShots(t *testing.T) {
 		assert.Len(t, in.Lamps, want, "in shot %q", shot)
 	}
 }
+
+// TestTheCutsRibbonIsThatOfWhatIsOnAir, frame for frame, with a shot whose story jumps and
+// a gap.
+func TestTheCutsRibbonIsThatOfWhatIsOnAir(t *testing.T) {
+	s := open()
+	do(t, s, "shotSet", m{"ids": []string{"s2"}, "change": m{"storyIn": 100}})
+	do(t, s, "shotRemove", m{"ids": []string{"s3"}})
+	subjects := []string{"walker", "box"}
+	length := s.Program().Length()
+	all := s.AirRibbon(subjects, 0, 1, length)
+	require.Len(t, all, length*len(subjects))
+	seen := map[byte]bool{}
+	for f := range length {
+		want := []byte{0, 0}
+		if air := s.OnAir(float64(f)); len(air.Playing) > 0 {
+			p := air.Playing[0]
+			want = s.Ribbon(p.Camera, subjects, p.Story, 1, 1)
+		}
+		require.Equal(t, want, all[2*f:2*f+2], "frame %d", f)
+		seen[all[2*f]] = true
+	}
+	assert.Greater(t, len(seen), 1, "there is something to tell")
+	assert.Equal(t, all[20:24], s.AirRibbon(subjects, 10, 1, 2))
+	assert.Equal(t, []byte{0, 0}, s.AirRibbon(subjects, float64(length+5), 1, 1), "after the end")
+}

@@ -48,6 +48,7 @@ type Session struct {
 	order     orderOf                     // as Order saw it last
 	ordered   int                         // counts the orders that there have been
 	between   [2]motion.State
+	aired     [2]motion.State // of ribbons: subjects, and the camera
 }
 
 // Open prepares a valid document. newID makes ids for new entities; it may be

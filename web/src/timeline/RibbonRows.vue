@@ -1,29 +1,30 @@
 <script setup lang="ts">
-// When a camera sees whom: a ribbon for each chosen subject over story time. It
-// is computed a little at a time, so that nothing waits for it.
+// When a camera sees whom: a ribbon for each chosen subject over story time, or without a
+// camera whom the cut shows over screen time. It is computed a little at a time, so that
+// nothing waits for it.
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useElementSize } from '@vueuse/core'
 import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 
-const props = defineProps<{ camera: string; subjects: string[]; from: number; to: number }>()
+const props = defineProps<{ camera: string; subjects: string[]; from: number; to: number; perPixel: number }>()
 const scene = useScene()
 const head = usePlayhead()
 const canvases = ref<HTMLCanvasElement[]>([])
-const box = ref<HTMLElement | null>(null)
-const { width } = useElementSize(box)
+const width = computed(() => (props.to - props.from) / props.perPixel)
 const names = computed(() => props.subjects.map((id) => scene.doc.nodes[id]?.name ?? ''))
-/** Frames between looks; the whole story is looked at. */
+/** Frames between looks; the whole story, or cut, is looked at. */
 const step = 4
 const known = ref<{ key: string; first: number; states: Uint8Array; done: number }>()
 let request = 0
+/** What ribbons are out of date with: pictures, and for the cut the cut too. */
+const seenBy = computed(() => (props.camera ? scene.pictured : scene.changes))
 
 function begin() {
-  const { in: first, out } = scene.doc.settings.story
+  const { in: first, out } = props.camera ? scene.doc.settings.story : { in: 0, out: scene.cutLength }
   const count = Math.ceil((out - first) / step)
-  const key = `${props.camera} ${scene.pictured} ${props.subjects.join()}`
-  if (known.value?.key === key || !props.camera || !props.subjects.length) return
+  const key = `${props.camera} ${seenBy.value} ${props.subjects.join()}`
+  if (known.value?.key === key || !count || !props.subjects.length) return
   known.value = { key, first, states: new Uint8Array(count * props.subjects.length), done: 0 }
   clearTimeout(request)
   request = window.setTimeout(slice, 60)
@@ -49,7 +50,7 @@ function draw() {
   const k = known.value
   if (!k) return
   const ratio = window.devicePixelRatio || 1
-  const scale = width.value / (props.to - props.from)
+  const scale = 1 / props.perPixel
   canvases.value.forEach((c, s) => {
     c.width = Math.max(1, width.value * ratio)
     c.height = 16 * ratio
@@ -75,22 +76,22 @@ function draw() {
     }
   })
 }
-watch([() => props.camera, () => scene.pictured, () => props.subjects.join()], begin, { immediate: true })
+watch([() => props.camera, seenBy, () => props.subjects.join()], begin, { immediate: true })
 watch([width, () => props.from, () => props.to, canvases], () => draw(), { flush: 'post' })
 onBeforeUnmount(() => clearTimeout(request))
 </script>
 <template>
-  <div ref="box" class="ribbons">
+  <div class="ribbons">
     <div
       v-for="(name, i) in names"
       :key="subjects[i]"
       class="strip-row ribbon"
       :data-label="name"
       role="img"
-      :aria-label="`When ${name} is in the picture`"
+      :aria-label="camera ? `When ${name} is in the picture` : `When ${name} is seen in the cut`"
       title="Green: in the picture. Low: too small. Amber: cut by the frame. Grey: more than half hidden, and flat: hidden. Brass line: in focus."
     >
-      <canvas ref="canvases"></canvas>
+      <canvas ref="canvases" :style="{ width: `${width}px` }"></canvas>
     </div>
   </div>
 </template>
@@ -100,14 +101,9 @@ onBeforeUnmount(() => clearTimeout(request))
 }
 .ribbon.strip-row {
   height: 18px;
-  margin-left: 0;
-}
-.ribbon.strip-row[data-label]::before {
-  left: calc(-1 * var(--labels));
 }
 canvas {
   display: block;
-  width: 100%;
   height: 16px;
 }
 </style>

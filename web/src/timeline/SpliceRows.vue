@@ -3,9 +3,11 @@
 // clocks against each other, lines and sound.
 import { computed } from 'vue'
 import { useScene } from '@/stores/scene'
+import { useWatching } from '@/stores/watching'
 import DropMenu from './DropMenu.vue'
 import LaneMenu from './LaneMenu.vue'
 import LineRow from './LineRow.vue'
+import RibbonRows from './RibbonRows.vue'
 import SoundRows from './SoundRows.vue'
 import ShotLane from './ShotLane.vue'
 import StoryGraph from './StoryGraph.vue'
@@ -32,6 +34,7 @@ const page = computed(() => {
 })
 const shift = computed(() => (first.value - props.from) / props.perPixel)
 const { drop, consider, choose } = drag
+const watching = useWatching()
 const around = useShotBox(() => page.value)
 </script>
 <template>
@@ -49,6 +52,14 @@ const around = useShotBox(() => page.value)
       <LaneMenu main :lane="scene.cut.lane" title="Main lane" />
     </div>
     <i v-if="around.box.value" class="box" :style="around.box.value"></i>
+    <RibbonRows
+      v-if="watching.subjects.length"
+      camera=""
+      :subjects="watching.subjects"
+      :from="page.from"
+      :to="page.to"
+      :per-pixel="perPixel"
+    />
     <StoryGraph v-bind="page" />
     <LineRow v-if="Object.keys(scene.doc.lines).length" v-bind="page" />
     <SoundRows clock="screen" v-bind="page" />

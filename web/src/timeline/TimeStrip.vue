@@ -115,9 +115,14 @@ defineExpose({
               :from="span.from"
               :to="span.to"
             />
-            <div v-if="camera && watched.length" class="watched">
-              <RibbonRows :camera="camera" :subjects="watched" :from="span.from" :to="span.to" />
-            </div>
+            <RibbonRows
+              v-if="camera && watched.length"
+              :camera="camera"
+              :subjects="watched"
+              :from="span.from"
+              :to="span.to"
+              :per-pixel="perPixel"
+            />
             <KeyRows :x="x" :per-pixel="perPixel" :node="chosen" />
           </template>
         </div>
@@ -179,9 +184,6 @@ defineExpose({
 .in-rows {
   position: relative;
   min-height: 100%;
-}
-.watched {
-  margin-left: var(--labels);
 }
 .playhead {
   position: absolute;

@@ -243,7 +243,7 @@ describe('ribbons', () => {
     scene.run('stockPlace', { kind: 'cast', name: 'Ann', position: [0, 0, -4], id: 'ann', turn: [180, 0, 0] })
     scene.run('focusFollow', { id: 'a', on: 'ann' })
     const w = mount(RibbonRows, {
-      props: { camera: 'a', subjects: ['ann'], from: 0, to: 240 },
+      props: { camera: 'a', subjects: ['ann'], from: 0, to: 240, perPixel: 0.4 },
       attachTo: document.body,
     })
     expect(w.find('[role=img]').attributes('aria-label')).toBe('When Ann is in the picture')
@@ -258,6 +258,14 @@ describe('ribbons', () => {
       rects.some((r) => r.fill === '#e2b45a'),
       'in focus',
     ).toBe(true)
+    // Over the cut she is seen as long as that camera is on air, in its order.
+    scene.run('shotSet', { ids: ['s2'], change: { camera: 'a', storyIn: 0 } })
+    rects.length = 0
+    await w.setProps({ camera: '' })
+    expect(w.find('[role=img]').attributes('aria-label')).toBe('When Ann is seen in the cut')
+    const { screenIn } = scene.doc.shots.s2!
+    const begins = (r: { fill: string; x: number }) => r.fill === '#7cc68d' && Math.abs(r.x - screenIn / 0.4) < 11
+    await vi.waitFor(() => expect(rects.some(begins)).toBe(true), { timeout: 8000 })
     w.unmount()
   })
 })
