@@ -3,7 +3,7 @@
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
 import { videoFrame } from './files.ts'
-import { choose, desk, newScene, saved, timecode } from './page.ts'
+import { choose, desk, drag, newScene, saved, timecode } from './page.ts'
 import { cameraNode, Server } from './server.ts'
 
 declare global {
@@ -242,25 +242,30 @@ test('a door opens during the story, and is seen doing so in the delivered video
   expect(differ(frame(30), frame(46)), 'and it stays open').toBeLessThan(0.005)
 })
 
-test('scout flies by keys, at a speed that the wheel sets', async ({ page }) => {
+test('scout flies by keys, at a speed that the wheel sets, and what a box holds is changed at once', async ({
+  page,
+}) => {
   await page.goto(server.url)
   await newScene(page, 'Asked for', 'Flown')
   await put(page, 'person', 'Person', -4, 0)
   const scout = page.getByRole('application', { name: 'Scout view' })
   const b = (await scout.boundingBox())!
   await page.mouse.move(b.x + b.width / 2, b.y + b.height - 40)
-  const mark = page.getByRole('button', { name: 'Person in scout' })
+  const mark = page.getByRole('button', { name: 'Person in scout', exact: true })
   const at = async () => (await mark.boundingBox())!
   const frame = page.getByRole('slider', { name: 'Playhead' })
   const before = await frame.getAttribute('aria-valuenow')
   const from = await at()
   await page.keyboard.down('ArrowRight')
   await expect(page.getByText('flies at 3.0 m/s')).toBeVisible()
+  const edge = page.getByRole('img', { name: 'The picture of a camera here' })
+  await expect(edge).toBeVisible()
   await expect.poll(async () => (await at()).x).toBeLessThan(from.x - 20)
   await page.mouse.wheel(0, -300)
   await expect(page.getByText(/flies at (5.5|10.0) m.s/)).toBeVisible() // by the pixels of the screen
   await page.keyboard.up('ArrowRight')
   await expect(page.getByText('free view, moves no camera')).toBeVisible()
+  await expect(edge).toBeHidden()
   const high = await at()
   await page.keyboard.down('PageUp')
   await expect.poll(async () => (await at()).y).toBeGreaterThan(high.y + 10)
@@ -270,4 +275,29 @@ test('scout flies by keys, at a speed that the wheel sets', async ({ page }) => 
   await page.mouse.move(640, 20)
   await page.keyboard.press('ArrowRight')
   await expect.poll(() => frame.getAttribute('aria-valuenow')).not.toBe(before)
+
+  // A second one stands on a spot of its own; with Shift both are drawn around, and stand level.
+  await put(page, 'slim', 'Slim person', 4, 0)
+  await page.getByRole('textbox', { name: 'Y', exact: true }).fill('2')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Show the whole scene' }).click()
+  await expect(page.getByRole('button', { name: 'Slim person in scout' })).toBeVisible()
+  await page.keyboard.down('Shift')
+  await drag(page, { x: b.x + 12, y: b.y + 60 }, { x: b.width - 24, y: b.height - 130 })
+  await page.keyboard.up('Shift')
+  await expect(page.getByText('2 things')).toBeVisible()
+  const y = page.getByRole('textbox', { name: 'Y', exact: true })
+  await expect(y).toHaveAttribute('placeholder', 'differ')
+  await y.fill('+0.5')
+  await page.keyboard.press('Enter')
+  await expect(y, 'each goes up').toHaveValue('')
+  await y.fill('1')
+  await page.keyboard.press('Enter')
+  await expect(y).toHaveValue('1.00')
+  await page.getByRole('combobox', { name: 'Build' }).selectOption('elder')
+  for (const name of ['Person', 'Slim person']) {
+    await page.getByRole('button', { name: `${name} in scout`, exact: true }).click()
+    await expect(y).toHaveValue('1.00')
+    await expect(page.getByRole('combobox', { name: 'Build' })).toHaveValue('elder')
+  }
 })

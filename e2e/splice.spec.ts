@@ -228,6 +228,30 @@ test('a drop onto other shots offers what happens before it happens', async ({ p
   await page.keyboard.press('t')
   await expect(onAir(page)).toContainText('shot 050')
   expect(await frames(page, '050')).toEqual([400, 549, 430, 579])
+
+  // A box over both lanes holds what lies on them; a locked lane stays as it is.
+  const lane = page.getByRole('button', { name: 'Lane spare 1' })
+  const onSpare = (await spare.getByRole('listitem').boundingBox())!
+  const main = (await shot(page, '050').boundingBox())!
+  await drag(
+    page,
+    { x: onSpare.x + onSpare.width + 30, y: onSpare.y + 8 },
+    { x: -60 - onSpare.width, y: main.y - onSpare.y },
+  )
+  const chosen = page.locator('.shot.selected')
+  await expect(chosen).not.toHaveCount(1)
+  await expect(spare.locator('.shot.selected')).toHaveCount(1)
+  await lane.click()
+  await page.getByRole('button', { name: 'Lock', exact: true }).click()
+  await expect(lane.getByLabel('locked')).toBeVisible()
+  await spare.getByRole('listitem').click({ position: { x: 30, y: 14 } })
+  await page.keyboard.press('Delete')
+  await expect(page.getByText('Lane spare 1 is locked; unlock it first')).toBeVisible()
+  await expect(spare.getByRole('listitem')).toHaveCount(1)
+  // Whom the cut shows, as ribbons below it.
+  await page.getByRole('button', { name: 'Who is seen' }).click()
+  await page.getByRole('checkbox', { name: 'Ida' }).check()
+  await expect(page.getByRole('img', { name: 'When Ida is seen in the cut' })).toBeVisible()
 })
 
 test('a moment is shown once more, and the story clock jumps back', async ({ page }) => {

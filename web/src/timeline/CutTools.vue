@@ -9,16 +9,14 @@ import {
   Minus,
   MoveRight,
   Plus,
-  ScanEye,
   SquareSplitHorizontal,
 } from '@lucide/vue'
 import { computed } from 'vue'
 import { grips, useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
-import { useWatching } from '@/stores/watching'
-import { useSubjects } from '@/desks/useSubjects'
 import { useCutActions, type Placing } from './useCutActions'
+import WatchMenu from './WatchMenu.vue'
 
 const tip = useTip()
 
@@ -28,8 +26,6 @@ const scene = useScene()
 const actions = useCutActions()
 /** Whether what is tied to the sequence goes along with later shots. */
 const follows = computed(() => !scene.doc.assemblies[scene.cut.assembly]?.fixed)
-const watching = useWatching()
-const { shown } = useSubjects()
 const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
 </script>
 <template>
@@ -136,32 +132,7 @@ const hint = computed(() => grips.find((g) => g.id === cutting.grip)!.hint)
   >
     ½
   </button>
-  <el-popover placement="top" :width="230" trigger="click">
-    <template #reference>
-      <button
-        class="icon"
-        aria-label="Who is seen"
-        title="Ribbons: when somebody or something is seen in the cut"
-        :aria-pressed="watching.subjects.length > 0"
-      >
-        <ScanEye :size="14" />
-      </button>
-    </template>
-    <el-select
-      v-model="watching.subjects"
-      multiple
-      filterable
-      size="small"
-      placeholder="whom or what to follow"
-      aria-label="Followed in the cut"
-      :teleported="false"
-      @keydown.stop
-    >
-      <el-option-group v-for="g in shown" :key="g.heading" :label="g.heading">
-        <el-option v-for="s in g.of" :key="s.id" :value="s.id" :label="s.name" />
-      </el-option-group>
-    </el-select>
-  </el-popover>
+  <WatchMenu />
   <button
     class="icon"
     aria-label="Story-time layout"

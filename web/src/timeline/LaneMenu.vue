@@ -12,7 +12,7 @@ const move = (by: number) => scene.run('laneMove', { id: props.lane, by })
 const lock = () => scene.run('laneSet', { id: props.lane, locked: !lane.value!.locked })
 </script>
 <template>
-  <el-popover v-if="lane" placement="top-start" :width="210" trigger="click">
+  <el-popover v-if="lane" placement="top-start" :width="190" trigger="click">
     <template #reference>
       <button class="name" :aria-label="`Lane ${title}`" :title="`${title}: name, lock and move this lane`">
         <Lock v-if="lane.locked" :size="11" aria-label="locked" />
@@ -29,9 +29,14 @@ const lock = () => scene.run('laneSet', { id: props.lane, locked: !lane.value!.l
         @keydown.enter="($event.target as HTMLElement).blur()"
         @change="scene.run('laneSet', { id: props.lane, name: ($event.target as HTMLInputElement).value })"
       />
-      <button class="act" :aria-pressed="!!lane.locked" @click="lock">
+      <button
+        class="act"
+        title="The shots of a locked lane stay as they are"
+        :aria-pressed="!!lane.locked"
+        @click="lock"
+      >
         <LockOpen v-if="lane.locked" :size="13" /><Lock v-else :size="13" />
-        {{ lane.locked ? 'Unlock' : 'Lock: its shots stay as they are' }}
+        {{ lane.locked ? 'Unlock' : 'Lock' }}
       </button>
       <template v-if="!main">
         <button class="act" :disabled="row === 0" @click="move(-1)"><ChevronUp :size="13" /> Up</button>

@@ -267,7 +267,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
 .blocks > * {
   pointer-events: auto;
 }
-.lane.spare {
+.strip-row.lane.spare {
   height: 34px;
 }
 .painted {

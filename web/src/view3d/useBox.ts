@@ -1,6 +1,6 @@
 // A box that is drawn over a view, and what stands inside it.
 import { ref, type Ref } from 'vue'
-import type { Vec3 } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { useStage } from './stage'
@@ -32,14 +32,26 @@ export function useBox(root: Ref<HTMLElement | null>) {
     box.value = null
     return drawn
   }
-  /** Selects what can be reached and stands inside a box; `place` says where a place is in the view, if it is. */
+  /**
+   * Selects what can be reached and stands inside a box, of the set what lies in it as a whole.
+   * `place` says where a place is in the view, if it is.
+   */
   function choose({ x0, y0, x1, y1 }: Box, place: (at: Vec3) => { x: number; y: number } | null) {
-    const inside = Object.keys(scene.doc.nodes).filter((id) => {
-      const at = view.grabs(id) && scene.doc.nodes[id]!.kind !== 'group' ? stage.position(id)?.toArray() : null
-      const p = at && place(at)
-      return p && p.x >= x0 && p.x <= x1 && p.y >= y0 && p.y <= y1
+    const holds = (at: Vec3) => {
+      const p = place(at)
+      return !!p && p.x >= x0 && p.x <= x1 && p.y >= y0 && p.y <= y1
+    }
+    const inside = Object.entries(scene.doc.nodes).filter(([id, n]) => {
+      const at = view.grabs(id) && n.kind !== 'group' ? stage.position(id)?.toArray() : null
+      return at && holds(at) && (n.kind !== 'set' || cornersOf(id).every(holds))
     })
-    view.selectNodes(inside)
+    view.selectNodes(inside.map(([id]) => id))
+  }
+  /** The corners of the box around a thing. */
+  function cornersOf(id: string): Vec3[] {
+    const e = core.extent([id])
+    if (!e) return []
+    return [0, 1, 2, 3, 4, 5, 6, 7].map((i) => [0, 1, 2].map((k) => ((i >> k) & 1 ? e.max : e.min)[k]!) as Vec3)
   }
   return { box, draw, take, choose }
 }

@@ -30,7 +30,7 @@ function remove() {
 <template>
   <section class="props" aria-label="Selection">
     <header class="head">
-      {{ ids.length }} things <span class="kind">{{ kinds }}</span>
+      <span class="several">{{ ids.length }} things</span> <span class="kind" :title="kinds">{{ kinds }}</span>
     </header>
     <div class="body">
       <h3>Move all by</h3>
@@ -63,3 +63,8 @@ function remove() {
     </div>
   </section>
 </template>
+<style scoped>
+.several {
+  flex: none;
+}
+</style>

@@ -264,10 +264,6 @@ const common = (of: (c: Cast) => string) => {
   </template>
 </template>
 <style scoped>
-.figures-of {
-  display: grid;
-  gap: 4px;
-}
 .swatches {
   display: flex;
   gap: 16px;
