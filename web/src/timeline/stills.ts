@@ -39,7 +39,7 @@ export function useStills(wanted: () => string[]) {
   useEventListener(window, ['pointerup', 'pointercancel'], () => (held = false), { capture: true, passive: true })
   useEventListener(window, 'wheel', () => (rolled = performance.now()), { capture: true, passive: true })
   /** Whether the artist is in the middle of something that pictures would hold up. */
-  const busy = () => head.playing || held || performance.now() - rolled < 400
+  const busy = () => head.playing || held || performance.now() - rolled < 400 || stage.yields > 0
   async function picture(id: string, p: Playing): Promise<string> {
     if (p.still?.blob) return `/api/images/${p.still.blob}`
     if (p.still?.video) return `/api/footage/${p.still.video}/picture`

@@ -26,6 +26,17 @@ test('on a slow machine what moves is coarse from its second picture on, until i
   expect(pictures(p, 1851, 2450)).toEqual([false, true]) // changes come as late as pictures do
 })
 
+test('small pictures give way on a slow machine alone, until nothing has changed for a while', () => {
+  const p = new Pace()
+  p.took(40)
+  p.ask(1000)
+  expect(p.yields(1000)).toBe(0)
+  p.took(400)
+  expect([1000, 1300, 1799, 1800, 5000].map((t) => p.yields(t))).toEqual([800, 500, 1, 0, 0])
+  p.ask(1790)
+  expect(p.yields(1800)).toBe(790)
+})
+
 test('a machine between quick and slow stays what it was', () => {
   const p = new Pace()
   p.took(40)

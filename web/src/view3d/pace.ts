@@ -8,6 +8,8 @@ const quick = 25
 /** What changes this soon after another change moves, and has come to rest after this. */
 const moving = 250
 const resting = 150
+/** On a slow machine small pictures are made when nothing has changed for so long. */
+const idle = 800
 
 export class Pace {
   private slow = false
@@ -30,6 +32,11 @@ export class Pace {
   /** After how many milliseconds without a change a whole picture is due. */
   get rest() {
     return resting + this.cost / 2
+  }
+
+  /** For how many milliseconds from a moment on small pictures give way to what may come next. */
+  yields(now: number) {
+    return this.slow ? Math.max(0, idle - (now - this.asked)) : 0
   }
 
   /** How many pictures may be under way. */

@@ -171,6 +171,11 @@ export class Stage extends World {
     this.invalidate()
   }
 
+  /** For how many milliseconds yet small pictures give way to what may come next. */
+  get yields() {
+    return this.pace.yields(performance.now())
+  }
+
   /** Takes over what the document has become. */
   rebuild() {
     this.lay()
@@ -320,7 +325,7 @@ export class Stage extends World {
     r.clear()
     r.setScissorTest(true)
     let waiting = false
-    let budget = this.coarse ? 1 : 2
+    let budget = this.coarse ? 1 : this.yields ? 0 : 2
     this.fresh = false
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
@@ -370,6 +375,7 @@ export class Stage extends World {
     clearTimeout(this.resting)
     this.filling = waiting && !this.coarse
     if (this.coarse) this.resting = window.setTimeout(() => this.again(), this.pace.rest)
+    else if (waiting && this.yields) this.resting = window.setTimeout(() => this.again(), this.yields)
     else if (waiting) this.again()
     else if (!this.dirty) this.canvas.dataset.picture = 'whole'
     this.time()
@@ -591,7 +597,7 @@ export class Stage extends World {
 
   private draw(camera: Camera, free: boolean, shot = '') {
     camera.updateMatrixWorld()
-    this.reveal(free, shot)
+    this.reveal(camera, free, shot)
     const ortho = camera instanceof OrthographicCamera
     uniforms.eye.value.setFromMatrixPosition(camera.matrixWorld)
     uniforms.clearAir.value = ortho ? 1 : 0

@@ -3,9 +3,11 @@
 import {
   BufferAttribute,
   BufferGeometry,
+  type Camera,
   Data3DTexture,
   DataTexture,
   DoubleSide,
+  Frustum,
   FrontSide,
   InstancedMesh,
   LinearFilter,
@@ -20,6 +22,7 @@ import {
   RepeatWrapping,
   RGBAFormat,
   Scene,
+  Sphere,
   SRGBColorSpace,
   Vector3,
   type WebGLRenderer,
@@ -38,6 +41,10 @@ import {
   surfaceMaterial,
   uniforms,
 } from './shading'
+
+/** Metres from the middle of what is drawn after all else. */
+const vast = 25
+const projected = new Matrix4()
 
 /** Things of one shape that are seen by the same views, drawn at once. */
 interface Batch {
@@ -167,6 +174,9 @@ export class World {
       b.mesh.frustumCulled = !many && b.skin < 0
       b.mesh.matrixAutoUpdate = false
       b.mesh.matrixWorldAutoUpdate = false
+      // Land and water lie behind what stands on them, and are seen only where nothing does.
+      if (!shape.boundingSphere) shape.computeBoundingSphere()
+      b.mesh.renderOrder = shape.boundingSphere!.radius > vast && !sheer?.blend ? 1 : 0
       this.scene.add(b.mesh)
       return b
     })
@@ -302,15 +312,30 @@ export class World {
     for (const { material } of this.batches) material.side = on ? DoubleSide : FrontSide
   }
 
-  /** Shows what a view sees, and lets its lamps shine: all of it when it is free, else what the shot has. */
-  reveal(free: boolean, shot: string) {
+  private sight = new Frustum()
+  private reach = new Sphere()
+  /**
+   * Shows what a view sees, and lets lamps shine that light something of it: all of it when it is
+   * free, else what the shot has.
+   */
+  reveal(camera: Camera, free: boolean, shot: string) {
     const shows = (b: Shooting) => free || (!b.hidden && (b.only.length === 0 || b.only.includes(shot)))
     for (const b of this.batches) b.mesh.visible = shows(b)
+    this.sight.setFromProjectionMatrix(projected.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse))
     let n = 0
     this.lampShooting.forEach((lamp, i) => {
-      if (n < maxLamps && (!lamp || shows(lamp))) this.lightLamp(i, n++)
+      if (n < maxLamps && (!lamp || shows(lamp)) && this.shines(i)) this.lightLamp(i, n++)
     })
     uniforms.lampCount.value = n
+  }
+  /** Whether a lamp is on, and reaches what is in sight. */
+  private shines(i: number): boolean {
+    const l = this.state.lamps
+    const k = i * lampFloats
+    if (!(l[k + 3]! || l[k + 4]! || l[k + 5]!)) return false
+    this.reach.center.set(l[k]!, l[k + 1]!, l[k + 2]!)
+    this.reach.radius = l[k + 6]!
+    return this.sight.intersectsSphere(this.reach)
   }
 
   /** Hands a lamp of the state to the shaders as one of those that shine. */

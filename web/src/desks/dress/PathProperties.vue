@@ -2,7 +2,7 @@
 // A path as a whole: its form, its direction, who goes on it, and a camera put there.
 import { Camera as CameraIcon } from '@lucide/vue'
 import { computed, reactive, watch } from 'vue'
-import { core } from '@/core/bridge'
+import { core, type Vec3 } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
@@ -26,9 +26,11 @@ const travellers = computed(() => [
 ])
 const shape = (args: object) => scene.run('pathShape', { id: props.path, ...args })
 const heights = computed(() => (p.value?.points ?? []).map((v) => v[1]!))
-function point(i: number, height: number) {
+function point(i: number, height: number, live = false) {
   const v = p.value!.points[i]!
-  scene.run('pathPoint', { id: props.path, index: i, to: [v[0], +height.toFixed(3), v[2]] })
+  const args = { id: props.path, index: i, to: [v[0], +height.toFixed(3), v[2]] as Vec3 }
+  if (live) scene.preview('pathPoint', args)
+  else scene.run('pathPoint', args)
 }
 const { shown } = useSubjects()
 const head = usePlayhead()
@@ -138,9 +140,18 @@ function remove() {
         :label="`Point ${i + 1}`"
         unit="m"
         :value="h"
+        @drag="point(i, $event, true)"
+        @cancel="scene.cancel()"
         @change="point(i, $event)"
       />
-      <NumberField label="All" unit="m" :value="heights[0] ?? 0" @change="shape({ height: $event })" />
+      <NumberField
+        label="All"
+        unit="m"
+        :value="heights[0] ?? 0"
+        @drag="scene.preview('pathShape', { id: path, height: $event })"
+        @cancel="scene.cancel()"
+        @change="shape({ height: $event })"
+      />
       <h3>On it</h3>
       <p v-if="!travellers.length" class="note">
         Nobody goes here. Select a person and add a walk, or a vehicle and let it travel.
