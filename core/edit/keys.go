@@ -602,7 +602,7 @@ func keyValue(d *Draft, a keyValueArgs) (string, error) {
 	v := within(d, a.Node, r.c.Channel, a.Value)
 	for i := range r.c.Keys {
 		if r.hit[i] {
-			r.c.Keys[i].Value = v
+			r.c.Keys[i].Value, r.c.Keys[i].On = v, "" // a focus follows nobody any more
 		}
 	}
 	d.SetCurve(r.id, r.c)
