@@ -3,6 +3,8 @@ package assembly
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 
 	"proscen/core/edit"
 	"proscen/core/patch"
@@ -10,10 +12,11 @@ import (
 	"proscen/core/timing"
 )
 
-// IncomingShot is a shot from elsewhere, with its boards.
+// IncomingShot is a shot from elsewhere, with its boards, or with a card that it shows.
 type IncomingShot struct {
 	Shot   scene.Shot    `json:"shot"`
 	Boards []scene.Board `json:"boards,omitempty"`
+	Card   *scene.Card   `json:"card,omitempty"`
 }
 
 // IncomingLane is a lane from elsewhere.
@@ -66,6 +69,9 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 			if s.Number == "" {
 				s.Number = l.number(len(l.shots))
 			}
+			if e.Card != nil {
+				s.Card = cardLike(d, *e.Card)
+			}
 			id := d.NewID()
 			l.insert(len(l.shots), id, s)
 			for _, b := range e.Boards {
@@ -98,6 +104,18 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 		}
 	}
 	return c.done("bring in assembly %s with %d shots", v.Name, count)
+}
+
+// cardLike returns the id of a card that is equal to one, which is made if there is none.
+func cardLike(d *edit.Draft, c scene.Card) string {
+	for _, id := range slices.Sorted(maps.Keys(d.Doc.Cards)) {
+		if d.Doc.Cards[id] == c {
+			return id
+		}
+	}
+	id := d.NewID()
+	d.SetCard(id, c)
+	return id
 }
 
 func hasMarker(doc *scene.Document, m scene.Marker) bool {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -45,19 +46,24 @@ func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) W
 		said.add("The list has %d events; some readers stop at 999.", len(shots))
 	}
 	// The record times of an event: a dissolve takes from the shot before what
-	// comes before its seam.
+	// comes before its seam. After a gap there is none.
+	follows := func(i int) bool { return i > 0 && i < len(shots) && shots[i-1].ScreenOut == shots[i].ScreenIn }
+	dissolves := func(i int) bool {
+		return follows(i) && shots[i].Join != nil && shots[i].Join.Kind == scene.Dissolve
+	}
 	in := func(i int) int {
-		if j := shots[i].Join; j != nil && j.Kind == scene.Dissolve && i > 0 {
-			return shots[i].ScreenIn - j.Before
+		if dissolves(i) {
+			return shots[i].ScreenIn - shots[i].Join.Before
 		}
 		return shots[i].ScreenIn
 	}
 	out := func(i int) int {
-		if i+1 < len(shots) && shots[i+1].ScreenIn == shots[i].ScreenOut {
+		if follows(i + 1) {
 			return in(i + 1)
 		}
 		return shots[i].ScreenOut
 	}
+	day, _ := rate.ParseTimecode(clock(24, drop))
 	for i, s := range shots {
 		a, z := in(i), out(i)
 		event := func(reel, kind string, from program.Entry, a, z int) {
@@ -69,13 +75,16 @@ func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) W
 					src = 0
 				}
 			}
+			if src < 0 {
+				src += float64(day) // times of the evening before: edit lists have none below 0
+			}
 			fmt.Fprintf(&b, "%03d  %-8s V     %-9s %s %s %s %s\r\n", i+1, reel, kind,
 				tc(src), tc(src+float64(z-a)*speed), tc(float64(zero+a)), tc(float64(zero+z)))
 		}
 		file, delivered := deliveries[s.ID]
-		if j := s.Join; j != nil && j.Kind == scene.Dissolve && i > 0 {
+		if dissolves(i) {
 			event(reel(doc, shots[i-1].Shot), "C", shots[i-1], a, a)
-			event(reel(doc, s.Shot), fmt.Sprintf("D    %03d", j.Frames()), s, a, z)
+			event(reel(doc, s.Shot), fmt.Sprintf("D    %03d", s.Join.Frames()), s, a, z)
 		} else {
 			event(reel(doc, s.Shot), "C", s, a, z)
 		}
@@ -88,7 +97,7 @@ func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) W
 		}
 		fmt.Fprintf(&b, "* SHOWS: %s\r\n", edlText(shows(doc, s.Shot), 60))
 		fmt.Fprintf(&b, "* HANDLES: %d %d\r\n", s.Head, s.Tail)
-		if !whole(s.StoryIn) || s.Speed != 1 || delivered {
+		if !whole(s.StoryIn) || s.Speed != 1 || delivered || s.StoryAt(float64(a)) < 0 {
 			fmt.Fprintf(&b, "* STORY: %s SPEED %s\r\n", number(s.StoryIn), number(s.Speed))
 			if !delivered && (!whole(s.StoryIn) || !whole(s.StoryOut())) {
 				said.add("Source times are whole frames; shots that begin between two are exact in a comment only.")
@@ -129,12 +138,16 @@ func WriteEDL(doc *scene.Document, id string, deliveries map[string]Delivered) W
 }
 
 func recordStart(rate timing.Rate, drop bool) int {
-	mark := ":"
-	if drop {
-		mark = ";"
-	}
-	f, _ := rate.ParseTimecode(fmt.Sprintf("%02d:00:00%s00", EDLStart, mark)) // it exists at every rate
+	f, _ := rate.ParseTimecode(clock(EDLStart, drop)) // it exists at every rate
 	return f
+}
+
+// clock is a whole hour as timecode.
+func clock(hour int, drop bool) string {
+	if drop {
+		return fmt.Sprintf("%02d:00:00;00", hour)
+	}
+	return fmt.Sprintf("%02d:00:00:00", hour)
 }
 
 // edlSpeed is how far the source of an event runs in a frame; of a held frame
@@ -162,13 +175,20 @@ func edlText(s string, most int) string {
 	return strings.TrimSpace(s)
 }
 
-var edlEvent = regexp.MustCompile(`^(\d{1,6})\s+(\S+)\s+(\S+)\s+(C|D|W\d*|K\S*)\s+(?:B\s+|O\s+)?(?:(\d{1,4})\s+)?(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s+(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})\s*$`)
+// edlEvent is an event: number, reel (which may have spaces), channels, kind, frames, times of
+// the source and of the record.
+var edlEvent = regexp.MustCompile(`(?i)^(\d{1,6})\s+(.+?)\s+([ABVN][A-Z0-9/]*)\s+(C|D|W\d*|K\S*)\s+(?:B\s+|O\s+)?(?:(\d{1,4})\s+)?(\S+)\s+(\S+)\s+` + edlTime + `\s+` + edlTime + `(?:\s.*)?$`)
+
+const edlTime = `(-?\d{2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2})`
 
 // edlRead is an event while it is read.
 type edlRead struct {
 	line          int
 	reel          string
-	dissolve      int // frames, 0 for a cut
+	hour          int  // of the record
+	drop          bool // it is counted in drop-frame
+	fromBlack     bool // it comes up from a picture of no length that is black
+	dissolve      int  // frames, 0 for a cut
 	srcIn         float64
 	recIn, recOut int
 	clipName      string
@@ -179,8 +199,11 @@ type edlRead struct {
 	join          *scene.Join
 }
 
-// ReadEDL reads a CMX 3600 edit list for a scene. Record times begin at the
-// whole hour before the first event. What is not taken over is said.
+// ReadEDL reads a CMX 3600 edit list for a scene, also in small letters, with any ends of
+// lines and its events in any order. Record times begin at the whole hour before the first
+// event; what lies shortly before the hour at which another begins, as a slate does, is left
+// out. Drop-frame is what a line FCM says, from there on, or a semicolon in a time. What is not
+// taken over is said.
 func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, error) {
 	out := assembly.Incoming{Assembly: scene.Assembly{Name: "edit list"}}
 	if len(data) > MaxCutBytes {
@@ -190,36 +213,41 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 	rate := doc.Settings.Rate
 	drop := false
 	events := []*edlRead{}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	data = bytes.ReplaceAll(bytes.ReplaceAll(data, []byte("\r\n"), []byte("\n")), []byte("\r"), []byte("\n"))
 	lines := bufio.NewScanner(bytes.NewReader(data))
 	lines.Buffer(make([]byte, 4096), 1<<16)
+	black := -1 // where a picture of no length is black that what follows comes up from
 	for n := 1; lines.Scan(); n++ {
 		text := strings.TrimSpace(strings.ToValidUTF8(lines.Text(), "?"))
+		upper := strings.ToUpper(text)
 		var last *edlRead
 		if len(events) > 0 {
 			last = events[len(events)-1]
 		}
 		switch {
 		case text == "":
-		case strings.HasPrefix(text, "TITLE:"):
+		case strings.HasPrefix(upper, "TITLE:"):
 			if name := strings.TrimSpace(text[6:]); name != "" {
 				out.Assembly.Name = name
 			}
-		case strings.HasPrefix(text, "FCM:"):
-			if drop = strings.Contains(text, "DROP") && !strings.Contains(text, "NON"); drop && !rate.CanDrop() {
+		case strings.HasPrefix(upper, "FCM:"):
+			if drop = strings.Contains(upper, "DROP") && !strings.Contains(upper, "NON"); drop && !rate.CanDrop() {
 				return out, nil, fmt.Errorf("%w as an edit list: line %d says drop-frame, which does not exist at the scene's %s frames per second", ErrCut, n, rate)
 			}
-		case strings.HasPrefix(text, "M2"):
-			f := strings.Fields(text)
-			if v, err := strconv.ParseFloat(at(f, 2), 64); err == nil && last != nil {
+		case strings.HasPrefix(upper, "M2"):
+			if of, v, ok := edlMotion(upper, events); ok {
 				v /= rate.PerSecond()
-				last.speed = &v
+				of.speed = &v
+			} else {
+				said.add("Line %d: a speed that belongs to no event was left out.", n)
 			}
 		case strings.HasPrefix(text, "*"):
 			if last != nil {
 				comment(last, strings.TrimSpace(text[1:]))
 			}
 		case text[0] >= '0' && text[0] <= '9':
-			e, kind, err := readEvent(text, rate, drop)
+			e, kind, err := readEvent(text, rate, drop, &said)
 			if err != nil {
 				return out, nil, fmt.Errorf("%w as an edit list: line %d, %w", ErrCut, n, err)
 			}
@@ -235,6 +263,12 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 				}
 				if len(events) >= maxEvents {
 					return out, nil, fmt.Errorf("%w as an edit list: it has more than %d events", ErrCut, maxEvents)
+				}
+				isBlack := strings.EqualFold(e.reel, edlBlack)
+				e.fromBlack = !isBlack && e.dissolve > 0 && e.recIn == black
+				black = -1
+				if isBlack && e.recIn == e.recOut {
+					black = e.recIn
 				}
 				events = append(events, e)
 			}
@@ -260,37 +294,73 @@ func at(f []string, i int) string {
 	return ""
 }
 
+// edlBlack is the reel of black.
+const edlBlack = "BL"
+
+// edlMotion finds the event that a line M2 gives a speed, the last one of its reel, and the
+// speed in frames per second.
+func edlMotion(line string, events []*edlRead) (of *edlRead, speed float64, ok bool) {
+	f := strings.Fields(line)
+	for i := 2; i < len(f); i++ {
+		v, err := strconv.ParseFloat(f[i], 64)
+		if err != nil {
+			continue
+		}
+		reel := strings.Join(f[1:i], " ")
+		for k := len(events) - 1; k >= 0; k-- {
+			if strings.EqualFold(events[k].reel, reel) {
+				return events[k], v, true
+			}
+		}
+	}
+	return nil, 0, false
+}
+
 type edlKind struct{ sound, wipe, key bool }
 
-func readEvent(text string, rate timing.Rate, drop bool) (*edlRead, edlKind, error) {
+func readEvent(text string, rate timing.Rate, drop bool, said *notes) (*edlRead, edlKind, error) {
 	var k edlKind
 	m := edlEvent.FindStringSubmatch(text)
 	if m == nil {
 		return nil, k, fmt.Errorf("is no event: “%s”", clip(text))
 	}
-	k.sound = strings.HasPrefix(m[3], "A") || m[3] == "NONE"
+	m[3], m[4] = strings.ToUpper(m[3]), strings.ToUpper(m[4])
+	// B is picture and sound, AA/V, A2/V or VA1A2 are both as well; A, A2, AA and NONE are not.
+	k.sound = m[3] != "B" && !strings.Contains(m[3], "V")
 	k.wipe = strings.HasPrefix(m[4], "W")
 	k.key = strings.HasPrefix(m[4], "K")
 	e := &edlRead{reel: m[2], head: -1, tail: -1}
 	if m[4] != "C" {
 		e.dissolve, _ = strconv.Atoi(m[5])
 	}
-	var times [4]int
-	for i := range times {
-		t := strings.NewReplacer(";", ":", ".", ":", ",", ":").Replace(m[6+i])
-		if drop {
-			t = t[:len(t)-3] + ";" + t[len(t)-2:]
+	read := func(text string) (frame int, dropped bool, err error) {
+		dropped = drop || strings.Contains(text, ";")
+		if dropped && !rate.CanDrop() {
+			said.add("Times are written as drop-frame, which does not exist at %s frames per second; they were taken as they are counted.", rate)
+			dropped = false
 		}
-		f, err := rate.ParseTimecode(t)
-		if err != nil {
-			return nil, k, err
+		t := strings.NewReplacer(";", ":", ".", ":", ",", ":").Replace(text)
+		if i := strings.LastIndex(t, ":"); dropped && i >= 0 {
+			t = t[:i] + ";" + t[i+1:]
 		}
-		times[i] = f
+		frame, err = rate.ParseTimecode(t)
+		return frame, dropped, err
 	}
-	e.srcIn, e.recIn, e.recOut = float64(times[0]), times[2], times[3]
+	src, _, err := read(m[6])
+	if e.srcIn = float64(src); err != nil {
+		said.add("The source time %s of reel %s is of another kind; its shots show the story from their own place on.", clip(m[6]), clip(e.reel))
+		e.srcIn = math.NaN()
+	}
+	if e.recIn, e.drop, err = read(m[8]); err != nil {
+		return nil, k, err
+	}
+	if e.recOut, _, err = read(m[9]); err != nil {
+		return nil, k, err
+	}
 	if e.recOut < e.recIn {
 		return nil, k, fmt.Errorf("the event ends before it begins")
 	}
+	e.hour, _ = strconv.Atoi(m[8][:2])
 	return e, k, nil
 }
 
@@ -299,7 +369,7 @@ func comment(e *edlRead, text string) {
 	name, rest, _ := strings.Cut(text, ":")
 	rest = strings.TrimSpace(rest)
 	f := strings.Fields(rest)
-	switch strings.TrimSpace(name) {
+	switch strings.ToUpper(strings.TrimSpace(name)) {
 	case "FROM CLIP NAME", "TO CLIP NAME":
 		e.clipName = rest
 	case "SHOWS":
@@ -356,15 +426,12 @@ func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.Inco
 	if len(kept) == 0 {
 		return lane, fmt.Errorf("%w as an edit list: it has no events of picture", ErrCut)
 	}
-	rate := doc.Settings.Rate
-	hour := rate.Nominal() * 3600
-	if rate.CanDrop() {
-		hour = recordStart(rate, true)
+	inOrder := func(a, b *edlRead) int { return a.recIn - b.recIn }
+	if !slices.IsSortedFunc(kept, inOrder) {
+		said.add("The events do not stand in order; they were put in the order of their record times.")
+		slices.SortStableFunc(kept, inOrder)
 	}
-	zero := kept[0].recIn / hour * hour
-	if own := doc.Settings.ScreenStart; own > zero && own <= kept[0].recIn {
-		zero = own
-	}
+	kept, zero := edlZero(doc, said, kept)
 	end := math.MinInt
 	for _, e := range kept {
 		in, out := e.recIn-zero, e.recOut-zero
@@ -380,6 +447,13 @@ func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.Inco
 			name = e.reel
 		}
 		s, found := standsIn(doc, e)
+		var card *scene.Card
+		if strings.EqualFold(e.reel, edlBlack) {
+			card, s, found, name = blackCard(), scene.Shot{Speed: 1, Plays: scene.PlaysCard}, true, "black"
+		}
+		if math.IsNaN(e.srcIn) {
+			e.srcIn = float64(in)
+		}
 		if s.Name = name; !found {
 			s = shotFrom(doc, said, name, e.shows, e.reel, name)
 		}
@@ -393,7 +467,13 @@ func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.Inco
 			s.Speed = 1
 		}
 		j := e.join
-		if e.dissolve > 0 && j == nil {
+		switch {
+		case e.dissolve > 0 && j == nil && e.fromBlack:
+			j = &scene.Join{Kind: scene.Dip, After: e.dissolve, Color: "#000000"}
+			if n := len(lane.Shots); n == 0 || lane.Shots[n-1].Shot.ScreenOut != in {
+				said.add("Line %d: nothing plays before it, so that its fade from black was left out.", e.line)
+			}
+		case e.dissolve > 0 && j == nil:
 			j = &scene.Join{Kind: scene.Dissolve, Before: e.dissolve / 2, After: e.dissolve - e.dissolve/2}
 		}
 		if n := len(lane.Shots); j != nil && n > 0 && lane.Shots[n-1].Shot.ScreenOut == in {
@@ -418,9 +498,39 @@ func edlLane(doc *scene.Document, said *notes, events []*edlRead) (assembly.Inco
 		if e.story != nil {
 			s.StoryIn = *e.story
 		}
-		lane.Shots = append(lane.Shots, assembly.IncomingShot{Shot: s})
+		lane.Shots = append(lane.Shots, assembly.IncomingShot{Shot: s, Card: card})
 	}
 	return lane, nil
+}
+
+// blackCard is what stands for black.
+func blackCard() *scene.Card { return &scene.Card{Name: "black", Color: "#000000", Ink: "#ffffff"} }
+
+// slateBefore is how long before the hour a slate can begin, in seconds.
+const slateBefore = 300
+
+// edlZero returns the events in order without those before the hour at which the list begins,
+// and the record frame of that hour.
+func edlZero(doc *scene.Document, said *notes, events []*edlRead) ([]*edlRead, int) {
+	rate := doc.Settings.Rate
+	hour := func(e *edlRead, later int) int {
+		if e.recIn < 0 {
+			return 0
+		}
+		f, _ := rate.ParseTimecode(clock(e.hour+later, e.drop))
+		return f
+	}
+	first := events[0]
+	zero, next := hour(first, 0), hour(first, 1)
+	at := slices.IndexFunc(events, func(e *edlRead) bool { return e.recIn == next })
+	if own := doc.Settings.ScreenStart; own > zero && own <= first.recIn {
+		return events, own
+	}
+	if at > 0 && next-first.recIn <= slateBefore*rate.Nominal() {
+		said.count(at, "The event before the hour was left out.", "The %d events before the hour were left out.")
+		return events[at:], next
+	}
+	return events, zero
 }
 
 // standsIn makes a shot of the card, the footage or the boards that an event

@@ -1911,6 +1911,7 @@ export interface IncomingLane {
 export interface IncomingShot {
   shot: Shot;
   boards?: Board[];
+  card?: Card;
 }
 export interface IncomingTrack {
   track: Track;

@@ -1,0 +1,118 @@
+package interchange_test
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"proscen/core/interchange"
+	"proscen/core/program"
+	"proscen/core/scene"
+	"proscen/core/scenetest"
+	"proscen/core/timing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// ofOthers returns a file that was written by hand from a format's description.
+func ofOthers(t *testing.T, name string) []byte {
+	t.Helper()
+	data, err := os.ReadFile(filepath.Join("testdata", "foreign", name))
+	require.NoError(t, err)
+	return data
+}
+
+// cutOf reads a foreign edit list into a small scene and tells its shots.
+func cutOf(t *testing.T, name string, rate timing.Rate) (d *scene.Document, shots, said []string) {
+	t.Helper()
+	d = scenetest.Small()
+	d.Settings.Rate = rate
+	in, said, err := interchange.ReadEDL(d, ofOthers(t, name))
+	require.NoError(t, err)
+	id := brought(t, d, in)
+	for _, s := range program.Shots(d, program.MainLane(d, id)) {
+		what := s.Camera + string(s.Plays)
+		if s.Card != "" {
+			what += " " + d.Cards[s.Card].Name
+		}
+		line := fmt.Sprintf("%s[%d,%d)@%g×%g", what, s.ScreenIn, s.ScreenOut, s.StoryIn, s.Speed)
+		if s.Join != nil {
+			line += fmt.Sprintf(" %s %d %d", s.Join.Kind, s.Join.Before, s.Join.After)
+		}
+		shots = append(shots, line)
+	}
+	return d, shots, said
+}
+
+// TestEditListsOfOthers: each file is written by hand; frames are worked out from its times.
+func TestEditListsOfOthers(t *testing.T) {
+	t.Run("non-drop at 29.97, a slate before the hour, all channels of picture", func(t *testing.T) {
+		d, shots, said := cutOf(t, "nondrop2997.edl", timing.Video299)
+		// Ten o'clock is nine hours of 108,000 numbers later.
+		assert.Equal(t, []string{"a[0,60)@60×1", "b[60,90)@0×1", "a[90,120)@180×1", "b[972000,972030)@150×1"}, shots)
+		assert.Equal(t, []string{"Events of sound were left out.", "The event before the hour was left out."}, said)
+		assert.Empty(t, d.Validate())
+	})
+	t.Run("drop-frame from a line on, small letters, a byte-order mark, CR alone", func(t *testing.T) {
+		d, shots, said := cutOf(t, "dropchange.edl", timing.Video299)
+		// At 01:01:00;02 of drop-frame 3,600 − 108 seconds' numbers have passed: the 107,892nd frame is
+		// one o'clock, the 109,692nd one minute later; counted without dropping, one o'clock is 108,000.
+		assert.Equal(t, []string{"a[0,300)@0×1", "b[1692,1992)@1800×1"}, shots)
+		assert.Empty(t, said)
+		assert.Equal(t, "ridge walk", d.Assemblies["brought"].Name)
+	})
+	t.Run("drop-frame by semicolons", func(t *testing.T) {
+		_, shots, said := cutOf(t, "semicolons.edl", timing.Video299)
+		assert.Equal(t, []string{"a[0,60)@0×1", "b[17982,18042)@0×1"}, shots, "ten minutes are 17,982 frames")
+		assert.Empty(t, said)
+		// At a rate that has none, the numbers are taken as they are.
+		_, shots, said = cutOf(t, "semicolons.edl", timing.Film24)
+		assert.Equal(t, []string{"a[0,48)@0×1", "b[14400,14448)@0×1"}, shots)
+		assert.Contains(t, said[0], "drop-frame, which does not exist at 24")
+	})
+	t.Run("black, a speed for a reel, out of order, spaces, a source in feet", func(t *testing.T) {
+		d, shots, said := cutOf(t, "black.edl", timing.Film24)
+		assert.Equal(t, []string{
+			"a[0,48)@48×1", "card black[48,96)@0×1",
+			"b[96,144)@240×0.5 dip 0 12", "a[144,192)@96×1", "board[192,240)@480×1", "a[240,264)@240×1",
+		}, shots)
+		assert.Equal(t, []string{
+			"The source time 0123+04 of reel CAM01 is of another kind; its shots show the story from their own place on.",
+			"Line 10: a speed that belongs to no event was left out.",
+			"The events do not stand in order; they were put in the order of their record times.",
+			"The scene has no camera for “MY REEL 2”; the shot stands without one.",
+		}, said)
+		assert.Empty(t, d.Validate())
+		for _, c := range d.Cards {
+			if c.Name == "black" {
+				assert.Equal(t, "#000000", c.Color)
+			}
+		}
+	})
+	t.Run("a fade up from black of no length", func(t *testing.T) {
+		_, shots, said := cutOf(t, "fadeup.edl", timing.Film24)
+		assert.Equal(t, []string{"a[0,48)@0×1", "b[48,120)@96×1 dip 0 24", "a[216,240)@96×1"}, shots)
+		assert.Equal(t, []string{"Line 6: nothing plays before it, so that its fade from black was left out."}, said)
+	})
+}
+
+// TestEDLHasNoTimesBelowZeroAndNoDissolveFromNothing, and comes back all the same.
+func TestEDLHasNoTimesBelowZeroAndNoDissolveFromNothing(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40}, [2]int{60, 100})
+	s := d.Shots["s1"]
+	s.StoryIn = -48
+	d.PutShot("s1", s)
+	s = d.Shots["s2"]
+	s.Join = &scene.Join{Kind: scene.Dissolve, Before: 6, After: 6}
+	d.PutShot("s2", s)
+	w := interchange.WriteEDL(d, "cut", nil)
+	assert.Contains(t, string(w.Data), " 23:59:58:00 23:59:59:16 01:00:00:00 01:00:01:16")
+	assert.NotRegexp(t, ` -\d\d:`, string(w.Data))
+	in, _, err := interchange.ReadEDL(d, w.Data)
+	require.NoError(t, err)
+	require.Len(t, in.Lanes[0].Shots, 2)
+	assert.Equal(t, -48.0, in.Lanes[0].Shots[0].Shot.StoryIn)
+	assert.Equal(t, []int{60, 100}, []int{in.Lanes[0].Shots[1].Shot.ScreenIn, in.Lanes[0].Shots[1].Shot.ScreenOut})
+}
