@@ -1,8 +1,6 @@
 package interchange
 
 import (
-	"bufio"
-	"bytes"
 	"fmt"
 	"math"
 	"regexp"
@@ -213,13 +211,13 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 	rate := doc.Settings.Rate
 	drop := false
 	events := []*edlRead{}
-	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	data = bytes.ReplaceAll(bytes.ReplaceAll(data, []byte("\r\n"), []byte("\n")), []byte("\r"), []byte("\n"))
-	lines := bufio.NewScanner(bytes.NewReader(data))
-	lines.Buffer(make([]byte, 4096), 1<<16)
+	rows, err := rowsOf(data)
+	if err != nil {
+		return out, nil, err
+	}
 	black := -1 // where a picture of no length is black that what follows comes up from
-	for n := 1; lines.Scan(); n++ {
-		text := strings.TrimSpace(strings.ToValidUTF8(lines.Text(), "?"))
+	for i, text := range rows {
+		n := i + 1
 		upper := strings.ToUpper(text)
 		var last *edlRead
 		if len(events) > 0 {
@@ -275,9 +273,6 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 		default:
 			said.add("Line %d was not understood and was left out.", n)
 		}
-	}
-	if err := lines.Err(); err != nil {
-		return out, nil, fmt.Errorf("%w as an edit list: a line is too long", ErrCut)
 	}
 	lane, err := edlLane(doc, &said, events)
 	if err != nil {

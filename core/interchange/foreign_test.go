@@ -116,3 +116,32 @@ func TestEDLHasNoTimesBelowZeroAndNoDissolveFromNothing(t *testing.T) {
 	assert.Equal(t, -48.0, in.Lanes[0].Shots[0].Shot.StoryIn)
 	assert.Equal(t, []int{60, 100}, []int{in.Lanes[0].Shots[1].Shot.ScreenIn, in.Lanes[0].Shots[1].Shot.ScreenOut})
 }
+
+// TestCaptionsOfOthers: files written by hand; nothing that is said vanishes.
+func TestCaptionsOfOthers(t *testing.T) {
+	read := func(name string) (lines, said []string) {
+		d := scenetest.Small()
+		list, said, err := interchange.ReadCaptions(d, ofOthers(t, name))
+		require.NoError(t, err, name)
+		for _, l := range list {
+			lines = append(lines, fmt.Sprintf("[%d,%d) %s", l.In, l.Out, l.Text))
+		}
+		return lines, said
+	}
+	lines, said := read("dialogue.srt")
+	assert.Equal(t, []string{
+		"[24,48) NOTE the hour, would you?", "[72,96) STYLE REGION", "[120,156) Who is there",
+		"[156,192) First half second half, after an empty row", "[216,240) No row between us.",
+	}, lines)
+	assert.Equal(t, []string{"Lines of nobody went to Walker.", "Cues without an end last until the next one, and no longer than 3 seconds."}, said)
+	lines, _ = read("latin1.srt")
+	assert.Equal(t, []string{"[24,48) Ein Gruß aus München – bald", "[72,96) “Nur” CR"}, lines)
+	for _, name := range []string{"utf16le.srt", "utf16be.srt"} {
+		lines, said = read(name)
+		assert.Equal(t, []string{"[24,48) Жди меня"}, lines, name)
+		assert.Empty(t, said)
+	}
+	lines, said = read("notes.vtt")
+	assert.Equal(t, []string{"[24,48) NOTE is what he says", "[72,96) after a name stray"}, lines)
+	assert.Equal(t, []string{"Row 21 belongs to no cue and was left out.", "Lines of nobody went to Walker."}, said)
+}

@@ -1,8 +1,6 @@
 package interchange
 
 import (
-	"bufio"
-	"bytes"
 	"cmp"
 	"fmt"
 	"maps"
@@ -105,10 +103,13 @@ func WriteVTT(doc *scene.Document, id string, clock scene.Clock) Written {
 func oneLine(s string) string { return strings.Join(strings.Fields(s), " ") }
 
 var (
-	captionTimes = regexp.MustCompile(`^(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3})\s*-->\s*(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3})`)
-	voice        = regexp.MustCompile(`^<v(?:\.[^\s>]*)?\s+([^>]*)>`)
-	vttTags      = regexp.MustCompile(`</?[^>]{0,80}>`)
-	srtTags      = regexp.MustCompile(`(?i)</?(?:b|i|u|font)(?:\s[^>]{0,80})?>|\{\\[^}]{0,80}\}`)
+	captionTimes = regexp.MustCompile(`^(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3})\s*-->(?:\s*(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2})[,.](\d{1,3}))?`)
+	captionIndex = regexp.MustCompile(`^\d+$`)
+	// What WebVTT says besides cues, in blocks of their own.
+	aside   = regexp.MustCompile(`^(?:NOTE(?:\s|$)|STYLE$|REGION$)`)
+	voice   = regexp.MustCompile(`^<v(?:\.[^\s>]*)?\s+([^>]*)>`)
+	vttTags = regexp.MustCompile(`</?[^>]{0,80}>`)
+	srtTags = regexp.MustCompile(`(?i)</?(?:b|i|u|font)(?:\s[^>]{0,80})?>|\{\\[^}]{0,80}\}`)
 )
 
 // ReadCaptions reads SubRip or WebVTT as lines of a scene's story. Speakers are
@@ -130,57 +131,31 @@ func ReadCaptions(doc *scene.Document, data []byte) ([]scene.Line, []string, err
 	if first == "" {
 		return nil, nil, fmt.Errorf("%w into the scene: it has no cast to speak the lines; place somebody in Dress first", ErrCut)
 	}
-	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	vtt := bytes.HasPrefix(data, []byte("WEBVTT"))
+	rows, err := rowsOf(data)
+	if err != nil {
+		return nil, nil, err
+	}
+	vtt := len(rows) > 0 && strings.HasPrefix(rows[0], "WEBVTT")
+	cues, err := cuesOf(rows, vtt, &said)
+	if err != nil {
+		return nil, nil, err
+	}
 	var out []scene.Line
-	var now *caption
-	var text []string
-	end := func() error {
-		if now == nil {
-			return nil
+	for i, c := range cues {
+		if c.endless {
+			c.to = c.from + unended
+			if i+1 < len(cues) && cues[i+1].from > c.from {
+				c.to = min(c.to, cues[i+1].from)
+			}
+			said.add("Cues without an end last until the next one, and no longer than %g seconds.", unended)
 		}
-		l, err := lineFrom(doc, &said, *now, strings.Join(text, " "), vtt, cast, first)
+		l, err := lineFrom(doc, &said, c.caption, strings.Join(c.rows, " "), vtt, cast, first)
 		if err != nil {
-			return err
+			return nil, nil, err
 		}
 		if l.Text != "" {
 			out = append(out, l)
 		}
-		now, text = nil, nil
-		return nil
-	}
-	lines := bufio.NewScanner(bytes.NewReader(data))
-	lines.Buffer(make([]byte, 4096), 1<<16)
-	skip := false
-	for lines.Scan() {
-		row := strings.TrimSpace(strings.ToValidUTF8(lines.Text(), "?"))
-		m := captionTimes.FindStringSubmatch(row)
-		switch {
-		case m != nil:
-			if err := end(); err != nil {
-				return nil, nil, err
-			}
-			now = &caption{from: secondsOf(m[1:5]), to: secondsOf(m[5:9])}
-			skip = false
-			if len(out) >= maxEvents {
-				return nil, nil, fmt.Errorf("%w: it holds more than %d lines", ErrCut, maxEvents)
-			}
-		case row == "":
-			if err := end(); err != nil {
-				return nil, nil, err
-			}
-			skip = false
-		case strings.HasPrefix(row, "NOTE") || row == "STYLE" || row == "REGION":
-			skip = now == nil
-		case now != nil && !skip:
-			text = append(text, row)
-		}
-	}
-	if err := lines.Err(); err != nil {
-		return nil, nil, fmt.Errorf("%w: a line is too long", ErrCut)
-	}
-	if err := end(); err != nil {
-		return nil, nil, err
 	}
 	if len(out) == 0 {
 		return nil, nil, fmt.Errorf("%w as SubRip or WebVTT: it holds no times such as 00:00:01,000 --> 00:00:02,500", ErrCut)
@@ -188,9 +163,55 @@ func ReadCaptions(doc *scene.Document, data []byte) ([]scene.Line, []string, err
 	return out, said, nil
 }
 
+// unended is how long a cue lasts whose end is not said, in seconds.
+const unended = 3.0
+
+// cue is a caption as a file has it.
+type cue struct {
+	caption
+	endless bool
+	rows    []string
+}
+
+// cuesOf finds the cues among the rows of a file. What SubRip has after an empty row belongs to
+// the cue before, since many have empty rows in their text; WebVTT ends a cue with it.
+func cuesOf(rows []string, vtt bool, said *notes) (cues []cue, err error) {
+	var now *cue
+	ended := true // nothing that comes belongs to a cue of WebVTT
+	for i := 0; i < len(rows); i++ {
+		row := rows[i]
+		next := ""
+		if i+1 < len(rows) {
+			next = rows[i+1]
+		}
+		m := captionTimes.FindStringSubmatch(row)
+		switch {
+		case m != nil:
+			if len(cues) >= maxEvents {
+				return nil, fmt.Errorf("%w: it holds more than %d lines", ErrCut, maxEvents)
+			}
+			cues = append(cues, cue{caption: caption{from: secondsOf(m[1:5]), to: secondsOf(m[5:9])}, endless: m[8] == ""})
+			now, ended = &cues[len(cues)-1], false
+		case row == "":
+			ended = vtt
+		case captionTimes.MatchString(next) && (captionIndex.MatchString(row) || ended || rows[max(0, i-1)] == ""):
+			// the name or number of the next cue
+		case vtt && ended && aside.MatchString(row):
+			for i+1 < len(rows) && rows[i+1] != "" {
+				i++
+			}
+		case now != nil && !ended:
+			now.rows = append(now.rows, row)
+		case now != nil:
+			said.add("Row %d belongs to no cue and was left out.", i+1)
+		}
+	}
+	return cues, nil
+}
+
 func secondsOf(m []string) float64 {
 	n := func(s string) float64 { v, _ := strconv.Atoi(s); return float64(v) }
-	return n(m[0])*3600 + n(m[1])*60 + n(m[2]) + n((m[3] + "00")[:3])/1000
+	return n(m[0])*3600 + n(m[1])*60 + n(m[2]) + n((m[3] + "000")[:3])/1000
 }
 
 func lineFrom(doc *scene.Document, said *notes, c caption, text string, vtt bool, cast map[string]string, first string) (scene.Line, error) {
