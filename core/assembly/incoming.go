@@ -55,7 +55,8 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 	v, made := a.Assembly, d.Doc.Assemblies[c.assembly]
 	v.Name, v.Order = made.Name, made.Order
 	d.SetAssembly(c.assembly, v)
-	count := 0
+	c.take(a.Lanes)
+	count, again, met := 0, 0, map[string]bool{}
 	for i, in := range a.Lanes {
 		l := main
 		if i > 0 {
@@ -66,9 +67,14 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 			if s.ScreenIn < l.end() {
 				return "", fmt.Errorf("shot %q begins at frame %d, where the one before it still runs", s.Number+" "+s.Name, s.ScreenIn)
 			}
+			if met[s.Number] { // files are named by it
+				s.Number = ""
+				again++
+			}
 			if s.Number == "" {
 				s.Number = l.number(len(l.shots))
 			}
+			met[s.Number] = true
 			if e.Card != nil {
 				s.Card = cardLike(d, *e.Card)
 			}
@@ -103,7 +109,21 @@ func bringIn(d *edit.Draft, a Incoming) (string, error) {
 			d.SetSound(d.NewID(), s)
 		}
 	}
+	if again > 0 {
+		c.notes = append(c.notes, fmt.Sprintf("renumber %d that had the number of another", again))
+	}
 	return c.done("bring in assembly %s with %d shots", v.Name, count)
+}
+
+// take counts the numbers of what comes in as in use, so that none that is made is that of a
+// shot further on.
+func (c *cut) take(lanes []IncomingLane) {
+	taken := c.numbers()
+	for _, l := range lanes {
+		for _, e := range l.Shots {
+			taken[e.Shot.Number]++
+		}
+	}
 }
 
 // cardLike returns the id of a card that is equal to one, which is made if there is none.

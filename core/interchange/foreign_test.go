@@ -145,3 +145,84 @@ func TestCaptionsOfOthers(t *testing.T) {
 	assert.Equal(t, []string{"[24,48) NOTE is what he says", "[72,96) after a name stray"}, lines)
 	assert.Equal(t, []string{"Row 21 belongs to no cue and was left out.", "Lines of nobody went to Walker."}, said)
 }
+
+// TestTimelinesOfOthers: a track with a range of its own at 25 frames per second, in a scene at
+// 24; its items lie at 0, 10, 20, 45 and 70 frames of 25, of which 5 to 65 are taken.
+func TestTimelinesOfOthers(t *testing.T) {
+	d := scenetest.Small()
+	in, said, err := interchange.ReadOTIO(d, ofOthers(t, "rates.otio"))
+	require.NoError(t, err)
+	id := brought(t, d, in)
+	var got []string
+	for _, s := range program.Shots(d, program.MainLane(d, id)) {
+		got = append(got, fmt.Sprintf("%s %s[%d,%d)@%.1f", s.Number, s.Camera, s.ScreenIn, s.ScreenOut, s.StoryIn))
+	}
+	// 5 frames of 25 are 4.8 of 24; the first clip is cut by as much, the last ends with the range.
+	assert.Equal(t, []string{"010 a[0,5)@100.8", "020 a[38,58)@0.0"}, got)
+	assert.Empty(t, program.SpareLanes(d, id))
+	for _, want := range []string{"“CAM02” is switched off; a gap stands in its place.", "A nested Track, “inner”, was left out; a gap stands in its place.", "The track “off” is switched off and was left out."} {
+		assert.Contains(t, said, want)
+	}
+	var marks []string
+	for _, m := range d.Markers {
+		if m.Assembly == id {
+			marks = append(marks, fmt.Sprint(m.Name, " ", m.Frame))
+		}
+	}
+	assert.Equal(t, []string{"look 2"}, marks, "the seventh frame of 25, two after the range begins")
+}
+
+// timeline is a track of clips, each so long at a rate.
+func timeline(rate float64, frames, count int, names ...string) []byte {
+	clips := ""
+	for i := range count {
+		name := "CAM01"
+		if len(names) > 0 {
+			name = names[i%len(names)]
+		}
+		clips += fmt.Sprintf(`{"OTIO_SCHEMA":"Clip.2","name":%q,"source_range":{"start_time":{"rate":%g,"value":%d},"duration":{"rate":%g,"value":%d}}},`, name, rate, 3600*24, rate, frames)
+	}
+	return []byte(fmt.Sprintf(`{"OTIO_SCHEMA":"Timeline.1","name":"t","tracks":{"OTIO_SCHEMA":"Stack.1","children":[{"OTIO_SCHEMA":"Track.1","kind":"Video","children":[%s]}]}}`, clips[:len(clips)-1]))
+}
+
+func TestClipsAtAnotherRateDoNotDrift(t *testing.T) {
+	d := scenetest.Small()
+	in, _, err := interchange.ReadOTIO(d, timeline(25, 10, 100))
+	require.NoError(t, err)
+	shots := in.Lanes[0].Shots
+	assert.Equal(t, 960, shots[99].Shot.ScreenOut, "a hundred clips of ten at 25 are 960 frames of 24")
+	assert.Equal(t, 48, shots[4].Shot.ScreenOut)
+	// 23.976 is 24000/1001 with few decimals, and so is 29.97.
+	d.Settings.Rate = timing.Film2397
+	in, said, err := interchange.ReadOTIO(d, timeline(23.976, 10, 3))
+	require.NoError(t, err)
+	assert.Empty(t, said)
+	assert.Equal(t, 86400.0, in.Lanes[0].Shots[0].Shot.StoryIn)
+	assert.Equal(t, 30, in.Lanes[0].Shots[2].Shot.ScreenOut)
+}
+
+func TestNumbersOfWhatComesInMeetNoOthers(t *testing.T) {
+	d := scenetest.Small()
+	in, _, err := interchange.ReadOTIO(d, timeline(24, 10, 6, "CAM01", "010 a", "020 b"))
+	require.NoError(t, err)
+	id := brought(t, d, in)
+	seen := map[string]bool{}
+	var numbers []string
+	for _, s := range program.Shots(d, program.MainLane(d, id)) {
+		assert.False(t, seen[s.Number], s.Number)
+		seen[s.Number] = true
+		numbers = append(numbers, s.Number)
+	}
+	assert.Equal(t, []string{"010", "020"}, []string{numbers[1], numbers[2]}, "the first keeps it")
+	assert.Empty(t, d.Validate())
+}
+
+func TestEmptyLanesAreWrittenWithTheirEmptyList(t *testing.T) {
+	d := scenetest.Cut([2]int{0, 40})
+	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "spare 1", Order: 1}
+	w := interchange.WriteOTIO(d, "cut", nil)
+	assert.Regexp(t, `"name": ?"spare 1",[^{}]*"children": ?\[\]`, string(w.Data))
+	in, _, err := interchange.ReadOTIO(d, w.Data)
+	require.NoError(t, err)
+	assert.Len(t, in.Lanes, 2)
+}

@@ -38,11 +38,12 @@ type otioObject struct {
 	Schema   string                     `json:"OTIO_SCHEMA"`
 	Name     string                     `json:"name"`
 	Metadata map[string]json.RawMessage `json:"metadata,omitempty"`
+	Enabled  *bool                      `json:"enabled,omitempty"` // left out for yes
 
 	Tracks      *otioObject `json:"tracks,omitempty"`
 	GlobalStart *otioTime   `json:"global_start_time,omitempty"`
 
-	Children    []*otioObject `json:"children,omitempty"`
+	Children    []*otioObject `json:"children,omitzero"` // an empty list is written too
 	Kind        string        `json:"kind,omitempty"`
 	SourceRange *otioRange    `json:"source_range,omitempty"`
 	Effects     []*otioObject `json:"effects,omitempty"`
@@ -102,9 +103,9 @@ func WriteOTIO(doc *scene.Document, id string, deliveries map[string]Delivered) 
 	w := otioWriter{doc: doc, rate: doc.Settings.Rate.PerSecond(), boards: doc.BoardsByShot()}
 	a := doc.Assemblies[id]
 	lanes := append([]string{program.MainLane(doc, id)}, program.SpareLanes(doc, id)...)
-	stack := &otioObject{Schema: "Stack.1", Name: "tracks"}
+	stack := &otioObject{Schema: "Stack.1", Children: []*otioObject{}, Name: "tracks"}
 	for i, lane := range lanes {
-		t := &otioObject{Schema: "Track.1", Kind: "Video", Name: doc.Lanes[lane].Name}
+		t := &otioObject{Schema: "Track.1", Children: []*otioObject{}, Kind: "Video", Name: doc.Lanes[lane].Name}
 		shots := program.Shots(doc, lane)
 		if i == 0 {
 			shots = shotsOf(doc, id)
@@ -231,7 +232,7 @@ func (w *otioWriter) marker(m scene.Marker) *otioObject {
 }
 
 func (w *otioWriter) track(in assembly.IncomingTrack) *otioObject {
-	t := &otioObject{Schema: "Track.1", Kind: "Audio", Name: in.Track.Name, Metadata: under(in.Track)}
+	t := &otioObject{Schema: "Track.1", Children: []*otioObject{}, Kind: "Audio", Name: in.Track.Name, Metadata: under(in.Track)}
 	at := 0
 	for _, s := range in.Sounds {
 		if s.In > at {
@@ -320,11 +321,18 @@ func ReadOTIO(doc *scene.Document, data []byte) (assembly.Incoming, []string, er
 			out.Tracks = append(out.Tracks, r.sounds(t)...)
 			continue
 		}
-		lane, err := r.shots(t)
+		if t.Enabled != nil && !*t.Enabled {
+			r.notes.add("The track “%s” is switched off and was left out.", clip(t.Name))
+			continue
+		}
+		lane, marks, err := r.shots(t)
 		if err != nil {
 			return out, nil, err
 		}
 		out.Lanes = append(out.Lanes, lane)
+		if !known { // our own markers lie in the metadata as a whole
+			out.Markers = append(out.Markers, marks...)
+		}
 		out.Markers = append(out.Markers, r.markers(t.Markers)...)
 	}
 	out.Markers = append(out.Markers, r.markers(stack.Markers)...)
@@ -356,16 +364,25 @@ func (r *otioReader) frames(t otioTime) (float64, bool) {
 	if !(t.Rate > 0) || math.IsInf(t.Rate, 0) || math.IsNaN(t.Value) || math.Abs(t.Value/t.Rate*r.rate) > scene.MaxFrame {
 		return 0, false
 	}
-	if math.Abs(t.Rate-r.rate) < 1e-6 {
+	from := exactRate(t.Rate)
+	if math.Abs(from-r.rate) < 1e-6 {
 		return t.Value, true
 	}
-	v := t.Value / t.Rate * r.rate
+	v := t.Value / from * r.rate
 	if !whole(v) {
 		r.notes.add("Times at %g frames per second were brought to the nearest frames of the scene's %s.", t.Rate, r.doc.Settings.Rate)
 	} else {
 		v = math.Round(v)
 	}
 	return v, true
+}
+
+// exactRate returns the rate that is meant by one with few decimals: 23.976 is 24000/1001.
+func exactRate(v float64) float64 {
+	if exact := math.Round(v) * 1000 / 1001; math.Abs(v-exact) < 0.006 {
+		return exact
+	}
+	return v
 }
 
 func (r *otioReader) count() error {
@@ -375,14 +392,25 @@ func (r *otioReader) count() error {
 	return nil
 }
 
-// shots reads a video track.
-func (r *otioReader) shots(t *otioObject) (assembly.IncomingLane, error) {
+// shots reads a video track, and the markers on its items. Places are kept exactly, so that
+// lengths that are no whole frames of the scene do not add up to more or less than they are. Of a
+// track with a range of its own only that is taken.
+func (r *otioReader) shots(t *otioObject) (assembly.IncomingLane, []scene.Marker, error) {
 	lane := assembly.IncomingLane{Name: t.Name, Shots: []assembly.IncomingShot{}}
-	at := 0
+	var marks []scene.Marker
+	at, most := 0.0, math.Inf(1)
+	if t.SourceRange != nil {
+		from, ok1 := r.frames(t.SourceRange.Start)
+		length, ok2 := r.frames(t.SourceRange.Duration)
+		if ok1 && ok2 {
+			at, most = -from, length
+		}
+	}
+	frame := func(v float64) int { return int(math.Round(max(0, min(most, v)))) }
 	var join *scene.Join
 	for _, c := range t.Children {
 		if err := r.count(); err != nil {
-			return lane, err
+			return lane, nil, err
 		}
 		if c == nil {
 			continue
@@ -392,34 +420,50 @@ func (r *otioReader) shots(t *otioObject) (assembly.IncomingLane, error) {
 			join = r.join(c)
 			continue
 		}
-		start, frames, ok := r.extent(c)
+		start, frames, ok := r.extent(c, 0)
 		if !ok {
 			r.notes.add("“%s” has no length and was left out.", clip(c.Name))
 			continue
 		}
-		length := int(math.Round(frames))
-		if kind == "Clip" && length > 0 {
+		in, out := frame(at), frame(at+frames)
+		switch {
+		case kind == "Clip" && c.Enabled != nil && !*c.Enabled:
+			r.notes.add("“%s” is switched off; a gap stands in its place.", clip(c.Name))
+		case kind == "Clip" && out > in:
 			e := r.shot(c, start)
-			e.Shot.ScreenIn, e.Shot.ScreenOut = at, at+length
+			if at < 0 {
+				e.Shot.StoryIn -= at * e.Shot.Speed // what the track's range leaves out of it
+			}
+			e.Shot.ScreenIn, e.Shot.ScreenOut = in, out
 			e.Shot.Join = nil
-			if join != nil && len(lane.Shots) > 0 && lane.Shots[len(lane.Shots)-1].Shot.ScreenOut == at {
+			if join != nil && len(lane.Shots) > 0 && lane.Shots[len(lane.Shots)-1].Shot.ScreenOut == in {
 				e.Shot.Join = r.fit(join, &lane.Shots[len(lane.Shots)-1].Shot, &e)
 			}
 			lane.Shots = append(lane.Shots, e)
-		} else if kind != "Gap" && kind != "Clip" {
+		case kind != "Gap" && kind != "Clip":
 			r.notes.add("A nested %s, “%s”, was left out; a gap stands in its place.", clip(kind), clip(c.Name))
 		}
+		for _, m := range r.markers(c.Markers) { // they count from the beginning of the source
+			if v := at + float64(m.Frame) - start; v >= 0 && v <= most {
+				m.Frame = frame(v)
+				marks = append(marks, m)
+			}
+		}
 		join = nil
-		at += length
+		at += frames
 		if at > scene.MaxFrame {
-			return lane, fmt.Errorf("%w as OpenTimelineIO: it is longer than %d frames", ErrCut, scene.MaxFrame)
+			return lane, nil, fmt.Errorf("%w as OpenTimelineIO: it is longer than %d frames", ErrCut, scene.MaxFrame)
 		}
 	}
-	return lane, nil
+	return lane, marks, nil
 }
 
-// extent returns where an item begins in its source, and how long it is.
-func (r *otioReader) extent(c *otioObject) (start, frames float64, ok bool) {
+// deepest is how far lists may be nested.
+const deepest = 64
+
+// extent returns where an item begins in its source, and how long it is: as long as what it
+// holds, if nothing else is said.
+func (r *otioReader) extent(c *otioObject, depth int) (start, frames float64, ok bool) {
 	span := c.SourceRange
 	if span == nil {
 		for _, ref := range []*otioObject{c.MediaReference, c.MediaReferences[c.ActiveReference]} {
@@ -429,7 +473,21 @@ func (r *otioReader) extent(c *otioObject) (start, frames float64, ok bool) {
 		}
 	}
 	if span == nil {
-		return 0, 0, false
+		if len(c.Children) == 0 || depth > deepest {
+			return 0, 0, false
+		}
+		for _, k := range c.Children {
+			if k == nil || strings.HasPrefix(k.Schema, "Transition.") || r.count() != nil {
+				continue
+			}
+			_, length, _ := r.extent(k, depth+1)
+			if strings.HasPrefix(c.Schema, "Stack.") {
+				frames = max(frames, length)
+			} else {
+				frames += length
+			}
+		}
+		return 0, frames, frames <= scene.MaxFrame
 	}
 	start, ok1 := r.frames(span.Start)
 	frames, ok2 := r.frames(span.Duration)
@@ -473,9 +531,6 @@ func (r *otioReader) shot(c *otioObject, start float64) assembly.IncomingShot {
 		s.StoryIn = start
 	} else { // trimmed since, perhaps
 		s.StoryIn += (start - float64(*meta.MediaStart)) * s.Speed
-	}
-	if len(c.Markers) > 0 {
-		r.notes.add("Markers on clips were left out.")
 	}
 	speeds := 0
 	if meta.MediaStart == nil {
