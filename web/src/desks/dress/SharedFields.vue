@@ -182,8 +182,8 @@ const colours = computed(() => {
 const strengths = () => Object.fromEntries(all.value.map(({ id, n }) => [id, n.lamp!.strength]))
 /** A key of the light's colour; lamps have it one by one. */
 function keyColor() {
-  for (const { id, n } of all.value)
-    scene.run('colorKey', { node: id, frame: Math.round(head.story), color: n.lamp!.color })
+  const { id, n } = all.value[0]!
+  scene.run('colorKey', { node: id, frame: Math.round(head.story), color: n.lamp!.color })
 }
 /** What all of them have in common of a choice, or nothing. */
 const common = (of: (c: Cast) => string) => {
@@ -249,7 +249,9 @@ const common = (of: (c: Cast) => string) => {
           @change="set({ lamp: { color: picked($event) } }, 'colour')"
         />
         <button class="act" @click="giving('lamp.strength', true)(strengths(), false)">Key its strength</button>
-        <button class="act" title="Set a key of its colour here" @click="keyColor">Key its colour</button>
+        <button v-if="all.length === 1" class="act" title="Set a key of its colour here" @click="keyColor">
+          Key its colour
+        </button>
       </div>
     </template>
     <template v-if="every((n) => n.piece)">
