@@ -8,7 +8,7 @@ export default defineConfig({
   testDir: '.',
   timeout: 240_000,
   expect: { timeout: 30_000 },
-  workers: 2, // each waits a good deal: for pictures, answers, what is written
+  workers: 1,
   retries: process.env.CI ? 1 : 0, // pictures are drawn in software there; a second failure counts
   reporter: [['list'], ['./timing.ts']],
   outputDir: 'test-results',
