@@ -68,7 +68,7 @@ export class Server {
         stdio: ['ignore', 'ignore', 'inherit'],
       },
     )
-    for (const end = Date.now() + 60_000; Date.now() < end; ) {
+    for (const end = Date.now() + 60_000; Date.now() < end;) {
       if (
         await fetch(`${this.url}/api/health`).then(
           (r) => r.ok,
