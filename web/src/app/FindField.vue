@@ -85,6 +85,13 @@ const all = computed<Findable[]>(() => {
         }),
     })
   }
+  for (const [id, p] of Object.entries(doc.paths))
+    out.push({
+      id: `paths/${id}`,
+      kind: 'path',
+      name: p.name,
+      go: () => void onDesk(view.desk === 'frame' ? 'frame' : 'dress', () => view.select('paths', id)),
+    })
   for (const [id, m] of Object.entries(doc.markers))
     out.push({
       id: `markers/${id}`,
