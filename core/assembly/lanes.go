@@ -8,9 +8,17 @@ import (
 
 	"proscen/core/edit"
 	"proscen/core/program"
+	"proscen/core/scene"
 )
 
-var errLaneGone = errors.New("the lane is not there any more")
+// laneOf returns a lane by its id.
+func laneOf(d *edit.Draft, id string) (scene.Lane, error) {
+	l, ok := d.Doc.Lanes[id]
+	if !ok {
+		return l, errors.New("the lane is not there any more")
+	}
+	return l, nil
+}
 
 type laneArgs struct {
 	Assembly string `json:"assembly"`
@@ -33,9 +41,9 @@ type laneRemoveArgs struct {
 
 // removeLane removes a spare lane with what is on it.
 func removeLane(d *edit.Draft, a laneRemoveArgs) (string, error) {
-	gone, ok := d.Doc.Lanes[a.ID]
-	if !ok {
-		return "", errLaneGone
+	gone, err := laneOf(d, a.ID)
+	if err != nil {
+		return "", err
 	}
 	if gone.Main {
 		return "", errors.New("the main lane cannot be removed; remove the assembly instead")
@@ -64,9 +72,9 @@ type laneSetArgs struct {
 
 // setLane names a lane, or locks it.
 func setLane(d *edit.Draft, a laneSetArgs) (string, error) {
-	l, ok := d.Doc.Lanes[a.ID]
-	if !ok {
-		return "", errLaneGone
+	l, err := laneOf(d, a.ID)
+	if err != nil {
+		return "", err
 	}
 	verb := "rename"
 	if a.Name != nil {
@@ -93,9 +101,9 @@ type laneMoveArgs struct {
 
 // moveLane puts a spare lane elsewhere among the spare lanes.
 func moveLane(d *edit.Draft, a laneMoveArgs) (string, error) {
-	l, ok := d.Doc.Lanes[a.ID]
-	if !ok {
-		return "", errLaneGone
+	l, err := laneOf(d, a.ID)
+	if err != nil {
+		return "", err
 	}
 	if l.Main {
 		return "", errors.New("the main lane stays below the spare ones")

@@ -215,13 +215,14 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 	if err != nil {
 		return out, nil, err
 	}
-	black := -1 // where a picture of no length is black that what follows comes up from
+	last := map[string]*edlRead{} // of each reel, in capitals
+	black := -1                   // where a picture of no length is black that what follows comes up from
 	for i, text := range rows {
 		n := i + 1
 		upper := strings.ToUpper(text)
-		var last *edlRead
+		var now *edlRead
 		if len(events) > 0 {
-			last = events[len(events)-1]
+			now = events[len(events)-1]
 		}
 		switch {
 		case text == "":
@@ -234,15 +235,15 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 				return out, nil, fmt.Errorf("%w as an edit list: line %d says drop-frame, which does not exist at the scene's %s frames per second", ErrCut, n, rate)
 			}
 		case strings.HasPrefix(upper, "M2"):
-			if of, v, ok := edlMotion(upper, events); ok {
+			if of, v, ok := edlMotion(upper, last); ok {
 				v /= rate.PerSecond()
 				of.speed = &v
 			} else {
 				said.add("Line %d: a speed that belongs to no event was left out.", n)
 			}
 		case strings.HasPrefix(text, "*"):
-			if last != nil {
-				comment(last, strings.TrimSpace(text[1:]))
+			if now != nil {
+				comment(now, strings.TrimSpace(text[1:]))
 			}
 		case text[0] >= '0' && text[0] <= '9':
 			e, kind, err := readEvent(text, rate, drop, &said)
@@ -269,6 +270,7 @@ func ReadEDL(doc *scene.Document, data []byte) (assembly.Incoming, []string, err
 					black = e.recIn
 				}
 				events = append(events, e)
+				last[strings.ToUpper(e.reel)] = e
 			}
 		default:
 			said.add("Line %d was not understood and was left out.", n)
@@ -292,20 +294,17 @@ func at(f []string, i int) string {
 // edlBlack is the reel of black.
 const edlBlack = "BL"
 
+// reelWords is how many words a reel in a line M2 may have.
+const reelWords = 8
+
 // edlMotion finds the event that a line M2 gives a speed, the last one of its reel, and the
 // speed in frames per second.
-func edlMotion(line string, events []*edlRead) (of *edlRead, speed float64, ok bool) {
+func edlMotion(line string, last map[string]*edlRead) (of *edlRead, speed float64, ok bool) {
 	f := strings.Fields(line)
-	for i := 2; i < len(f); i++ {
+	for i := 2; i < len(f) && i <= reelWords+1; i++ {
 		v, err := strconv.ParseFloat(f[i], 64)
-		if err != nil {
-			continue
-		}
-		reel := strings.Join(f[1:i], " ")
-		for k := len(events) - 1; k >= 0; k-- {
-			if strings.EqualFold(events[k].reel, reel) {
-				return events[k], v, true
-			}
+		if of = last[strings.Join(f[1:i], " ")]; err == nil && of != nil {
+			return of, v, true
 		}
 	}
 	return nil, 0, false

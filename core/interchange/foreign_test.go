@@ -226,3 +226,27 @@ func TestEmptyLanesAreWrittenWithTheirEmptyList(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, in.Lanes, 2)
 }
+
+// TestSubRipWithoutNumbers: what stands right before the times of the next cue is said too.
+func TestSubRipWithoutNumbers(t *testing.T) {
+	d := scenetest.Small()
+	list, _, err := interchange.ReadCaptions(d, []byte("00:00:01,000 --> 00:00:02,000\nWalker: one\n\nand two\n00:00:03,000 --> 00:00:04,000\nWalker: three\n"))
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, []string{"one and two", "three"}, []string{list[0].Text, list[1].Text})
+}
+
+// TestSpeedsOfReelsWithSpaces go to the last event of their reel, in whatever letters.
+func TestSpeedsOfReelsWithSpaces(t *testing.T) {
+	d := scenetest.Small()
+	event := "%03d  %s V C 00:00:00:00 00:00:01:00 01:00:0%d:00 01:00:0%d:00\n"
+	body := fmt.Sprintf(event, 1, "My Reel 2", 0, 1) + fmt.Sprintf(event, 2, "My Reel 2", 1, 2) + fmt.Sprintf(event, 3, "CAM01", 2, 3) + "M2   MY REEL 2  048.0  00:00:00:00\n"
+	in, said, err := interchange.ReadEDL(d, []byte(body))
+	require.NoError(t, err)
+	assert.NotContains(t, fmt.Sprint(said), "belongs to no event")
+	var speeds []float64
+	for _, s := range in.Lanes[0].Shots {
+		speeds = append(speeds, s.Shot.Speed)
+	}
+	assert.Equal(t, []float64{1, 2, 1}, speeds)
+}

@@ -194,7 +194,7 @@ func cuesOf(rows []string, vtt bool, said *notes) (cues []cue, err error) {
 			now, ended = &cues[len(cues)-1], false
 		case row == "":
 			ended = vtt
-		case captionTimes.MatchString(next) && (captionIndex.MatchString(row) || ended || rows[max(0, i-1)] == ""):
+		case (captionIndex.MatchString(row) || vtt && ended) && captionTimes.MatchString(next):
 			// the name or number of the next cue
 		case vtt && ended && aside.MatchString(row):
 			for i+1 < len(rows) && rows[i+1] != "" {

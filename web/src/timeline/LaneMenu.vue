@@ -57,7 +57,7 @@ const lock = () => scene.run('laneSet', { id: props.lane, locked: !lane.value!.l
 .name {
   position: absolute;
   z-index: 3;
-  left: var(--left);
+  left: var(--shift, 0);
   top: 0;
   width: 86px;
   height: 100%;

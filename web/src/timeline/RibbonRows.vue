@@ -18,7 +18,9 @@ const step = 4
 const known = ref<{ key: string; first: number; states: Uint8Array; done: number }>()
 let request = 0
 /** What ribbons are out of date with: pictures, and for the cut the cut too. */
-const seenBy = computed(() => (props.camera ? scene.pictured : scene.changes))
+const seenBy = computed(() =>
+  props.camera ? `${scene.pictured}` : `${scene.changes} ${scene.pictured} ${scene.cut.assembly}`,
+)
 
 function begin() {
   const { in: first, out } = props.camera ? scene.doc.settings.story : { in: 0, out: scene.cutLength }

@@ -72,7 +72,6 @@ const around = useShotBox(() => page.value)
 }
 .holder {
   position: relative;
-  --left: calc(var(--shift));
 }
 .box {
   position: absolute;

@@ -39,7 +39,6 @@ const shownIn: Record<string, { unit: string; times?: number; digits?: number }>
   'lens.focus': { unit: 'm' },
   'lens.shiftX': { unit: 'mm' },
   'lens.shiftY': { unit: 'mm' },
-  'piece.swing': { unit: '' },
   'sun.hour': { unit: 'h' },
   'haze.distance': { unit: 'm', digits: 0 },
 }

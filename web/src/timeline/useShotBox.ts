@@ -24,7 +24,6 @@ export function useShotBox(page: () => Page) {
     const around = e.currentTarget as HTMLElement
     const lanes = [...around.querySelectorAll<HTMLElement>('[data-lane]')]
     const kept = e.shiftKey || e.ctrlKey || e.metaKey ? view.shots : []
-    const first = lane.getBoundingClientRect().left // the lanes' first frame is there
     drag.begin(e, lane, {
       move(to) {
         const [left, right] = [Math.min(e.clientX, to.clientX), Math.max(e.clientX, to.clientX)]
@@ -37,6 +36,7 @@ export function useShotBox(page: () => Page) {
           height: `${bottom - top}px`,
         }
         const { from, perPixel } = page()
+        const first = lane.getBoundingClientRect().left // the page's first frame is there
         const [begins, ends] = [from + (left - first) * perPixel, from + (right - first) * perPixel]
         const met = lanes.flatMap((l) => {
           const b = l.getBoundingClientRect()

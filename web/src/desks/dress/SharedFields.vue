@@ -71,10 +71,14 @@ const opening = computed(() => every((n) => n.piece && opens[n.piece.stock]))
 const isOpening = (n: Node, param: string) => opens[n.piece!.stock]?.param === param
 const valueOf = (n: Node, param: string) =>
   n.piece!.params?.[param] ?? stockOf(n)?.params.find((p) => p.name === param)?.default ?? 0
+const opened = computed(
+  () =>
+    new Map(Object.values(scene.doc.curves).flatMap((c) => (c.channel === 'piece.swing' ? [[c.node, c.keys]] : []))),
+)
 /** How far a thing is open at the frame, where that is keyed. */
 function swings(id: string) {
-  const c = Object.values(scene.doc.curves).find((c) => c.node === id && c.channel === 'piece.swing')
-  return c && core.curve(c.keys, head.story, head.story + 1, 1)[0]
+  const keys = opened.value.get(id)
+  return keys && core.curve(keys, head.story, head.story + 1, 1)[0]
 }
 /** The parameters by which all of them are built. */
 const build = computed((): Figure[] => {
@@ -157,9 +161,10 @@ const groups = computed(() =>
     { heading: 'Figure', figures: every((n) => n.cast) ? [height] : [] },
     { heading: 'Lamp', figures: every((n) => n.lamp) ? lamp.value : [] },
     { heading: 'Lens', figures: every((n) => n.camera) ? lens : [] },
-  ].filter((g) => g.figures.length),
+  ]
+    .filter((g) => g.figures.length)
+    .map((g) => ({ ...g, figures: g.figures.map((f) => ({ f, values: all.value.map(({ id, n }) => f.of(n, id)) })) })),
 )
-const valuesOf = (f: Figure) => all.value.map(({ id, n }) => f.of(n, id))
 function put(f: Figure, values: number[], live: boolean) {
   f.put(Object.fromEntries(all.value.map(({ id }, i) => [id, values[i]!])), live)
 }
@@ -197,15 +202,15 @@ const common = (of: (c: Cast) => string) => {
       <h3 v-if="g.heading">{{ g.heading }}</h3>
       <div class="figures-of">
         <NumberField
-          v-for="f in g.figures"
+          v-for="{ f, values } in g.figures"
           :key="f.label"
           :label="f.label"
           :unit="f.unit"
           :digits="f.digits"
           :step="f.step"
-          :value="valuesOf(f)[0]!"
-          :values="valuesOf(f)"
-          @each="(values, live) => put(f, values, live)"
+          :value="values[0]!"
+          :values="values"
+          @each="(to, live) => put(f, to, live)"
           @cancel="scene.cancel()"
         />
       </div>
