@@ -59,6 +59,13 @@ func (h *host) bent(args []js.Value) any {
 	return nil
 }
 
+// dyed copies the colours of a mesh whose colour has keys, at the evaluated frame, into a
+// typed array.
+func (h *host) dyed(args []js.Value) any {
+	copyTo(args[1], h.Session().State.Dyed[args[0].Int()].Colors)
+	return nil
+}
+
 // around tells how crowded places are at the evaluated frame: its version, the box's least
 // corner and the size of a cell in metres. The bytes are copied into a typed array, one for
 // each cell, when that has another version.

@@ -773,20 +773,32 @@ func keyPaste(d *Draft, a keyPasteArgs) (string, error) {
 }
 
 type colorKeyArgs struct {
-	Node  string  `json:"node"` // a lamp, or the settings for the sun
-	Frame float64 `json:"frame"`
-	Color string  `json:"color"` // #rrggbb
+	Nodes []string `json:"nodes"` // lamps and pieces, or the settings for the sun
+	Frame float64  `json:"frame"`
+	Color string   `json:"color"` // #rrggbb
 }
 
-// colorKey sets keys of a light's colour at a frame: red, green and blue in
+// colorKey sets keys of the colour of lights and pieces at a frame: red, green and blue in
 // linear light.
 func colorKey(d *Draft, a colorKeyArgs) (string, error) {
-	if n, ok := d.Doc.Nodes[a.Node]; a.Node != scene.SettingsID && (!ok || n.Lamp == nil) {
-		return "", fmt.Errorf("choose a lamp to key its colour")
+	if !scene.IsColor(a.Color) {
+		return "", fmt.Errorf("%q is no colour; it is written #rrggbb", a.Color)
 	}
 	c := kit.Hex(a.Color)
-	for i, ch := range []scene.Channel{scene.Red, scene.Green, scene.Blue} {
-		putKey(d, a.Node, ch, a.Frame, float64(c[i]), "")
+	for _, id := range a.Nodes {
+		n, ok := d.Doc.Nodes[id]
+		if id != scene.SettingsID && (!ok || n.Lamp == nil && (n.Piece == nil || n.Screen != nil)) {
+			return "", fmt.Errorf("only lamps, the sun and pieces of the set have keys of their colour; choose one of them")
+		}
+		for i, ch := range []scene.Channel{scene.Red, scene.Green, scene.Blue} {
+			putKey(d, id, ch, a.Frame, float64(c[i]), "")
+		}
 	}
-	return "key the colour of " + ownerName(d, a.Node), nil
+	switch len(a.Nodes) {
+	case 0:
+		return "", fmt.Errorf("choose a lamp or a piece of the set to key its colour")
+	case 1:
+		return "key the colour of " + ownerName(d, a.Nodes[0]), nil
+	}
+	return fmt.Sprintf("key the colour of %d things", len(a.Nodes)), nil
 }

@@ -260,7 +260,7 @@ func quoted(s string) string { return strconv.Quote(edlText(s, 200)) }
 // notes says what the formats do not carry.
 func (s *Stage) notes(lenses bool) []string {
 	var said notes
-	said.add("Light, haze, textures and what bends with a skeleton are left out; colours are those of the vertices.")
+	said.add("Light, haze, textures, keys of colours and what bends with a skeleton are left out; colours are those of the vertices.")
 	if lenses {
 		return said
 	}

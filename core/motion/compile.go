@@ -29,11 +29,14 @@ type Instance struct {
 	leaf  *kit.Leaf
 	// Surface is what shows the picture of a picture plane.
 	Surface bool
-	axle    r3.Vec // in the node's space
+	axle    r3.Vec   // in the node's space
+	dye     *kit.Dye // of what keys change the colour of
 	model   *kit.Bundle
 	shape   int // of the model
 	// Skin is the index into State.Bent of a mesh that bends, or −1.
 	Skin int
+	// Dye is the index into State.Dyed of a mesh whose colour has keys, or −1.
+	Dye int
 }
 
 // Surface is the mesh on which a picture plane shows its picture: its own, whose texture
@@ -77,14 +80,15 @@ type Node struct {
 	pose     int         // index into State.poses
 	aimAt    int
 	focusOn  int
-	pulls    []pull  // keys of the focus that follow subjects, with those between
-	needs    []int   // of a camera: it and what it depends on, in order
-	lagging  []int   // what the aimed subject's place depends on, in order, when the operator lags
-	center   r3.Vec  // the point that a camera aims at, in the node's own space
-	opened   float64 // how far its leaves are, where nothing is keyed
-	grip     r3.Vec  // where a hand carries it, in the node's own space
-	first    int     // first instance, for cast
-	camera   int     // index into State.Cameras or −1
+	pulls    []pull     // keys of the focus that follow subjects, with those between
+	needs    []int      // of a camera: it and what it depends on, in order
+	lagging  []int      // what the aimed subject's place depends on, in order, when the operator lags
+	center   r3.Vec     // the point that a camera aims at, in the node's own space
+	opened   float64    // how far its leaves are, where nothing is keyed
+	color    [3]float32 // of a piece whose colour has keys, where a channel has none
+	grip     r3.Vec     // where a hand carries it, in the node's own space
+	first    int        // first instance, for cast
+	camera   int        // index into State.Cameras or −1
 	lamp     int
 	fixed    bool // it never moves: world is where it is
 	world    geom.Mat4
@@ -151,6 +155,8 @@ type Scene struct {
 	bundled   map[string][]*kit.Mesh
 	poses     int // models whose parts move
 	bent      []bentMesh
+	dyed      []*kit.Mesh         // whose colours have keys
+	dyes      map[string]*kit.Dye // cache over recompilations, as for meshes
 	settings  scene.Settings
 	light     [channelCount]curve.Channel
 	solids    []solid
@@ -162,7 +168,7 @@ type Scene struct {
 
 // Compile prepares a valid document for evaluation.
 func Compile(doc *scene.Document) *Scene {
-	s := &Scene{meshes: map[string]*kit.Mesh{}, bundles: map[string]*kit.Bundle{}, bundled: map[string][]*kit.Mesh{}}
+	s := &Scene{meshes: map[string]*kit.Mesh{}, dyes: map[string]*kit.Dye{}, bundles: map[string]*kit.Bundle{}, bundled: map[string][]*kit.Mesh{}}
 	s.compile(doc)
 	return s
 }
@@ -220,7 +226,8 @@ func (s *Scene) Update(doc *scene.Document, p []scene.Touched) {
 		}
 		switch c.Collection {
 		case "curves":
-			if follows(c.Before) || follows(doc.Curves[c.ID]) { // it may change what must be placed first
+			// It may change what must be placed first, or which meshes there are.
+			if follows(c.Before) || follows(doc.Curves[c.ID]) || s.recolors(doc, c) {
 				s.compile(doc)
 				return
 			}
@@ -364,7 +371,8 @@ func (s *Scene) compile(doc *scene.Document) {
 	}
 	s.Nodes = make([]Node, len(order))
 	s.Instances, s.Meshes, s.Cameras, s.Lamps, s.Surfaces = nil, nil, nil, nil, nil
-	s.bent, s.poses = nil, 0
+	s.bent, s.dyed, s.poses = nil, nil, 0
+	dyes := keyedColors(doc)
 	used := map[string]int{}
 	for i, id := range order {
 		e := doc.Nodes[id]
@@ -393,7 +401,7 @@ func (s *Scene) compile(doc *scene.Document) {
 			s.Lamps = append(s.Lamps, i)
 		}
 		n.first = len(s.Instances)
-		s.shape(doc, &n, i, used)
+		s.shape(doc, &n, i, used, dyes[id])
 		s.Nodes[i] = n
 	}
 	sort.SliceStable(s.Cameras, func(a, b int) bool {
@@ -413,8 +421,51 @@ func (s *Scene) compile(doc *scene.Document) {
 	for key := range s.meshes { // forget what nothing uses any more
 		if _, ok := used[key]; !ok && len(s.meshes) > 2*len(used)+64 {
 			delete(s.meshes, key)
+			delete(s.dyes, key)
 		}
 	}
+}
+
+// colors are the channels of a colour.
+var colors = []scene.Channel{scene.Red, scene.Green, scene.Blue}
+
+// keyedColors returns the nodes whose colour has keys.
+func keyedColors(doc *scene.Document) map[string]bool {
+	out := map[string]bool{}
+	for _, c := range doc.Curves {
+		if slices.Contains(colors, c.Channel) {
+			out[c.Node] = true
+		}
+	}
+	return out
+}
+
+// recolors tells whether a change of a curve begins or ends that keys colour a piece.
+func (s *Scene) recolors(doc *scene.Document, c scene.Touched) bool {
+	dyes := func(v any) string {
+		if k, ok := v.(scene.Curve); ok && slices.Contains(colors, k.Channel) {
+			if i := s.Index(k.Node); i >= 0 && s.Nodes[i].Entity.Piece != nil {
+				return k.Node
+			}
+		}
+		return ""
+	}
+	now := ""
+	if v, ok := doc.Curves[c.ID]; ok {
+		now = dyes(v)
+	}
+	return dyes(c.Before) != now
+}
+
+// dye returns the dye of a mesh.
+func (s *Scene) dye(key string, find func() kit.Dye) *kit.Dye {
+	d := s.dyes[key]
+	if d == nil {
+		found := find()
+		d = &found
+		s.dyes[key] = d
+	}
+	return d
 }
 
 // fix finds the nodes that never move, and where they are. Parents come before
@@ -441,8 +492,9 @@ func chance(id string) float64 {
 	return float64(h.Sum32()) / math.MaxUint32
 }
 
-// shape adds the instances of a node, its centre and its grip.
-func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) {
+// shape adds the instances of a node, its centre and its grip; dyed tells that keys change
+// its colour.
+func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int, dyed bool) {
 	add := func(key string, build func() *kit.Mesh, in Instance) *kit.Mesh {
 		m := s.meshes[key]
 		if m == nil {
@@ -456,8 +508,13 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 			s.Meshes = append(s.Meshes, MeshEntry{key, m})
 		}
 		in.Node, in.Mesh = i, at
+		in.Dye = -1
 		if in.model == nil {
 			in.Skin = -1
+		}
+		if in.dye != nil && !n.Hidden {
+			in.Dye = len(s.dyed)
+			s.dyed = append(s.dyed, m)
 		}
 		if !n.Hidden {
 			s.Instances = append(s.Instances, in)
@@ -474,18 +531,29 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int) 
 		if p.Stock != kit.Screen {
 			screen = nil
 		}
+		var dye *kit.Dye
+		own := "" // what keys colour is shared with nothing
+		if dyed && screen == nil {
+			own = " of " + n.ID
+			dye = s.dye(key+own, func() kit.Dye { return kit.DyeOf(p.Stock, p.Params, s.paths[p.Along]) })
+			n.color = kit.Dyed(p.Stock, p.Color)
+		}
 		if screen != nil {
 			key, build = kit.BoardKey(p.Params), func() *kit.Mesh { return kit.Board(p.Params) }
 		}
-		m := add(key, build, Instance{})
+		m := add(key+own, build, Instance{dye: dye})
 		n.center, n.grip = m.Bounds.Center(), kit.Grip(p.Stock, p.Params, m.Bounds)
 		for _, w := range kit.Wheels(p.Stock, p.Params) {
 			key := fmt.Sprintf("wheel %g %g %t", w.Radius, w.Width, w.Spokes)
 			add(key, func() *kit.Mesh { return kit.WheelMesh(w) }, Instance{wheel: w.Radius, axle: w.At})
 		}
 		n.opened, _ = kit.Opened(p.Stock, p.Params)
-		for _, l := range kit.Leaves(p.Stock, p.Params, p.Color) {
-			add(l.Key(), l.Mesh, Instance{leaf: &l})
+		for k, l := range kit.Leaves(p.Stock, p.Params, p.Color) {
+			in := Instance{leaf: &l}
+			if dye != nil {
+				in.dye = s.dye(l.Key()+own, func() kit.Dye { return kit.DyeOfLeaf(p.Stock, p.Params, k) })
+			}
+			add(l.Key()+own, l.Mesh, in)
 		}
 		n.own = ownMotion(p)
 		if screen != nil && !n.Hidden {

@@ -77,6 +77,57 @@ func TestColoursOfLampAndSunHaveKeys(t *testing.T) {
 	assert.LessOrEqual(t, st.Lamps[0].Inner, st.Lamps[0].Outer, "without a cone it shines all around")
 }
 
+// A van is white until its red goes out: two of the same, of which one has keys, share
+// nothing; what moves and what opens of it goes along.
+func TestColoursOfPiecesHaveKeys(t *testing.T) {
+	d := scenetest.Small()
+	for _, id := range []string{"one", "two"} {
+		d.Nodes[id] = scene.Node{Kind: scene.KindProp, Name: id, Piece: &scene.Piece{Stock: "van", Color: "#ffffff"}}
+	}
+	s, st := at(d, 0)
+	same := len(s.Meshes)
+	assert.Empty(t, st.Dyed)
+	touched := []scene.Touched{{Collection: "curves", ID: "r"}}
+	d.Curves["r"] = scene.Curve{Node: "one", Channel: scene.Red, Keys: []curve.Key{key(0, 1), key(10, 0)}}
+	s.Update(d, touched)
+	colors := func(node string, frame float64) (out []float32) {
+		s.Evaluate(frame, st)
+		for _, in := range s.Instances {
+			if s.Nodes[in.Node].ID != node {
+				continue
+			}
+			m := s.Meshes[in.Mesh].Mesh
+			if in.Dye >= 0 {
+				assert.Equal(t, m.Bounds, st.Dyed[in.Dye].Bounds)
+				m = st.Dyed[in.Dye]
+			}
+			out = append(out, m.Colors...)
+		}
+		return out
+	}
+	assert.Len(t, s.Meshes, same+3, "its body and two doors")
+	assert.InDeltaSlice(t, colors("two", 0), colors("one", 0), 2e-6)
+	two, one := colors("two", 5), colors("one", 5)
+	changed := 0
+	for i := 0; i < len(one); i += 4 {
+		if one[i] < two[i]-1e-3 {
+			changed++
+		}
+		assert.InDelta(t, two[i+1], one[i+1], 2e-6, "green stays")
+		assert.InDelta(t, two[i+3], one[i+3], 2e-6, "so does what shines")
+	}
+	assert.Greater(t, changed, 100)
+	assert.Equal(t, kit.Build("van", nil, "#00ffff", nil).Colors, colors("one", 10)[:len(kit.Build("van", nil, "", nil).Colors)])
+	assert.Zero(t, testing.AllocsPerRun(20, func() { s.Evaluate(7, st) }))
+
+	was := d.Curves["r"]
+	delete(d.Curves, "r")
+	s.Update(d, []scene.Touched{{Collection: "curves", ID: "r", Before: was}})
+	s.Evaluate(5, st)
+	assert.Empty(t, st.Dyed)
+	assert.Len(t, s.Meshes, same)
+}
+
 func TestShootingLimitsWhatShotsSee(t *testing.T) {
 	d := scenetest.Small()
 	d.Nodes["g"] = scene.Node{Kind: scene.KindGroup, Name: "Rig", Shooting: &scene.Shooting{Hidden: true}}

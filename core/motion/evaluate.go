@@ -45,6 +45,7 @@ type State struct {
 	Look      Look
 	eyes      []r3.Vec    // of cast members, for each node
 	Bent      []*kit.Mesh // meshes that bend, for Instance.Skin
+	Dyed      []*kit.Mesh // meshes whose colours have keys, for Instance.Dye
 	poses     []kit.BundlePose
 	bentFor   int // the Structure that Bent was made for
 	joints    [kit.Joints]geom.Mat4
@@ -72,6 +73,9 @@ func (s *Scene) Evaluate(frame float64, st *State) {
 	s.poseModels(frame, st)
 	for i := range s.Instances {
 		in := &s.Instances[i]
+		if in.Dye >= 0 {
+			in.dye.Color(s.Nodes[in.Node].colorAt(frame), st.Dyed[in.Dye].Colors)
+		}
 		switch {
 		case in.part:
 		case in.model != nil:
@@ -114,6 +118,18 @@ func (s *Scene) ready(st *State) {
 		m.Positions, m.Normals = make([]float32, len(b.mesh.Positions)), make([]float32, len(b.mesh.Normals))
 		st.Bent[i] = m
 	}
+	st.Dyed = make([]*kit.Mesh, len(s.dyed))
+	for i, m := range s.dyed {
+		st.Dyed[i] = &kit.Mesh{Positions: m.Positions, Normals: m.Normals, Colors: make([]float32, len(m.Colors)), Indices: m.Indices, Bounds: m.Bounds}
+	}
+}
+
+// colorAt is the linear colour of a piece at a frame.
+func (n *Node) colorAt(frame float64) (c [3]float32) {
+	for i, ch := range [...]int{red, green, blue} {
+		c[i] = float32(max(0, min(1, n.animated(ch, frame, float64(n.color[i])))))
+	}
+	return c
 }
 
 // poseModels poses the imported models: by the clip that their action plays, or

@@ -412,6 +412,7 @@ type Instance struct {
 	Node    int  `json:"node"`
 	Mesh    int  `json:"mesh"`
 	Skin    int  `json:"skin"`              // the number of a mesh that bends, or −1
+	Dye     int  `json:"dye"`               // the number of a mesh whose colour has keys, or −1
 	Surface bool `json:"surface,omitempty"` // it shows the picture of a picture plane
 }
 
@@ -443,7 +444,7 @@ func (p *Page) structure(a struct {
 		}
 	}
 	for _, i := range m.Instances {
-		out.Instances = append(out.Instances, Instance{i.Node, i.Mesh, i.Skin, i.Surface})
+		out.Instances = append(out.Instances, Instance{i.Node, i.Mesh, i.Skin, i.Dye, i.Surface})
 	}
 	for _, e := range m.Meshes {
 		out.Meshes = append(out.Meshes, e.Key)

@@ -58,6 +58,9 @@ func (s *Scene) drawn(i int, st *motion.State) raster.Draw {
 	if x.Skin >= 0 {
 		return raster.Draw{Mesh: st.Bent[x.Skin], World: st.Instances[i], Bent: true}
 	}
+	if x.Dye >= 0 {
+		return raster.Draw{Mesh: st.Dyed[x.Dye], World: st.Instances[i], Bent: true}
+	}
 	return raster.Draw{Mesh: s.Motion.Meshes[x.Mesh].Mesh, World: st.Instances[i]}
 }
 

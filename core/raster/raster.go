@@ -31,7 +31,7 @@ type Draw struct {
 	World    geom.Mat4
 	NoShadow bool   // it casts none
 	Object   uint32 // what Layers tell of it; 0 stands for nothing
-	Bent     bool   // the mesh itself changes from frame to frame
+	Bent     bool   // the mesh itself, or its colours, change from frame to frame
 }
 
 // stays tells whether a draw is as it was in the frame before.

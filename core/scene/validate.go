@@ -102,8 +102,11 @@ func (c *checker) frames(in, out int) {
 	}
 }
 
+// IsColor tells whether a colour is written #rrggbb.
+func IsColor(v string) bool { return colorForm.MatchString(v) }
+
 func (c *checker) color(field, v string) {
-	if !colorForm.MatchString(v) {
+	if !IsColor(v) {
 		c.fail(field, "is %q; a colour is written #rrggbb", clip(v))
 	}
 }

@@ -119,7 +119,7 @@ var acts = map[string]func(g *large) m{
 	"cameraTurn":    func(g *large) m { return m{"id": g.cameras[0], "turn": v(5, 0, 0), "frame": 5, "key": true} },
 	"cardAdd":       func(g *large) m { return m{"name": "c", "color": "#000000", "ink": "#ffffff"} },
 	"clearUnused":   func(g *large) m { return m{"things": []m{{"collection": "kits", "id": "spare"}}} },
-	"colorKey":      func(g *large) m { return m{"node": "lamp", "frame": 5, "color": "#ff0000"} },
+	"colorKey":      func(g *large) m { return m{"nodes": []string{"lamp"}, "frame": 5, "color": "#ff0000"} },
 	"cuesFromShots": func(g *large) m { return m{"assembly": "cut", "clock": "screen"} },
 	"cutTo":         func(g *large) m { return m{"assembly": "cut", "at": 220, "camera": "b"} },
 	"detach":        func(g *large) m { return m{"ids": g.things, "frame": 0} },

@@ -163,7 +163,7 @@ func (p *printer) frame(m *motion.Scene, shot string, story float64) {
 		if l.ShadowPx > 0 && !d.NoShadow {
 			box = raster.Swept(box, l.SunDir, shadowReach)
 		}
-		if !d.Bent && !sees(box) {
+		if (!d.Bent || in.Dye >= 0) && !sees(box) {
 			continue
 		}
 		p.to.Write([]byte(m.Meshes[in.Mesh].Key))
@@ -178,7 +178,11 @@ func (p *printer) frame(m *motion.Scene, shot string, story float64) {
 		}
 		if d.Bent {
 			p.bytes = p.bytes[:0]
-			for _, x := range d.Mesh.Positions {
+			changing := d.Mesh.Positions
+			if in.Dye >= 0 {
+				changing = d.Mesh.Colors
+			}
+			for _, x := range changing {
 				p.bytes = binary.LittleEndian.AppendUint32(p.bytes, math.Float32bits(x))
 			}
 			p.to.Write(p.bytes)

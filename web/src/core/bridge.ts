@@ -154,6 +154,7 @@ interface RawCore {
   mesh(index: number): MeshData
   texture(mesh: number): Uint8Array
   bent(skin: number, positions: Uint8Array, normals: Uint8Array): void
+  dyed(dye: number, colors: Uint8Array): void
   around(known: number, into: Uint8Array): Float64Array
   crowding(): Crowding
   lightIn(shot: string): Float32Array | null
@@ -437,6 +438,8 @@ export const core = {
   texture: (mesh: number) => raw().texture(mesh),
   /** Fills positions and normals of a mesh that bends. */
   bent: (skin: number, positions: Uint8Array, normals: Uint8Array) => raw().bent(skin, positions, normals),
+  /** Fills the colours of a mesh whose colour has keys. */
+  dyed: (dye: number, colors: Uint8Array) => raw().dyed(dye, colors),
   crowding: () => raw().crowding(),
   /** The light of a shot that has one of its own at the evaluated frame, like a state's look. */
   lightIn: (shot: string) => raw().lightIn(shot),

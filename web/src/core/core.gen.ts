@@ -1635,6 +1635,7 @@ export interface Instance {
   node: number;
   mesh: number;
   skin: number;
+  dye: number;
   surface?: boolean;
 }
 export interface ShownNodes {
@@ -2102,7 +2103,7 @@ export interface Thing {
   id: string;
 }
 export interface ColorKeyArgs {
-  node: string;
+  nodes: string[];
   frame: number;
   color: string;
 }

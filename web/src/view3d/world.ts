@@ -53,6 +53,8 @@ interface Batch {
   members: number[]
   /** The number of the mesh that bends, or −1. */
   skin: number
+  /** The number of the mesh whose colour has keys, or −1. */
+  dye: number
   bends: boolean
   /** The picture plane whose picture it shows, "" for other things. */
   surface: string
@@ -144,7 +146,7 @@ export class World {
     const shown = new Map(s.shooting.map((x) => [x.node, x]))
     this.lampShooting = s.lamps.map((id) => shown.get(s.nodes.indexOf(id)))
     const groups = new Map<string, Batch & { key: string }>()
-    s.instances.forEach(({ node, mesh, skin, surface: shows }, i) => {
+    s.instances.forEach(({ node, mesh, skin, dye, surface: shows }, i) => {
       const { hidden = false, only = [] } = shown.get(node) ?? {}
       const key = `${mesh} ${hidden} ${only.join()}`
       const g = groups.get(key)
@@ -152,7 +154,17 @@ export class World {
       else {
         const blank = { mesh: undefined as unknown as Mesh, material: surfaceMaterial, depth: depthMaterial }
         const surface = shows ? s.nodes[node]! : ''
-        groups.set(key, { ...blank, key: s.meshes[mesh]!, members: [i], skin, bends: skin >= 0, surface, hidden, only })
+        groups.set(key, {
+          ...blank,
+          key: s.meshes[mesh]!,
+          members: [i],
+          skin,
+          dye,
+          bends: skin >= 0,
+          surface,
+          hidden,
+          only,
+        })
       }
     })
     for (const b of this.batches) {
@@ -222,8 +234,9 @@ export class World {
   moveTo(story: number) {
     this.state.evaluate(story)
     const from = this.state.instances
-    for (const { mesh, members, skin } of this.batches) {
+    for (const { mesh, members, skin, dye } of this.batches) {
       if (skin >= 0) bend(mesh.geometry, skin)
+      if (dye >= 0) recolor(mesh.geometry, dye)
       if (mesh instanceof InstancedMesh) {
         const to = mesh.instanceMatrix.array as Float32Array
         for (let k = 0; k < members.length; k++) {
@@ -404,11 +417,18 @@ function picture(pixels: Uint8Array, width: number, height: number): DataTexture
   return t
 }
 
+const bytes = (a: { array: ArrayLike<number> }) => new Uint8Array((a.array as Float32Array).buffer)
+
 /** Takes over how a mesh is bent at the evaluated frame. */
 function bend(shape: BufferGeometry, skin: number) {
   const [p, n] = [shape.attributes.position!, shape.attributes.normal!]
-  const bytes = (a: { array: ArrayLike<number> }) => new Uint8Array((a.array as Float32Array).buffer)
   core.bent(skin, bytes(p), bytes(n))
   p.needsUpdate = true
   n.needsUpdate = true
+}
+
+/** Takes over which colours a mesh has at the evaluated frame. */
+function recolor(shape: BufferGeometry, dye: number) {
+  core.dyed(dye, bytes(shape.attributes.color!))
+  shape.attributes.color!.needsUpdate = true
 }

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { core, type Merge, type Settings } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import KeyedColour from './KeyedColour.vue'
 import LightFields from '@/ui/LightFields.vue'
 import NumberField from '@/ui/NumberField.vue'
 
@@ -39,9 +40,6 @@ function follow() {
     set('sun', { clock: null, heading: stands.value![0], height: stands.value![1] }, 'let the sun stand still')
   else set('sun', { clock: { latitude: 46, day: 258, hour: 17, light: true } }, 'let the sun follow a clock')
 }
-function keyColor() {
-  scene.run('colorKey', { node: 'settings', frame: Math.round(head.story), color: s.value.sun.color })
-}
 const curve = (channel: string) =>
   Object.values(scene.doc.curves).find((c) => c.node === 'settings' && c.channel === channel)
 const now = (channel: string, still: number) => {
@@ -67,7 +65,6 @@ const clockText = (h: number) =>
 const colors = computed(() => {
   const v = s.value as Settings
   return [
-    { part: 'sun' as Part, field: 'color', title: 'Sun', value: v.sun.color },
     { part: 'sky' as Part, field: 'zenith', title: 'Sky above', value: v.sky.zenith },
     { part: 'sky' as Part, field: 'horizon', title: 'Horizon', value: v.sky.horizon },
     { part: 'sky' as Part, field: 'ground', title: 'Ground', value: v.sky.ground },
@@ -188,8 +185,16 @@ const sliders = computed(() => [
         :value="s.haze.base ?? 0"
         @change="set('haze', { base: $event || null }, 'let the haze lie')"
       />
+      <h3>Colours</h3>
+      <KeyedColour
+        label="Sun colour"
+        :nodes="['settings']"
+        :still="s.sun.color"
+        keys="Key the sun's colour"
+        @set="set('sun', { color: $event }, 'colour the sun')"
+        >Sun</KeyedColour
+      >
       <template v-if="!clock?.light">
-        <h3>Colours</h3>
         <label v-for="c in colors" :key="c.title" class="pick"
           >{{ c.title }}
           <input
@@ -215,9 +220,6 @@ const sliders = computed(() => [
         @cancel="scene.cancel()"
       />
       <div class="row">
-        <button class="act" title="Set a key of the sun's colour here" @click="keyColor">
-          <KeyRound :size="12" /> Key the sun's colour
-        </button>
         <button v-if="clock" class="act" title="Set a key for the hour here" @click="key('sun.hour', clock.hour)">
           <KeyRound :size="12" /> Key the hour
         </button>

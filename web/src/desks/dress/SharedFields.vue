@@ -7,6 +7,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import NumberField from '@/ui/NumberField.vue'
+import KeyedColour from './KeyedColour.vue'
 
 const props = defineProps<{ nodes: string[] }>()
 const scene = useScene()
@@ -185,11 +186,6 @@ const colours = computed(() => {
   ] as const
 })
 const strengths = () => Object.fromEntries(all.value.map(({ id, n }) => [id, n.lamp!.strength]))
-/** A key of the light's colour; lamps have it one by one. */
-function keyColor() {
-  const { id, n } = all.value[0]!
-  scene.run('colorKey', { node: id, frame: Math.round(head.story), color: n.lamp!.color })
-}
 /** What all of them have in common of a choice, or nothing. */
 const common = (of: (c: Cast) => string) => {
   const have = new Set(all.value.map(({ n }) => of(n.cast!)))
@@ -246,26 +242,25 @@ const common = (of: (c: Cast) => string) => {
           </select></label
         >
       </template>
-      <div v-if="g.heading === 'Lamp'" class="row">
-        <input
-          type="color"
-          aria-label="Colour of the light"
-          :value="first.lamp!.color"
-          @change="set({ lamp: { color: picked($event) } }, 'colour')"
-        />
+      <KeyedColour
+        v-if="g.heading === 'Lamp'"
+        label="Colour of the light"
+        :nodes="nodes"
+        :still="first.lamp!.color"
+        keys="Key its colour"
+        @set="set({ lamp: { color: $event } }, 'colour')"
+      >
         <button class="act" @click="giving('lamp.strength', true)(strengths(), false)">Key its strength</button>
-        <button v-if="all.length === 1" class="act" title="Set a key of its colour here" @click="keyColor">
-          Key its colour
-        </button>
-      </div>
+      </KeyedColour>
     </template>
-    <template v-if="every((n) => n.piece)">
+    <template v-if="every((n) => n.piece && !n.screen)">
       <h3>Colour</h3>
-      <input
-        type="color"
-        aria-label="Colour"
-        :value="first.piece!.color || stockOf(first)?.color || '#888888'"
-        @change="set({ piece: { color: picked($event) } }, 'colour')"
+      <KeyedColour
+        label="Colour"
+        :nodes="nodes"
+        :still="first.piece!.color || stockOf(first)?.color || '#888888'"
+        keys="Key its colour"
+        @set="set({ piece: { color: $event } }, 'colour')"
       />
     </template>
   </template>

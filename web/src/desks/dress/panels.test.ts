@@ -10,6 +10,7 @@ import { FakeServer } from '@/testing/server'
 import NodeProperties from '../NodeProperties.vue'
 import ActionProperties from './ActionProperties.vue'
 import LightProperties from './LightProperties.vue'
+import SharedFields from './SharedFields.vue'
 import MarkProperties from './MarkProperties.vue'
 import PathProperties from './PathProperties.vue'
 import ScatterForm from './ScatterForm.vue'
@@ -107,6 +108,42 @@ describe('the light', () => {
     expect(keyed('color.green')[0]!.value).toBeCloseTo(0.2159, 3)
     expect(keyed('color.blue')[0]!.value).toBe(0)
     expect(scene.undoable.at(-1)!.label).toBe('key the colour of the light')
+  })
+
+  it('keys the colour of several pieces, and shows the one of the frame', async () => {
+    const ids = ['box', 'other']
+    for (const [i, id] of ids.entries())
+      scene.run('stockPlace', { kind: 'prop', stock: 'box', name: id, position: [i, 0, 0], id })
+    const head = usePlayhead()
+    head.set(0)
+    const w = mount(SharedFields, { props: { nodes: ids } })
+    const colour = () => w.find<HTMLInputElement>('input[aria-label=Colour]')
+    await colour().setValue('#ff0000')
+    await nextTick()
+    expect(ids.map((id) => scene.doc.nodes[id]!.piece!.color)).toEqual(['#ff0000', '#ff0000'])
+    await press(w, 'Key its colour')
+    expect(scene.undoable.at(-1)!.label).toBe('key the colour of 2 things')
+    head.set(20)
+    await nextTick()
+    await colour().setValue('#0000ff') // has keys now, so this is one
+    head.set(10)
+    await nextTick()
+    expect(colour().element.value).toBe('#bc00bc') // half the light of each
+    expect(scene.doc.nodes.other!.piece!.color).toBe('#ff0000')
+    const keys = Object.values(scene.doc.curves).filter((c) => c.channel === 'color.blue')
+    expect(keys.map((c) => c.keys.map((k) => [k.frame, k.value]))).toEqual([
+      [
+        [0, 0],
+        [20, 1],
+      ],
+      [
+        [0, 0],
+        [20, 1],
+      ],
+    ])
+    scene.undo()
+    scene.undo()
+    expect(Object.values(scene.doc.curves).some((c) => c.channel.startsWith('color.'))).toBe(false)
   })
 
   it('keys strength and haze', async () => {
