@@ -396,7 +396,7 @@ func TestPrintsTellWhetherFramesAreTheSame(t *testing.T) {
 		},
 	}
 	same, other := 0, 0
-	for range 120 {
+	for range 60 {
 		d := base.Clone()
 		edits[random.IntN(len(edits))](d, 0.5+4*random.Float64())
 		for _, id := range []string{"s1", "s2", "s4"} {
@@ -409,8 +409,8 @@ func TestPrintsTellWhetherFramesAreTheSame(t *testing.T) {
 			}
 		}
 	}
-	assert.Greater(t, same, 100)
-	assert.Greater(t, other, 30)
+	assert.Greater(t, same, 50)
+	assert.Greater(t, other, 15)
 
 	// What matters for sound and for what is written matters when it is delivered.
 	first := was["s1"][0]
