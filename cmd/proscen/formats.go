@@ -123,9 +123,9 @@ func say(to io.Writer, notes []string) {
 }
 
 func importCommand() *cobra.Command {
-	var into, out string
+	var into, out, cut string
 	c := &cobra.Command{
-		Use: "import CUT --into SCENE --out SCENE", Short: "Bring a cut (otio, edl) or lines (srt, vtt) into a scene",
+		Use: "import CUT --into SCENE --out SCENE", Short: "Bring a cut (otio, edl), lines (srt, vtt), cameras (gltf, csv) or a shot list (xlsx, csv) into a scene",
 		Args: exactly(1, "name the file to bring in: proscen import CUT --into SCENE --out SCENE"),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if into == "" || out == "" {
@@ -139,7 +139,16 @@ func importCommand() *cobra.Command {
 			if err != nil {
 				return badInput("%s: cannot be read: %w", args[0], errors.Unwrap(err))
 			}
-			brought, err := interchange.ReadCut(doc, data)
+			id, ok := program.Find(doc, cut)
+			if !ok && cut != "" {
+				return badInput("there is no assembly called %q", cut)
+			}
+			if sheets.IsTable(data) {
+				if data, err = sheets.Table(data); err != nil {
+					return badInput("%s: %w", args[0], err)
+				}
+			}
+			brought, err := interchange.ReadCut(doc, id, data)
 			if err != nil {
 				return badInput("%s: %w", args[0], err)
 			}
@@ -151,15 +160,26 @@ func importCommand() *cobra.Command {
 			if err != nil {
 				return badInput("%s: %w", args[0], err)
 			}
-			say(cmd.ErrOrStderr(), brought.Notes)
-			_, _ = fmt.Fprintln(cmd.OutOrStdout(), strings.TrimSpace(r.Label))
 			var b bytes.Buffer
 			if err := json.Indent(&b, doc.Encode(), "", "  "); err != nil {
 				return err
 			}
-			return writeWhole(out, append(b.Bytes(), '\n'))
+			if err := writeWhole(out, append(b.Bytes(), '\n')); err != nil {
+				return err
+			}
+			say(cmd.ErrOrStderr(), brought.Notes)
+			for _, w := range brought.Will {
+				is := w.Is
+				if w.Was != "" {
+					is = w.Was + " → " + w.Is
+				}
+				_, _ = fmt.Fprintf(cmd.OutOrStdout(), "%s: %s\n", w.What, strings.ReplaceAll(is, "\n", " "))
+			}
+			_, _ = fmt.Fprintln(cmd.OutOrStdout(), strings.TrimSpace(r.Label))
+			return nil
 		},
 	}
+	c.Flags().StringVar(&cut, "assembly", "", "whose shots a shot list tells of, by name or id (default: the first)")
 	c.Flags().StringVar(&into, "into", "", "the scene document that it goes into; it is left as it is")
 	c.Flags().StringVar(&out, "out", "", "the scene document to write")
 	return c

@@ -26,6 +26,7 @@ func Operations() edit.Catalog {
 		"shotTry":       edit.Op(trySpare),
 		"shotSet":       edit.Op(setShots),
 		"shotJoin":      edit.Op(setJoin),
+		"shotsAsListed": edit.Op(asListed),
 		"cutTo":         edit.Op(cutTo),
 		"rangeClear":    edit.Op(clearRange),
 		"gapClose":      edit.Op(closeGap),

@@ -250,3 +250,76 @@ func TestSpeedsOfReelsWithSpaces(t *testing.T) {
 	}
 	assert.Equal(t, []float64{1, 2, 1}, speeds)
 }
+
+// TestShotListsOfOthers: shots of the small scene are 48 frames long.
+func TestShotListsOfOthers(t *testing.T) {
+	t.Run("semicolons, titles above, zeros left out, UTF-16", func(t *testing.T) {
+		d := scenetest.Small()
+		b, err := interchange.ReadCut(d, "cut", ofOthers(t, "monday.csv"))
+		require.NoError(t, err)
+		assert.Equal(t, "shotsAsListed", b.Operation)
+		assert.Equal(t, []interchange.Change{
+			{What: "Shot 010, length", Was: "48 f", Is: "60 f"},
+			{What: "Shot 010, status", Is: "agreed"},
+			{What: "Shot 010, notes", Is: "slower; and\nwider"},
+			{What: "Shot 020, length", Was: "48 f", Is: "60 f"},
+			{What: "Shot 030, length", Was: "48 f", Is: "36 f"},
+			{What: "The whole", Was: "00:00:06:00", Is: "00:00:06:12"},
+		}, b.Will)
+		assert.Equal(t, []string{
+			"Row 7: “nearly” is no status; it is idea, blocked or agreed. It stays as it is.",
+			"Row 9 names shot 10 again; what row 4 says stands.",
+			"Row 10 names no shot and is left out.",
+			"Not in this cut, and left out: 075.",
+			"What the list says otherwise under Camera is not taken over.",
+		}, b.Notes)
+		fits(t, d, b.Operation, b.Args)
+		assert.Equal(t, 156, program.Compile(d, "cut").Length())
+		assert.Equal(t, scene.StatusAgreed, d.Shots["s1"].Status)
+		assert.Equal(t, [2]int{120, 156}, [2]int{d.Shots["s3"].ScreenIn, d.Shots["s3"].ScreenOut})
+		_, err = interchange.ReadCut(d, "cut", ofOthers(t, "monday.csv"))
+		assert.ErrorContains(t, err, "nothing in it differs")
+	})
+	t.Run("tabs, Latin-1, empty cells take away", func(t *testing.T) {
+		d := scenetest.Small()
+		s := d.Shots["s3"]
+		s.Name, s.Notes = "Away", "gone"
+		d.PutShot("s3", s)
+		s = d.Shots["s2"]
+		s.Locked = true
+		d.PutShot("s2", s)
+		b, err := interchange.ReadCut(d, "cut", ofOthers(t, "latin1.tsv"))
+		require.NoError(t, err)
+		assert.Equal(t, []interchange.Change{{What: "Shot 030, name", Was: "Away"}, {What: "Shot 030, notes", Was: "gone"}}, b.Will)
+		assert.Equal(t, []string{"One shot that the list would change is locked and stays as it is."}, b.Notes)
+		s.Locked = false
+		d.PutShot("s2", s)
+		b, err = interchange.ReadCut(d, "cut", ofOthers(t, "latin1.tsv"))
+		require.NoError(t, err)
+		fits(t, d, b.Operation, b.Args)
+		assert.Equal(t, "Café", d.Shots["s2"].Name)
+		assert.Equal(t, "naïve", d.Shots["s2"].Notes)
+		assert.Empty(t, d.Shots["s3"].Name)
+	})
+	t.Run("of the assembly that is meant", func(t *testing.T) {
+		_, err := interchange.ReadCut(scenetest.Small(), "", ofOthers(t, "monday.csv"))
+		assert.ErrorContains(t, err, "Not in this cut")
+	})
+}
+
+// FuzzReadShotList: whatever stands in a list, what is read of it can be done.
+func FuzzReadShotList(f *testing.F) {
+	for _, name := range []string{"monday.csv", "latin1.tsv"} {
+		data, err := os.ReadFile(filepath.Join("testdata", "foreign", name))
+		require.NoError(f, err)
+		f.Add(data)
+	}
+	f.Add([]byte("Shot,Frames,Name\n010,9999999,\"x\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		d := scenetest.Small()
+		listed, _, _, err := interchange.ReadShotList(d, "cut", data)
+		if err == nil {
+			fits(t, d, "shotsAsListed", listed)
+		}
+	})
+}

@@ -1,7 +1,6 @@
 package interchange
 
 import (
-	"bytes"
 	"fmt"
 	"strings"
 
@@ -25,7 +24,7 @@ var CutFormats = []CutFormat{
 	{ID: "edl", Title: "Edit list (CMX 3600)", Ending: ".edl", Media: "text/plain", Reads: true},
 	{ID: "srt", Title: "Lines as SubRip", Ending: ".srt", Media: "application/x-subrip", Reads: true, Lines: true},
 	{ID: "vtt", Title: "Lines as WebVTT", Ending: ".vtt", Media: "text/vtt", Reads: true, Lines: true},
-	{ID: "csv", Title: "Shot list as CSV", Ending: ".csv", Media: "text/csv"},
+	{ID: "csv", Title: "Shot list as CSV", Ending: ".csv", Media: "text/csv", Reads: true},
 }
 
 // Delivered is the file of a shot: Head is how many of its frames come before the shot's
@@ -56,34 +55,42 @@ func WriteCut(doc *scene.Document, id, format string, clock scene.Clock, deliver
 	return Written{}, fmt.Errorf("the format %q is not written; choose otio, edl, srt, vtt or csv", clip(format))
 }
 
-// Brought is what a file brings into a scene: an operation with its arguments.
+// Brought is what a file brings into a scene: an operation with its arguments, what that
+// will do, and what is left out or otherwise than in the file.
 type Brought struct {
 	Operation string   `json:"operation"`
 	Args      any      `json:"args"`
+	Will      []Change `json:"will"`
 	Notes     []string `json:"notes"`
 }
 
-// ReadCut reads a file that brings a cut or lines; what it is, its bytes say.
-func ReadCut(doc *scene.Document, data []byte) (Brought, error) {
-	start := bytes.TrimSpace(bytes.TrimPrefix(data[:min(len(data), 4096)], []byte("\xef\xbb\xbf")))
+// ReadCut reads a file that brings a cut, lines, cameras, or a shot list of an assembly; what
+// it is, its bytes say.
+func ReadCut(doc *scene.Document, assembly string, data []byte) (out Brought, err error) {
+	begins := plain(data[:min(len(data), 1<<16)])
+	start := strings.TrimSpace(begins)
+	if _, ok := listBegins(begins); ok {
+		shots, will, said, err := ReadShotList(doc, assembly, data)
+		return Brought{"shotsAsListed", shots, told(will), said}, err
+	}
 	switch {
 	case gltfBegins(data):
 		cameras, said, err := ReadGLTFCameras(doc, data)
-		return Brought{"cameraBring", cameras, said}, err
-	case bytes.HasPrefix(start, []byte("{")):
+		return Brought{"cameraBring", cameras, willShoot(doc, cameras), said}, err
+	case strings.HasPrefix(start, "{"):
 		in, said, err := ReadOTIO(doc, data)
-		return Brought{"assemblyBring", in, said}, err
-	case movesBegin(string(start)):
+		return Brought{"assemblyBring", in, told(willCut(doc, in)), said}, err
+	case movesBegin(start):
 		cameras, said, err := ReadMoves(doc, data)
-		return Brought{"cameraBring", cameras, said}, err
-	case bytes.HasPrefix(start, []byte("WEBVTT")) || bytes.Contains(start, []byte("-->")):
+		return Brought{"cameraBring", cameras, willShoot(doc, cameras), said}, err
+	case strings.HasPrefix(start, "WEBVTT") || strings.Contains(start, "-->"):
 		lines, said, err := ReadCaptions(doc, data)
-		return Brought{"linesBring", map[string]any{"lines": lines}, said}, err
-	case bytes.HasPrefix(start, []byte("TITLE:")) || edlBegins(string(start)):
+		return Brought{"linesBring", map[string]any{"lines": lines}, told(willSay(doc, lines)), said}, err
+	case strings.HasPrefix(strings.ToUpper(start), "TITLE:") || edlBegins(start):
 		in, said, err := ReadEDL(doc, data)
-		return Brought{"assemblyBring", in, said}, err
+		return Brought{"assemblyBring", in, told(willCut(doc, in)), said}, err
 	}
-	return Brought{}, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip, WebVTT, glTF nor a table of cameras", ErrCut)
+	return out, fmt.Errorf("%w: it is neither OpenTimelineIO, an edit list, SubRip, WebVTT, glTF, a table of cameras nor a shot list with the columns “Shot” and “Frames”, “Name”, “Status” or “Notes”", ErrCut)
 }
 
 // edlBegins tells whether text has an event of an edit list among its first

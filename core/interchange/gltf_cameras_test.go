@@ -61,7 +61,7 @@ func TestCamerasOfAFileByHand(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(said, "\n"), "Of 2 animations that move cameras the first, “out”, was taken.")
 
-	brought, err := interchange.ReadCut(doc, []byte(byHand()))
+	brought, err := interchange.ReadCut(doc, "", []byte(byHand()))
 	require.NoError(t, err)
 	assert.Equal(t, "cameraBring", brought.Operation)
 	for change, says := range map[[2]string]string{

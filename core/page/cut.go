@@ -1,6 +1,9 @@
 package page
 
 import (
+	"encoding/json"
+	"strings"
+
 	"slices"
 
 	"proscen/core/assembly"
@@ -205,12 +208,29 @@ func (p *Page) writeCut(a struct {
 	return WrittenCut{string(w.Data), append([]string{}, w.Notes...)}, err
 }
 
-// ReadCut reads a file that brings a cut or lines, as an operation.
+// tried tries what a file brings, and notes what else it changes.
+func (p *Page) tried(b *interchange.Brought) error {
+	args, err := json.Marshal(b.Args)
+	if err != nil {
+		return err
+	}
+	label, err := p.session.Would(b.Operation, args)
+	if _, also, ok := strings.Cut(label, "; "); ok {
+		b.Notes = append(b.Notes, "Also: "+also+".")
+	}
+	return err
+}
+
+// ReadCut reads a file that brings a cut, lines, cameras or a shot list, as an operation. It
+// is tried, so that what cannot be done is said before anybody agrees to it.
 func (p *Page) ReadCut(file []byte) (interchange.Brought, error) {
 	if p.session == nil {
 		return interchange.Brought{}, errClosed
 	}
-	b, err := interchange.ReadCut(p.session.Doc, file)
-	b.Notes = append([]string{}, b.Notes...)
+	b, err := interchange.ReadCut(p.session.Doc, p.session.Assembly(), file)
+	if err == nil {
+		err = p.tried(&b)
+	}
+	b.Notes, b.Will = append([]string{}, b.Notes...), append([]interchange.Change{}, b.Will...)
 	return b, err
 }

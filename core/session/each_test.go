@@ -17,7 +17,8 @@ func (s *Session) keysOf(node string, ch scene.Channel) []curve.Key {
 
 func TestKeysAreGivenAValue(t *testing.T) {
 	s := moving()
-	for frame, v := range map[int]float64{0: 10, 48: 30, 96: 20} {
+	for _, k := range [][2]float64{{0, 10}, {48, 30}, {96, 20}} {
+		frame, v := k[0], k[1]
 		do(t, s, "value", m{"node": "a", "channel": "turn.pan", "frame": frame, "value": v, "key": true})
 		do(t, s, "value", m{"node": "a", "channel": "lens.focal", "frame": frame, "value": 20 + v, "key": true})
 	}

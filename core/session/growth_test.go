@@ -152,16 +152,23 @@ var acts = map[string]func(g *large) m{
 	"keyValue": func(g *large) m {
 		return m{"node": g.things[0], "channel": "position.x", "frames": []float64{0, 40}, "value": 3}
 	},
-	"keySet":       func(g *large) m { return m{"node": g.cameras[0], "frame": 7} },
-	"kitPut":       func(g *large) m { return m{"name": "k", "primes": []float64{20, 40}} },
-	"laneAdd":      func(g *large) m { return m{"assembly": "cut", "name": "l"} },
-	"laneSet":      func(g *large) m { return m{"id": "aside", "name": "tries", "locked": true} },
-	"laneMove":     func(g *large) m { return m{"id": "aside", "by": 1} },
-	"laneRemove":   func(g *large) m { return m{"id": "aside"} },
-	"lensChoose":   func(g *large) m { return m{"id": g.cameras[0], "focal": 50, "keep": "place", "frame": 0, "key": false} },
-	"lensMove":     func(g *large) m { return m{"id": g.cameras[0], "in": 0, "out": 40, "focal": 70, "subject": "box"} },
-	"libraryTake":  func(g *large) m { return m{"kits": m{"k": m{"name": "k", "primes": []float64{20}, "shared": true}}} },
-	"lineAdd":      func(g *large) m { return m{"cast": "walker", "text": "There.", "in": 60, "out": 80} },
+	"keySet":      func(g *large) m { return m{"node": g.cameras[0], "frame": 7} },
+	"kitPut":      func(g *large) m { return m{"name": "k", "primes": []float64{20, 40}} },
+	"laneAdd":     func(g *large) m { return m{"assembly": "cut", "name": "l"} },
+	"laneSet":     func(g *large) m { return m{"id": "aside", "name": "tries", "locked": true} },
+	"laneMove":    func(g *large) m { return m{"id": "aside", "by": 1} },
+	"laneRemove":  func(g *large) m { return m{"id": "aside"} },
+	"lensChoose":  func(g *large) m { return m{"id": g.cameras[0], "focal": 50, "keep": "place", "frame": 0, "key": false} },
+	"lensMove":    func(g *large) m { return m{"id": g.cameras[0], "in": 0, "out": 40, "focal": 70, "subject": "box"} },
+	"libraryTake": func(g *large) m { return m{"kits": m{"k": m{"name": "k", "primes": []float64{20}, "shared": true}}} },
+	"lineAdd":     func(g *large) m { return m{"cast": "walker", "text": "There.", "in": 60, "out": 80} },
+	"shotsAsListed": func(g *large) m {
+		list := make([]m, len(g.shots))
+		for i, id := range g.shots {
+			list[i] = m{"id": id, "frames": 30 + i%3, "notes": "listed"}
+		}
+		return m{"shots": list}
+	},
 	"linesBring":   func(g *large) m { return m{"lines": []m{{"cast": "walker", "text": "There.", "in": 60, "out": 80}}} },
 	"linesMove":    func(g *large) m { return m{"ids": g.lines, "by": 5, "with": true} },
 	"markerAdd":    func(g *large) m { return m{"clock": "story", "frame": 50, "name": "n"} },

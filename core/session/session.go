@@ -219,6 +219,20 @@ func (s *Session) RunWith(name string, args json.RawMessage, newID func() string
 	return r, err
 }
 
+// Would tells the label that an operation would have, or why it cannot be done. The
+// document stays; a preview is taken back first.
+func (s *Session) Would(name string, args json.RawMessage) (label string, err error) {
+	s.Cancel()
+	s.aside(func() {
+		var t *edit.Trial
+		if t, err = s.catalog.Try(s.Doc, name, args, s.tools(s.newID)); err == nil {
+			label = t.Label
+			t.Rollback()
+		}
+	})
+	return label, err
+}
+
 func (s *Session) tools(newID func() string) edit.Tools {
 	return edit.Tools{NewID: newID, Stage: s.Stage()}
 }

@@ -77,7 +77,7 @@ func TestCamerasAreWrittenFrameByFrame(t *testing.T) {
 func TestCamerasComeBackFromTheirTable(t *testing.T) {
 	s := staged()
 	text := written(t, s, "moves")
-	brought, err := interchange.ReadCut(s.Doc, []byte(text))
+	brought, err := interchange.ReadCut(s.Doc, "", []byte(text))
 	require.NoError(t, err)
 	assert.Equal(t, "cameraBring", brought.Operation)
 	assert.Equal(t, []string{"The camera “cut” goes back and forth in the story; its keys are at the frames of the cut."}, brought.Notes)
@@ -118,7 +118,7 @@ func TestCamerasComeBackFromTheirTable(t *testing.T) {
 	assert.Empty(t, said)
 	require.Len(t, in.Cameras, 1)
 	assert.Equal(t, scene.Vec{2, 3.5, 1}, in.Cameras[0].Frames[1].Position)
-	other, err := interchange.ReadCut(doc, []byte("Z,Camera,Frame,X,Y,Pan,Tilt,Roll\n1,Head,10,2,3,90,0,0\n"))
+	other, err := interchange.ReadCut(doc, "", []byte("Z,Camera,Frame,X,Y,Pan,Tilt,Roll\n1,Head,10,2,3,90,0,0\n"))
 	require.NoError(t, err)
 	assert.Equal(t, "cameraBring", other.Operation)
 	for text, says := range map[string]string{
@@ -138,7 +138,7 @@ func TestCamerasComeBackFromTheirTable(t *testing.T) {
 // The camera that performs all shots comes back from the glTF file where it was.
 func TestCamerasComeBackFromGLTF(t *testing.T) {
 	s := staged()
-	brought, err := interchange.ReadCut(s.Doc, []byte(written(t, s, "gltf")))
+	brought, err := interchange.ReadCut(s.Doc, "", []byte(written(t, s, "gltf")))
 	require.NoError(t, err)
 	in, ok := brought.Args.(edit.CameraBring)
 	require.True(t, ok)

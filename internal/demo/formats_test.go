@@ -57,7 +57,7 @@ func TestTheDemonstrationComesBack(t *testing.T) {
 		}())
 		w, err := interchange.WriteCut(s.Doc, "first-cut", format, scene.ScreenClock, nil)
 		require.NoError(t, err)
-		b, err := interchange.ReadCut(s.Doc, w.Data)
+		b, err := interchange.ReadCut(s.Doc, "cut", w.Data)
 		require.NoError(t, err)
 		assert.Empty(t, b.Notes, format)
 		args, err := json.Marshal(b.Args)

@@ -10,6 +10,7 @@ import (
 	"proscen/core/timing"
 	"proscen/internal/blobs"
 	"proscen/internal/media"
+	"proscen/internal/sheets"
 )
 
 // taken answers an upload with what is kept of it. It lies on the disk while it is
@@ -52,6 +53,11 @@ type panelPages struct {
 	Pages []media.Image `json:"pages"`
 }
 
+// table is a spreadsheet as comma-separated values.
+type table struct {
+	Text string `json:"text"`
+}
+
 // files serves what scenes keep besides their documents.
 func (a *API) files(api *echo.Group) {
 	api.POST("/models", a.convertModel)
@@ -61,6 +67,14 @@ func (a *API) files(api *echo.Group) {
 	api.POST("/panels", taken(a, media.MaxPanelBytes, func(ctx context.Context, bucket *blobs.Bucket, u *media.Upload) (panelPages, error) {
 		pages, err := media.Panels(ctx, bucket, u)
 		return panelPages{pages}, err
+	}))
+	api.POST("/tables", taken(a, sheets.MaxTableBytes, func(_ context.Context, _ *blobs.Bucket, u *media.Upload) (table, error) {
+		data, err := u.Bytes()
+		if err != nil {
+			return table{}, err
+		}
+		text, err := sheets.Table(data)
+		return table{string(text)}, err
 	}))
 	api.POST("/sounds", taken(a, media.MaxSoundBytes, media.KeepSound))
 	api.GET("/sounds/:name", a.serves(media.SoundFile, "name"))

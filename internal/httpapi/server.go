@@ -214,7 +214,7 @@ func problem(err error) Problem {
 		return Problem{Title: err.Error(), Status: http.StatusBadRequest}
 	case errors.As(err, &wrong) && strings.HasPrefix(wrong.Code, "22"): // data exception
 		return Problem{Title: "A number or a text in the request is none that can be kept.", Status: http.StatusUnprocessableEntity}
-	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, parcel.ErrParcel), errors.Is(err, ffmpeg.ErrMissing):
+	case errors.Is(err, interchange.ErrModel), errors.Is(err, media.ErrImage), errors.Is(err, media.ErrSound), errors.Is(err, media.ErrFootage), errors.Is(err, parcel.ErrParcel), errors.Is(err, sheets.ErrTable), errors.Is(err, ffmpeg.ErrMissing):
 		return Problem{Title: "This was not imported. " + err.Error(), Status: http.StatusUnprocessableEntity}
 	case errors.Is(err, store.ErrTaken), errors.Is(err, store.ErrVersionTaken), errors.Is(err, store.ErrNameTaken), errors.Is(err, store.ErrInUse):
 		return Problem{Title: err.Error(), Status: http.StatusConflict}

@@ -750,6 +750,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads the cells of a spreadsheet's first sheet. Nothing is stored. */
+        post: operations["readTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/sounds": {
         parameters: {
             query?: never;
@@ -2440,6 +2457,33 @@ export interface operations {
                 content: {
                     "application/json": {
                         pages: components["schemas"]["ImageInfo"][];
+                    };
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    readTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The cells as comma-separated values */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        text: string;
                     };
                 };
             };

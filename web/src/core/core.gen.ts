@@ -6,7 +6,7 @@
  */
 export type Vec = [number, number, number];
 export type Problems = Problem[];
-export type Patch = Change[];
+export type Patch = PatchChange[];
 
 export interface Core {
   Document: Document;
@@ -528,7 +528,13 @@ export interface Difference {
 export interface Brought {
   operation: string;
   args: unknown;
+  will: Change[];
   notes: string[];
+}
+export interface Change {
+  what: string;
+  was?: string;
+  is: string;
 }
 export interface Between {
   from: View;
@@ -1259,7 +1265,7 @@ export interface Extent {
   min: Vec;
   max: Vec;
 }
-export interface Change {
+export interface PatchChange {
   layer?: string;
   collection: string;
   id: string;
@@ -1822,6 +1828,7 @@ export interface Operations {
   shotSwap: SwapArgs;
   shotTrim: TrimArgs;
   shotTry: TryArgs;
+  shotsAsListed: ListedArgs;
   shotsFromCues: CueArgs;
   soundAdd: SoundArgs;
   soundMove: SoundMoveArgs;
@@ -2698,6 +2705,16 @@ export interface TrimArgs {
 }
 export interface TryArgs {
   id: string;
+}
+export interface ListedArgs {
+  shots: Listed[];
+}
+export interface Listed {
+  id: string;
+  name?: string;
+  frames?: number;
+  status?: "idea" | "blocked" | "agreed" | "";
+  notes?: string;
 }
 export interface SoundArgs {
   track: string;

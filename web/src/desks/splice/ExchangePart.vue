@@ -4,11 +4,12 @@
 import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
-import { core, type CutFormat, type Delivered, type OperationName, type Operations } from '@/core/bridge'
+import { core, type Brought, type CutFormat, type Delivered, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
 import { save, saveFrom } from '@/ui/save'
 import { sentence } from '@/ui/sentence'
+import ImportPreview from './ImportPreview.vue'
 
 const scene = useScene()
 const deliveries = useDeliveries()
@@ -80,29 +81,51 @@ async function write() {
   save(name.value + f.ending, f.media, w.text)
   if (w.notes?.length) said.value = { title: `${f.title} does not carry everything:`, notes: w.notes }
 }
+/** What a chosen file would bring, before it is brought. */
+const offer = ref<{ file: string; brought: Brought } | null>(null)
+/** A workbook's cells as text; of other files their bytes. */
+async function contents(file: File): Promise<Uint8Array> {
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  const zip = bytes[0] === 0x50 && bytes[1] === 0x4b
+  if (!zip && bytes[0] !== 0xd0) return bytes
+  const answer = await fetch('/api/tables', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: bytes,
+  })
+  const { text, title } = (await answer.json()) as { text?: string; title?: string }
+  if (text === undefined) throw new Error(title)
+  return new TextEncoder().encode(text)
+}
 async function read(e: Event) {
   const input = e.target as HTMLInputElement
   const file = input.files?.[0]
   input.value = ''
   if (!file) return
   said.value = null
-  const b = core.readCut(new Uint8Array(await file.arrayBuffer()))
-  if (b.error !== undefined || !b.operation)
-    return void ElMessage({
-      message: sentence(`${file.name}: ${b.error ?? 'it could not be read'}`),
+  try {
+    const b = core.readCut(await contents(file))
+    if (b.error !== undefined || !b.operation) throw new Error(b.error ?? 'it could not be read')
+    offer.value = { file: file.name, brought: b as Brought }
+  } catch (e) {
+    ElMessage({
+      message: `${file.name}: ${sentence((e as Error).message)}`,
       type: 'warning',
       duration: 6000,
       showClose: true,
     })
+  }
+}
+function bring() {
+  const { file, brought } = offer.value!
+  offer.value = null
   const before = new Set(Object.keys(scene.doc.assemblies))
-  if (!scene.run(b.operation as OperationName, b.args as Operations[OperationName])) return
+  if (!scene.run(brought.operation as OperationName, brought.args as Operations[OperationName])) return
   const made = Object.keys(scene.doc.assemblies).find((id) => !before.has(id))
   if (made) scene.choose(made)
   said.value = {
-    title: made
-      ? `${file.name} is now the assembly “${scene.doc.assemblies[made]!.name}”.`
-      : `${file.name} is brought in.`,
-    notes: b.notes ?? [],
+    title: made ? `${file} is now the assembly “${scene.doc.assemblies[made]!.name}”.` : `${file} is brought in.`,
+    notes: brought.notes,
   }
 }
 </script>
@@ -128,11 +151,12 @@ async function read(e: Event) {
       ><Upload :size="14" /> Import…
       <input
         type="file"
-        accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv,.glb,.gltf"
-        aria-label="Import a cut or lines"
+        accept=".otio,.edl,.srt,.vtt,.json,.txt,.csv,.tsv,.xlsx,.glb,.gltf"
+        aria-label="Import a cut, lines, cameras or a shot list"
         @change="read"
     /></label>
   </div>
+  <ImportPreview v-if="offer" :file="offer.file" :brought="offer.brought" @bring="bring" @cancel="offer = null" />
   <p v-if="making" class="dim" role="status" aria-label="Sheet">
     {{ making.all ? `Picture ${making.done} of ${making.all}` : 'Saving' }}
   </p>

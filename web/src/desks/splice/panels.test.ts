@@ -1,4 +1,4 @@
-import { mount } from '@vue/test-utils'
+import { DOMWrapper, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { useCutting } from '@/stores/cutting'
@@ -9,6 +9,7 @@ import { opened } from '@/testing/opened'
 import AssembliesPanel from './AssembliesPanel.vue'
 import BoardsPanel from './BoardsPanel.vue'
 import ExchangePart from './ExchangePart.vue'
+import ImportPreview from './ImportPreview.vue'
 import JoinPart from './JoinPart.vue'
 import MarkersPanel from './MarkersPanel.vue'
 import RhythmPanel from './RhythmPanel.vue'
@@ -240,6 +241,25 @@ describe('rhythm', () => {
   })
 })
 
+/** Answers uploads, and passes all else on. */
+function uploads(answers: Record<string, object>) {
+  const on = globalThis.fetch
+  vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
+    const path = typeof input === 'string' ? input.split('?')[0]! : ''
+    const body = answers[path]
+    if (!body) return on(input as Request, init)
+    const status = 'title' in body ? 422 : 200
+    return new Response(JSON.stringify(body), { status })
+  })
+}
+/** The window that tells what a file will do; it lies over the page. */
+async function preview(w: Mounted) {
+  await vi.waitFor(() => expect(w.findComponent(ImportPreview).exists()).toBe(true))
+  const page = new DOMWrapper(document.body)
+  await vi.waitFor(() => expect(page.find('.will tr').exists()).toBe(true))
+  return page as unknown as Mounted
+}
+
 describe('assemblies', () => {
   it('are copied, compared and chosen', async () => {
     const w = mount(AssembliesPanel)
@@ -273,6 +293,10 @@ describe('assemblies', () => {
     const input = w.find('input[type=file]')
     Object.defineProperty(input.element, 'files', { value: [new File([text], 'mine.edl')], configurable: true })
     await input.trigger('change')
+    const offered = await preview(w)
+    expect(Object.keys(scene.doc.assemblies), 'nothing happens before it is agreed to').toHaveLength(1)
+    expect(offered.text()).toContain('3 shots · 00:00:06:00')
+    await press(offered, 'Bring in')
     await vi.waitFor(() => expect(w.text()).toContain('mine.edl is now the assembly “Small - cut”'))
     expect(scene.cut.shots).toHaveLength(3)
     Object.defineProperty(input.element, 'files', { value: [new File(['no'], 'no.edl')], configurable: true })
@@ -280,20 +304,40 @@ describe('assemblies', () => {
     await nextTick()
     expect(Object.keys(scene.doc.assemblies)).toHaveLength(2)
   })
+
+  it('take over a shot list, as text or as a workbook, in one step', async () => {
+    const w = mount(ExchangePart)
+    const input = w.find('input[type=file]')
+    const give = async (file: File) => {
+      Object.defineProperty(input.element, 'files', { value: [file], configurable: true })
+      await input.trigger('change')
+    }
+    await give(new File(['Shot,Frames,Notes\n010,60,slower\n'], 'monday.csv'))
+    let offered = await preview(w)
+    expect(offered.findAll('tr').map((r) => r.text())).toEqual([
+      'Shot 010, length48 f → 60 f',
+      'Shot 010, notesslower',
+      'The whole00:00:06:00 → 00:00:06:12',
+    ])
+    await press(offered, 'Cancel')
+    expect(w.findComponent(ImportPreview).exists()).toBe(false)
+    expect(scene.undoable).toHaveLength(0)
+
+    uploads({ '/api/tables': { text: 'Shot,Frames\n010,60\n020,12\n' } })
+    await give(new File(['PK\u0003\u0004'], 'monday.xlsx'))
+    offered = await preview(w)
+    await press(offered, 'Bring in')
+    expect(scene.cutLength).toBe(120)
+    scene.undo()
+    expect(scene.cutLength).toBe(144)
+    uploads({ '/api/tables': { title: 'This was not imported.' } })
+    await give(new File(['PK\u0003\u0004'], 'worse.xlsx'))
+    await vi.waitFor(() => expect(document.body.textContent).toContain('worse.xlsx: This was not imported.'))
+    expect(w.findComponent(ImportPreview).exists()).toBe(false)
+  })
 })
 
 describe('boards and sounds', () => {
-  /** Answers uploads, and passes all else on. */
-  function uploads(answers: Record<string, object>) {
-    const on = globalThis.fetch
-    vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
-      const path = typeof input === 'string' ? input.split('?')[0]! : ''
-      const body = answers[path]
-      if (!body) return on(input as Request, init)
-      const status = 'title' in body ? 422 : 200
-      return new Response(JSON.stringify(body), { status })
-    })
-  }
   const give = async (w: Mounted, label: string, names: string[]) => {
     const input = w.find(`input[aria-label="${label}"]`)
     Object.defineProperty(input.element, 'files', { value: names.map((n) => new File(['x'], n)), configurable: true })
