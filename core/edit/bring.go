@@ -22,6 +22,17 @@ type BroughtCamera struct {
 	Frames []BroughtFrame `json:"frames"`
 }
 
+// BroughtLamp is a lamp from outside; Turn is pan, tilt and roll.
+type BroughtLamp struct {
+	Name     string    `json:"name"`
+	Color    string    `json:"color"`
+	Position scene.Vec `json:"position"`
+	Turn     scene.Vec `json:"turn"`
+	Reach    float64   `json:"reach"`
+	Spot     float64   `json:"spot,omitempty"` // whole angle of the cone in degrees
+	Soft     float64   `json:"soft,omitempty"`
+}
+
 // BroughtFrame is a camera at a frame of the story; Turn is pan, tilt and roll.
 type BroughtFrame struct {
 	Frame    float64   `json:"frame"`

@@ -250,6 +250,16 @@ func (d *copies) copyNode(id, parent, as string) string {
 type modelAddArgs struct {
 	scene.Model
 	ID string `json:"id,omitempty"`
+	// With makes a thing of it in the middle of the set, with the cameras and lamps of its
+	// file about it.
+	With *BroughtAlong `json:"with,omitempty"`
+}
+
+// BroughtAlong is what comes with a model: cameras and lamps as they are about it.
+type BroughtAlong struct {
+	Kind    scene.Kind      `json:"kind"` // of the thing
+	Cameras []BroughtCamera `json:"cameras,omitempty"`
+	Lamps   []BroughtLamp   `json:"lamps,omitempty"`
 }
 
 // modelAdd puts an imported model on the shelf of the scene.
@@ -259,6 +269,25 @@ func modelAdd(d *Draft, a modelAddArgs) (string, error) {
 			return "", fmt.Errorf("this model is here already, as %s", m.Name)
 		}
 	}
-	d.SetModel(pick(d, a.ID), a.Model)
-	return "import " + a.Name, nil
+	id := pick(d, a.ID)
+	d.SetModel(id, a.Model)
+	w := a.With
+	if w == nil {
+		return "import " + a.Name, nil
+	}
+	if _, err := stockPlace(d, stockPlaceArgs{Kind: w.Kind, Model: id, Name: a.Name}); err != nil {
+		return "", err
+	}
+	if len(w.Cameras) > 0 {
+		if _, err := cameraBring(d, CameraBring{w.Cameras}); err != nil {
+			return "", err
+		}
+	}
+	for _, l := range w.Lamps {
+		d.SetNode(d.NewID(), scene.Node{
+			Kind: scene.KindLamp, Name: freeName(d.Doc, l.Name), Position: l.Position, Turn: l.Turn,
+			Lamp: &scene.Lamp{Color: l.Color, Strength: 4, Reach: l.Reach, Spot: l.Spot, Soft: l.Soft},
+		})
+	}
+	return fmt.Sprintf("import %s with %d cameras and %d lamps", a.Name, len(w.Cameras), len(w.Lamps)), nil
 }

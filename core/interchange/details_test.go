@@ -138,7 +138,7 @@ func TestOBJCountsBackAndKeepsPartsApart(t *testing.T) {
 	assert.Equal(t, []float32{0, 0, 0, 1, 1, 0, 0, 1, 0}, b.Shapes[1].Positions)
 	assert.Equal(t, []float32{0.5, 0.5, 0.5, 0}, b.Shapes[1].Colors[:4])
 	for text, says := range map[string]string{
-		"v 0 0 0\nv 1 0 0\nf 1 2\n":          "a face with 2 corners",
+		"v 0 0 0\nv 1 0 0\nf 1 2\n":          "no triangles",
 		"v 0 0 0\nv 1 0\nf 1 2 1\n":          "has 2 numbers and needs 3",
 		"v 0 0 0\nv 1 0 0\nf a b c\n":        "where a corner should be",
 		"v 0 0 0\nv 1 0 0\nf /1 /1 /1\n":     "which is not there",

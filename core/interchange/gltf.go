@@ -7,6 +7,7 @@ import (
 	"encoding/binary"
 	"encoding/hex"
 	"encoding/json"
+	"fmt"
 	"math"
 	"strings"
 
@@ -33,6 +34,11 @@ type gltf struct {
 	Skins              []gltfSkin       `json:"skins"`
 	Animations         []gltfAnimation  `json:"animations"`
 	Cameras            []gltfCamera     `json:"cameras"`
+	Extensions         struct {
+		Lights struct {
+			Lights []gltfLight `json:"lights"`
+		} `json:"KHR_lights_punctual"`
+	} `json:"extensions"`
 }
 type gltfScene struct {
 	Nodes []int `json:"nodes"`
@@ -47,6 +53,11 @@ type gltfNode struct {
 	Translation *[3]float64  `json:"translation"`
 	Rotation    *[4]float64  `json:"rotation"`
 	Scale       *[3]float64  `json:"scale"`
+	Extensions  struct {
+		Light *struct {
+			Light int `json:"light"`
+		} `json:"KHR_lights_punctual"`
+	} `json:"extensions"`
 }
 type gltfMesh struct {
 	Primitives []gltfPrimitive `json:"primitives"`
@@ -58,13 +69,24 @@ type gltfPrimitive struct {
 	Mode       *int           `json:"mode"`
 }
 type gltfAccessor struct {
-	BufferView    *int            `json:"bufferView"`
-	ByteOffset    int             `json:"byteOffset"`
-	ComponentType int             `json:"componentType"`
-	Normalized    bool            `json:"normalized"`
-	Count         int             `json:"count"`
-	Type          string          `json:"type"`
-	Sparse        json.RawMessage `json:"sparse"`
+	BufferView    *int   `json:"bufferView"`
+	ByteOffset    int    `json:"byteOffset"`
+	ComponentType int    `json:"componentType"`
+	Normalized    bool   `json:"normalized"`
+	Count         int    `json:"count"`
+	Type          string `json:"type"`
+	Sparse        *struct {
+		Count   int `json:"count"`
+		Indices struct {
+			BufferView    int `json:"bufferView"`
+			ByteOffset    int `json:"byteOffset"`
+			ComponentType int `json:"componentType"`
+		} `json:"indices"`
+		Values struct {
+			BufferView int `json:"bufferView"`
+			ByteOffset int `json:"byteOffset"`
+		} `json:"values"`
+	} `json:"sparse"`
 }
 type gltfBufferView struct {
 	Buffer     int `json:"buffer"`
@@ -78,20 +100,47 @@ type gltfBuffer struct {
 }
 type gltfMaterial struct {
 	PBR struct {
-		BaseColorFactor  *[4]float64 `json:"baseColorFactor"`
-		BaseColorTexture *struct {
-			Index    int `json:"index"`
-			TexCoord int `json:"texCoord"`
-		} `json:"baseColorTexture"`
+		BaseColorFactor  *[4]float64      `json:"baseColorFactor"`
+		BaseColorTexture *gltfTextureInfo `json:"baseColorTexture"`
 	} `json:"pbrMetallicRoughness"`
-	EmissiveFactor [3]float64 `json:"emissiveFactor"`
-	AlphaMode      string     `json:"alphaMode"`
-	AlphaCutoff    *float64   `json:"alphaCutoff"`
-	DoubleSided    bool       `json:"doubleSided"`
+	EmissiveFactor  [3]float64       `json:"emissiveFactor"`
+	EmissiveTexture *gltfTextureInfo `json:"emissiveTexture"`
+	AlphaMode       string           `json:"alphaMode"`
+	AlphaCutoff     *float64         `json:"alphaCutoff"`
+	DoubleSided     bool             `json:"doubleSided"`
+}
+type gltfTextureInfo struct {
+	Index      int `json:"index"`
+	TexCoord   int `json:"texCoord"`
+	Extensions struct {
+		Transform *gltfTransform `json:"KHR_texture_transform"`
+	} `json:"extensions"`
+}
+
+// gltfTransform is how a picture lies on its coordinates (KHR_texture_transform).
+type gltfTransform struct {
+	Offset   [2]float64  `json:"offset"`
+	Rotation float64     `json:"rotation"` // radians, counter-clockwise
+	Scale    *[2]float64 `json:"scale"`
+	TexCoord *int        `json:"texCoord"`
 }
 type gltfTexture struct {
-	Source *int `json:"source"`
+	Source     *int `json:"source"`
+	Extensions struct {
+		WebP *struct {
+			Source *int `json:"source"`
+		} `json:"EXT_texture_webp"`
+	} `json:"extensions"`
 }
+
+// picture is the picture that a texture shows, or nil.
+func (t *gltfTexture) picture() *int {
+	if t.Source == nil && t.Extensions.WebP != nil {
+		return t.Extensions.WebP.Source
+	}
+	return t.Source
+}
+
 type gltfImage struct {
 	URI        string `json:"uri"`
 	BufferView *int   `json:"bufferView"`
@@ -119,12 +168,12 @@ type gltfAnimation struct {
 const maxJSONBytes = 24 << 20
 
 // readGLB reads the binary container.
-func readGLB(ctx context.Context, data []byte) (*kit.Bundle, error) {
+func readGLB(ctx context.Context, data []byte, said *notes) (source, error) {
 	text, buffer, err := glbChunks(data)
 	if err != nil {
-		return nil, err
+		return source{}, err
 	}
-	return readGLTF(ctx, text, buffer, files{})
+	return readGLTF(ctx, text, buffer, files{}, said)
 }
 
 // glbChunks splits the binary container into its JSON and its buffer.
@@ -165,45 +214,68 @@ type reader struct {
 	buffers [][]byte
 	files   files
 	out     *kit.Bundle
-	node    []int // for each glTF node its number in the bundle, or −1
-	images  map[int]int
-	floats  int // read so far
+	node    []int              // for each glTF node its number in the bundle, or −1
+	images  map[int]int        // textures by their pictures, −1 for those that cannot be read
+	shines  map[int][3]float64 // what pictures emit on average
+	floats  int                // read so far
+	said    *notes
 }
 
 // newReader begins to read a document.
-func newReader(ctx context.Context, text []byte, near files) (*reader, error) {
+func newReader(ctx context.Context, text []byte, near files, said *notes) (*reader, error) {
 	if len(text) > maxJSONBytes {
 		return nil, refuse("its JSON has %d MB, more than %d", len(text)>>20, maxJSONBytes>>20)
 	}
-	r := &reader{ctx: ctx, files: near, out: &kit.Bundle{}, images: map[int]int{}}
+	r := &reader{ctx: ctx, files: near, out: &kit.Bundle{}, images: map[int]int{}, shines: map[int][3]float64{}, said: said}
 	if err := json.Unmarshal(bytes.TrimRight(text, "\x00 \n\r\t"), &r.doc); err != nil {
 		return nil, refuse("its JSON is damaged (%s)", clip(err.Error()))
 	}
 	if !strings.HasPrefix(r.doc.Asset.Version, "2") {
 		return nil, refuse("it is glTF version %q; version 2 is read", clip(r.doc.Asset.Version))
 	}
-	if need := r.doc.ExtensionsRequired; len(need) > 0 {
-		return nil, refuse("it needs the extension %q, which is not read; export it without compression and extensions", clip(need[0]))
+	for _, need := range r.doc.ExtensionsRequired {
+		if how, ok := packed[need]; ok {
+			return nil, refuse("%s (it needs the extension %s)", how, need)
+		}
+		if !readable[need] && !strings.HasPrefix(need, "KHR_materials_") { // how materials shade beyond their colour is not shown
+			return nil, refuse("it needs the extension %q, which is not read; export it without that extension", clip(need))
+		}
 	}
 	return r, nil
 }
 
+// readable are extensions that are read; packed are those that pack what is read otherwise,
+// and how to export without.
+var (
+	readable = map[string]bool{"KHR_mesh_quantization": true, "KHR_texture_transform": true, "KHR_lights_punctual": true, "EXT_texture_webp": true}
+	packed   = map[string]string{
+		"KHR_draco_mesh_compression": "its meshes are compressed with Draco; export it again with mesh compression switched off",
+		"EXT_meshopt_compression":    "its buffers are compressed with meshopt; export or pack it again without compression, quantisation alone is read",
+		"KHR_meshopt_compression":    "its buffers are compressed with meshopt; export or pack it again without compression, quantisation alone is read",
+		"KHR_texture_basisu":         "its pictures are compressed for graphics cards (KTX2); export it again with PNG, JPEG or WebP pictures",
+	}
+)
+
 // readGLTF reads a document. Its assets look to +Z (section 3.4), ours to −Z.
-func readGLTF(ctx context.Context, text, binaryChunk []byte, near files) (*kit.Bundle, error) {
-	r, err := newReader(ctx, text, near)
+func readGLTF(ctx context.Context, text, binaryChunk []byte, near files, said *notes) (source, error) {
+	none := source{}
+	r, err := newReader(ctx, text, near, said)
 	if err != nil {
-		return nil, err
+		return none, err
 	}
 	r.out.Root = geom.RotateY(180)
 	for _, step := range []func(binary []byte) error{r.loadBuffers, r.loadNodes, r.loadShapes, r.loadSkins, r.loadClips} {
 		if r.ctx.Err() != nil {
-			return nil, refuse("it takes too long to read")
+			return none, refuse("it takes too long to read")
 		}
 		if err := step(binaryChunk); err != nil {
-			return nil, err
+			return none, err
 		}
 	}
-	return r.out, nil
+	if straighten(r.out) {
+		said.add("Parts that are stretched one way by what an animation moves are lit a little otherwise than they should be.")
+	}
+	return source{r.out, r}, nil
 }
 
 // resource returns the bytes that a URI names: embedded ones, or a file of the
@@ -293,15 +365,8 @@ func (r *reader) numbers(i, size int, what string) ([]float64, error) {
 		return nil, refuse("%s refers to accessor %d, which is not there", what, i)
 	}
 	a := r.doc.Accessors[i]
-	if len(a.Sparse) > 0 {
-		return nil, refuse("%s is a sparse accessor, which is not read", what)
-	}
 	if components[a.Type] != size {
 		return nil, refuse("%s is a %s accessor and should have %d numbers each", what, clip(a.Type), size)
-	}
-	width := componentBytes[a.ComponentType]
-	if width == 0 {
-		return nil, refuse("%s has numbers of the unknown type %d", what, a.ComponentType)
 	}
 	if a.Count < 0 || a.Count > maxNumbers/size {
 		return nil, refuse("%s has %d elements", what, a.Count)
@@ -309,32 +374,69 @@ func (r *reader) numbers(i, size int, what string) ([]float64, error) {
 	if r.floats += a.Count * size; r.floats > maxNumbers {
 		return nil, refuse("it has more than %d million numbers", maxNumbers/1_000_000)
 	}
-	if a.BufferView == nil {
+	var out []float64
+	switch {
+	case a.BufferView != nil:
+		var err error
+		if out, err = r.elements(*a.BufferView, a.ByteOffset, a.ComponentType, a.Count, size, a.Normalized, what); err != nil {
+			return nil, err
+		}
+	case a.Sparse == nil:
 		return nil, refuse("%s has no data", what)
+	default: // zeros, but for those that are told
+		out = make([]float64, a.Count*size)
 	}
-	data, stride, err := r.view(*a.BufferView)
+	if s := a.Sparse; s != nil {
+		if s.Count < 0 || s.Count > a.Count {
+			return nil, refuse("%s replaces %d of %d elements", what, s.Count, a.Count)
+		}
+		places, err := r.elements(s.Indices.BufferView, s.Indices.ByteOffset, s.Indices.ComponentType, s.Count, 1, false, what)
+		if err != nil {
+			return nil, err
+		}
+		values, err := r.elements(s.Values.BufferView, s.Values.ByteOffset, a.ComponentType, s.Count, size, a.Normalized, what)
+		if err != nil {
+			return nil, err
+		}
+		for k, p := range places {
+			if !(p >= 0 && p < float64(a.Count)) {
+				return nil, refuse("%s replaces element %v of %d", what, p, a.Count)
+			}
+			copy(out[int(p)*size:], values[k*size:(k+1)*size])
+		}
+	}
+	for _, v := range out {
+		if math.IsNaN(v) || math.IsInf(v, 0) {
+			return nil, refuse("%s has a number that is not finite", what)
+		}
+	}
+	return out, nil
+}
+
+// elements reads the numbers of elements that lie in a buffer view.
+func (r *reader) elements(view, offset, kind, count, size int, normalized bool, what string) ([]float64, error) {
+	width := componentBytes[kind]
+	if width == 0 {
+		return nil, refuse("%s has numbers of the unknown type %d", what, kind)
+	}
+	data, stride, err := r.view(view)
 	if err != nil {
 		return nil, err
 	}
 	if stride == 0 {
 		stride = width * size
 	}
-	if stride < width*size || stride > 252 && stride != width*size || a.ByteOffset < 0 {
+	if stride < width*size || stride > 252 && stride != width*size || offset < 0 {
 		return nil, refuse("%s has a stride of %d bytes", what, stride)
 	}
-	if a.Count > 0 && (a.ByteOffset > len(data) || (a.Count-1)*stride+width*size > len(data)-a.ByteOffset) {
-		return nil, refuse("%s has %d elements and its data ends before them", what, a.Count)
+	if count > 0 && (offset > len(data) || (count-1)*stride+width*size > len(data)-offset) {
+		return nil, refuse("%s has %d elements and its data ends before them", what, count)
 	}
-	out := make([]float64, 0, a.Count*size)
-	for e := range a.Count {
-		at := a.ByteOffset + e*stride
+	out := make([]float64, 0, count*size)
+	for e := range count {
+		at := offset + e*stride
 		for c := range size {
-			out = append(out, component(data[at+c*width:], a.ComponentType, a.Normalized))
-		}
-	}
-	for _, v := range out {
-		if math.IsNaN(v) || math.IsInf(v, 0) {
-			return nil, refuse("%s has a number that is not finite", what)
+			out = append(out, component(data[at+c*width:], kind, normalized))
 		}
 	}
 	return out, nil
@@ -654,23 +756,14 @@ func (r *reader) paint(p *gltfPrimitive, s *kit.Shape, n int, optional func(stri
 		if f := m.PBR.BaseColorFactor; f != nil {
 			base = [3]float64{f[0], f[1], f[2]}
 		}
-		if e := m.EmissiveFactor; e != [3]float64{} {
+		if e := r.emits(&m); max(e[0], e[1], e[2]) >= least {
 			glow = min(1, max(e[0], e[1], e[2]))
 			base = e
 		}
 		double = m.DoubleSided
 		s.Sheer = m.sheer()
-		if t := m.PBR.BaseColorTexture; t != nil && t.TexCoord == 0 {
-			uv, err := optional("TEXCOORD_0", 2, "a texture coordinate")
-			if err != nil {
-				return err
-			}
-			if uv != nil {
-				if s.Texture, err = r.texture(t.Index); err != nil {
-					return err
-				}
-				s.UVs = to32(uv)
-			}
+		if err := r.covered(m.PBR.BaseColorTexture, s, optional); err != nil {
+			return err
 		}
 	}
 	tint, err := r.vertexColors(p, n)
@@ -692,6 +785,92 @@ func (r *reader) paint(p *gltfPrimitive, s *kit.Shape, n int, optional func(stri
 		bothSides(s)
 	}
 	return nil
+}
+
+// least is how much a material has to emit to be taken for one that shines.
+const least = 0.02
+
+// emits is the linear light that a material sends out: where a picture tells it, on average.
+func (r *reader) emits(m *gltfMaterial) [3]float64 {
+	e := m.EmissiveFactor
+	if e == [3]float64{} || m.EmissiveTexture == nil {
+		return e
+	}
+	k, data, err := r.pictureOf(m.EmissiveTexture.Index)
+	if err != nil {
+		r.said.add("%s", lacking(err, "what shines by it does not"))
+		return [3]float64{}
+	}
+	mean, known := r.shines[k]
+	if !known {
+		t, err := texture(data)
+		if err != nil {
+			r.said.add("%s", lacking(err, "what shines by it does not"))
+		} else {
+			mean = average(t)
+		}
+		r.shines[k] = mean
+	}
+	for c := range e {
+		e[c] *= mean[c]
+	}
+	if max(e[0], e[1], e[2]) >= least {
+		r.said.add("What shines by a picture does so evenly all over the part.")
+	}
+	return e
+}
+
+// average is the mean linear colour of a picture.
+func average(t kit.TextureData) (mean [3]float64) {
+	n := float64(len(t.Pixels) / 4)
+	for i := 0; i+3 < len(t.Pixels); i += 4 {
+		for c := range mean {
+			mean[c] += kit.Linear(t.Pixels[i+c]) / n
+		}
+	}
+	return mean
+}
+
+// covered lays a picture over a part. One that cannot be read is left out, and said.
+func (r *reader) covered(t *gltfTextureInfo, s *kit.Shape, optional func(string, int, string) ([]float64, error)) error {
+	if t == nil {
+		return nil
+	}
+	set := t.TexCoord
+	lies := t.Extensions.Transform
+	if lies != nil && lies.TexCoord != nil {
+		set = *lies.TexCoord
+	}
+	uv, err := optional(fmt.Sprintf("TEXCOORD_%d", set), 2, "a texture coordinate")
+	if err != nil || uv == nil {
+		return err
+	}
+	if s.Texture, err = r.texture(t.Index); err != nil || s.Texture < 0 {
+		return err
+	}
+	if lies != nil {
+		lies.apply(uv)
+	}
+	s.UVs = to32(uv)
+	return nil
+}
+
+// apply moves coordinates: scaled first, then turned, then offset.
+func (t *gltfTransform) apply(uv []float64) {
+	k := [2]float64{1, 1}
+	if t.Scale != nil {
+		k = *t.Scale
+	}
+	sin, cos := math.Sincos(t.Rotation)
+	for i := 0; i+1 < len(uv); i += 2 {
+		u, v := uv[i]*k[0], uv[i+1]*k[1]
+		uv[i], uv[i+1] = cos*u+sin*v+t.Offset[0], cos*v-sin*u+t.Offset[1]
+	}
+}
+
+// lacking says what a picture that cannot be read means.
+func lacking(err error, so string) string {
+	return "A picture is left out, " + so + ": " + strings.TrimPrefix(err.Error(), ErrModel.Error()+": ") + "."
 }
 
 // sheer is how a material lets what is behind it be seen (glTF 2.0, section 3.9.4).
@@ -736,34 +915,40 @@ func (r *reader) vertexColors(p *gltfPrimitive, n int) ([][3]float64, error) {
 	return out, nil
 }
 
-// texture returns the number in the bundle of a glTF texture.
-func (r *reader) texture(i int) (int, error) {
-	if i < 0 || i >= len(r.doc.Textures) || r.doc.Textures[i].Source == nil {
-		return -1, refuse("a material refers to texture %d, which is not there", i)
+// pictureOf returns the number and the bytes of the picture of a texture.
+func (r *reader) pictureOf(texture int) (int, []byte, error) {
+	if texture < 0 || texture >= len(r.doc.Textures) || r.doc.Textures[texture].picture() == nil {
+		return -1, nil, refuse("a material refers to texture %d, which is not there", texture)
 	}
-	k := *r.doc.Textures[i].Source
-	if at, ok := r.images[k]; ok {
-		return at, nil
-	}
+	k := *r.doc.Textures[texture].picture()
 	if k < 0 || k >= len(r.doc.Images) {
-		return -1, refuse("a texture refers to picture %d, which is not there", k)
+		return -1, nil, refuse("a texture refers to picture %d, which is not there", k)
+	}
+	if v := r.doc.Images[k].BufferView; v != nil {
+		data, _, err := r.view(*v)
+		return k, data, err
+	}
+	data, err := r.resource(r.doc.Images[k].URI)
+	return k, data, err
+}
+
+// texture returns the number in the bundle of a glTF texture, −1 for one that cannot be read.
+func (r *reader) texture(i int) (int, error) {
+	k, data, err := r.pictureOf(i)
+	if at, ok := r.images[k]; ok && k >= 0 {
+		return at, nil
 	}
 	if len(r.out.Textures) >= maxTextures {
 		return -1, refuse("it has more than %d textures", maxTextures)
 	}
-	var data []byte
-	var err error
-	if v := r.doc.Images[k].BufferView; v != nil {
-		data, _, err = r.view(*v)
-	} else {
-		data, err = r.resource(r.doc.Images[k].URI)
+	var t kit.TextureData
+	if err == nil {
+		t, err = texture(data)
 	}
 	if err != nil {
-		return -1, err
-	}
-	t, err := texture(data)
-	if err != nil {
-		return -1, err
+		r.said.add("%s", lacking(err, "what it covers has its plain colour"))
+		r.images[k] = -1
+		return -1, nil
 	}
 	r.images[k] = len(r.out.Textures)
 	r.out.Textures = append(r.out.Textures, t)

@@ -2,6 +2,7 @@ package interchange
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -11,6 +12,8 @@ import (
 	"proscen/core/geom"
 	"proscen/core/kit"
 	"proscen/core/scene"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 type gltfCamera struct {
@@ -59,7 +62,7 @@ func ReadGLTFCameras(doc *scene.Document, data []byte) (edit.CameraBring, []stri
 			return out, nil, err
 		}
 	}
-	r, err := newReader(context.Background(), text, files{})
+	r, err := newReader(context.Background(), text, files{}, &said)
 	if err != nil {
 		return out, nil, err
 	}
@@ -69,6 +72,16 @@ func ReadGLTFCameras(doc *scene.Document, data []byte) (edit.CameraBring, []stri
 			return out, nil, err
 		}
 	}
+	set := &doc.Settings
+	out.Cameras, err = r.cameras(Shoot{set.Rate.PerSecond(), set.Story.In, doc.Formats[set.Format].Aspect()}, &said)
+	if err == nil && len(out.Cameras) == 0 {
+		err = fmt.Errorf("%w: it has no camera with a perspective", ErrCut)
+	}
+	return out, said, err
+}
+
+// cameras returns the cameras with a perspective.
+func (r *reader) cameras(shoot Shoot, said *notes) (out []edit.BroughtCamera, err error) {
 	type found struct{ node, of int }
 	var cameras []found
 	for i, n := range r.doc.Nodes {
@@ -76,28 +89,22 @@ func ReadGLTFCameras(doc *scene.Document, data []byte) (edit.CameraBring, []stri
 			continue
 		}
 		if *n.Camera < 0 || *n.Camera >= len(r.doc.Cameras) {
-			return out, nil, refuse("it refers to camera %d, which is not there", *n.Camera)
+			return nil, refuse("it refers to camera %d, which is not there", *n.Camera)
 		}
 		k := &r.doc.Cameras[*n.Camera]
-		name := n.Name
-		if name == "" {
-			name = k.Name
-		}
-		if name == "" {
-			name = fmt.Sprintf("camera %d", len(cameras)+1)
-		}
+		name := cmp.Or(n.Name, k.Name, fmt.Sprintf("camera %d", len(cameras)+1))
 		if p := k.Perspective; k.Type != "perspective" || p == nil || !(p.Yfov > 0.001 && p.Yfov < math.Pi-0.001) || !(p.AspectRatio >= 0 && p.AspectRatio < 100) {
 			said.add("The camera “%s” has no perspective; it is left out.", clip(name))
 			continue
 		}
 		if len(cameras) == maxMoveCameras {
-			return out, nil, fmt.Errorf("%w: it has more than %d cameras", ErrCut, maxMoveCameras)
+			return nil, fmt.Errorf("%w: it has more than %d cameras", ErrCut, maxMoveCameras)
 		}
 		cameras = append(cameras, found{r.node[i], *n.Camera})
-		out.Cameras = append(out.Cameras, edit.BroughtCamera{Name: clip(name), Width: gltfWidth, Stop: 2.8})
+		out = append(out, edit.BroughtCamera{Name: clip(name), Width: gltfWidth, Stop: 2.8})
 	}
 	if len(cameras) == 0 {
-		return out, nil, fmt.Errorf("%w: it has no camera with a perspective", ErrCut)
+		return nil, nil
 	}
 	moved := map[int]bool{} // nodes that carry cameras
 	for _, c := range cameras {
@@ -118,39 +125,105 @@ func ReadGLTFCameras(doc *scene.Document, data []byte) (edit.CameraBring, []stri
 	if others > 0 {
 		said.add("Of %d animations that move cameras the first, “%s”, was taken.", others+1, clip(r.out.Clips[play].Name))
 	}
-	rate := doc.Settings.Rate.PerSecond()
 	frames := 1
 	if play >= 0 {
-		frames = int(math.Round(seconds*rate)) + 1
+		frames = int(math.Round(seconds*shoot.Rate)) + 1
 	}
 	if frames*len(cameras) > maxMoveRows {
-		return out, nil, fmt.Errorf("%w: its cameras have more than %d frames", ErrCut, maxMoveRows)
+		return nil, fmt.Errorf("%w: its cameras have more than %d frames", ErrCut, maxMoveRows)
 	}
 	var pose kit.BundlePose
 	for n := range frames {
-		r.out.Pose(&pose, play, min(float64(n)/rate, seconds*(1-1e-6)))
+		r.out.Pose(&pose, play, min(float64(n)/shoot.Rate, seconds*(1-1e-6)))
 		for i, c := range cameras {
 			k := r.doc.Cameras[c.of].Perspective
-			aspect := k.AspectRatio
-			if aspect == 0 {
-				aspect = doc.Formats[doc.Settings.Format].Aspect()
+			at, turn, _, ok := stands(&pose.Worlds[c.node])
+			if !ok {
+				return nil, fmt.Errorf("%w: the camera “%s” is at no place", ErrCut, out[i].Name)
 			}
-			m := pose.Worlds[c.node]
-			at := m.Origin()
-			size := math.Hypot(math.Hypot(m[0], m[4]), m[8]) // of what carries it
-			if !(size > 1e-9) || math.IsNaN(at.X+at.Y+at.Z) || math.Max(math.Abs(at.X), math.Max(math.Abs(at.Y), math.Abs(at.Z))) > scene.MaxMetres {
-				return out, nil, fmt.Errorf("%w: the camera “%s” is at no place", ErrCut, out.Cameras[i].Name)
-			}
-			turn := m.Scaled(1 / size)
-			pan, tilt, roll := turn.Angles()
-			out.Cameras[i].Frames = append(out.Cameras[i].Frames, edit.BroughtFrame{
-				Frame: float64(doc.Settings.Story.In + n), Position: scene.Vec{at.X, at.Y, at.Z}, Turn: scene.Vec{pan, tilt, roll},
-				Focal: max(1, min(3000, gltfWidth/2/(math.Tan(k.Yfov/2)*aspect))), Focus: 4,
+			out[i].Frames = append(out[i].Frames, edit.BroughtFrame{
+				Frame: float64(shoot.In + n), Position: at, Turn: turn,
+				Focal: max(1, min(3000, gltfWidth/2/(math.Tan(k.Yfov/2)*cmp.Or(k.AspectRatio, shoot.Aspect)))), Focus: 4,
 			})
 		}
 	}
 	said.add("The format has no focus and no stop, and one lens for each camera; they are as new cameras have them.")
-	return out, said, nil
+	return out, nil
+}
+
+// stands returns where a place is, how it is turned (pan, tilt, roll), and how large what
+// hangs on it is; ok tells whether it is at any place.
+func stands(m *geom.Mat4) (at, turn scene.Vec, size float64, ok bool) {
+	p := m.Origin()
+	size = r3.Norm(column(m, 0))
+	if !(size > 1e-9) || math.IsNaN(p.X+p.Y+p.Z) || max(math.Abs(p.X), math.Abs(p.Y), math.Abs(p.Z)) > scene.MaxMetres {
+		return at, turn, 0, false
+	}
+	turned := m.Scaled(1 / size)
+	pan, tilt, roll := turned.Angles()
+	return scene.FromR3(p), scene.Vec{pan, tilt, roll}, size, true
+}
+
+// gltfLight is a light (KHR_lights_punctual); it shines along −Z.
+type gltfLight struct {
+	Name  string      `json:"name"`
+	Type  string      `json:"type"`
+	Color *[3]float64 `json:"color"` // linear
+	Range float64     `json:"range"` // metres, 0 for no end
+	Spot  *struct {
+		Inner float64  `json:"innerConeAngle"`
+		Outer *float64 `json:"outerConeAngle"`
+	} `json:"spot"`
+}
+
+// lamps returns the lights that have a place, where they are at rest. Their strengths are
+// in candela, for another exposure than ours, and are those of new lamps instead.
+func (r *reader) lamps(said *notes) (out []edit.BroughtLamp) {
+	var pose kit.BundlePose
+	r.out.Pose(&pose, -1, 0)
+	lights := r.doc.Extensions.Lights.Lights
+	for i, n := range r.doc.Nodes {
+		x := n.Extensions.Light
+		if x == nil || r.node[i] < 0 || x.Light < 0 || x.Light >= len(lights) {
+			continue
+		}
+		l := &lights[x.Light]
+		name := clip(cmp.Or(n.Name, l.Name, fmt.Sprintf("light %d", i+1)))
+		at, turn, size, ok := stands(&pose.Worlds[r.node[i]])
+		switch {
+		case !ok:
+			continue
+		case l.Type == "directional":
+			said.add("The light “%s” comes from one direction, as the sun does; it is left out, set the sun in the scene's light.", name)
+			continue
+		case len(out) == scene.MaxLamps:
+			said.add("It has more lights than the %d that a scene has; the first are taken.", scene.MaxLamps)
+			return out
+		}
+		lamp := edit.BroughtLamp{Name: name, Position: at, Turn: turn, Color: "#ffffff", Reach: 12}
+		if c := l.Color; c != nil {
+			lamp.Color = kit.InHex(*c)
+		}
+		if l.Range > 0 {
+			lamp.Reach = max(0.1, min(1000, l.Range*size))
+		}
+		if l.Type == "spot" {
+			inner, outer := 0.0, math.Pi/4
+			if s := l.Spot; s != nil {
+				inner = s.Inner
+				if s.Outer != nil {
+					outer = *s.Outer
+				}
+			}
+			outer = max(0.01, min(math.Pi/2-0.01, outer))
+			lamp.Spot, lamp.Soft = 2*outer*180/math.Pi, max(0, min(1, 1-inner/outer))
+		}
+		out = append(out, lamp)
+	}
+	if len(out) > 0 {
+		said.add("Lights have the strength of new lamps.")
+	}
+	return out
 }
 
 func anyTrack(tracks []kit.ClipTrack, of map[int]bool) bool {

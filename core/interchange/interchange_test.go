@@ -132,7 +132,7 @@ func read1(t *testing.T, data []byte) *kit.Bundle {
 	t.Helper()
 	b, err := Read(context.Background(), data, Options{Unit: 1})
 	require.NoError(t, err)
-	return b
+	return b.Bundle
 }
 
 func TestAModelWithTextureAndSkin(t *testing.T) {
@@ -312,13 +312,16 @@ func TestModelsAreRefusedWithTheReason(t *testing.T) {
 		data       []byte
 	}{
 		{"nothing", "neither glTF", nil},
+		{"meshopt", "compressed with meshopt; export or pack it again", change(func(w *writer) {
+			w.doc["extensionsRequired"] = []string{"KHR_mesh_quantization", "EXT_meshopt_compression"}
+		})},
 		{"a text", "neither glTF", []byte("hello")},
 		{"cut off", "says that it has", truncated[:len(truncated)-40]},
 		{"version 1", "version 1", append([]byte("glTF\x01\x00\x00\x00"), truncated[8:]...)},
 		{"damaged JSON", "damaged", bytes.Replace(truncated, []byte(`"asset"`), []byte(`"asset:`), 1)},
-		{"an address elsewhere", "outside itself", change(func(w *writer) { w.doc["images"] = []obj{{"uri": "https://example.invalid/a.png"}} })},
-		{"a path upward", "outside itself", change(func(w *writer) { w.doc["images"] = []obj{{"uri": "../../etc/passwd"}} })},
-		{"a missing file", "not in the archive", change(func(w *writer) { w.doc["images"] = []obj{{"uri": "skin.png"}} })},
+		{"an address elsewhere", "outside itself", change(func(w *writer) { w.doc["buffers"] = []obj{{"uri": "https://example.invalid/a.bin", "byteLength": 4}} })},
+		{"a path upward", "outside itself", change(func(w *writer) { w.doc["buffers"] = []obj{{"uri": "../../etc/passwd", "byteLength": 4}} })},
+		{"a missing file", "not in the archive", change(func(w *writer) { w.doc["buffers"] = []obj{{"uri": "skin.bin", "byteLength": 4}} })},
 		{"a missing buffer", "buffer 1 is missing", change(func(w *writer) { w.doc["buffers"] = []obj{{"byteLength": 4}, {"byteLength": 4}} })},
 		{"a short buffer", "says that it has", change(func(w *writer) { w.doc["buffers"] = []obj{{"byteLength": 1 << 30}} })},
 		{"a huge count", "elements", change(func(w *writer) { accessor(w, 0, "count", 1<<40) })},
@@ -331,7 +334,8 @@ func TestModelsAreRefusedWithTheReason(t *testing.T) {
 			accessor(w, 2, "count", 2)
 			accessor(w, 3, "count", 2)
 		})},
-		{"a needed extension", "needs the extension", change(func(w *writer) { w.doc["extensionsRequired"] = []string{"KHR_draco_mesh_compression"} })},
+		{"a needed extension", "needs the extension \"EXT_of_others\"", change(func(w *writer) { w.doc["extensionsRequired"] = []string{"EXT_of_others"} })},
+		{"Draco", "with Draco; export it again with mesh compression switched off", change(func(w *writer) { w.doc["extensionsRequired"] = []string{"KHR_draco_mesh_compression"} })},
 		{"not a number", "not finite", nan.glb()},
 		{"a deep chain", "more than 64 deep", deep.glb()},
 		{"a circle", "two places", change(func(w *writer) { w.doc["nodes"].([]obj)[2]["children"] = []int{1} })},
@@ -360,8 +364,11 @@ func FuzzRead(f *testing.F) {
 	f.Add(flag(f).text())
 	f.Add([]byte(house))
 	f.Add(zipped(f, map[string][]byte{"house.obj": []byte(house), "house.mtl": []byte("newmtl wall\nKd 1 0 0\n")}))
+	for _, name := range []string{"crate.gltf", "concave.obj", "wedge.stl", "tile.ply"} {
+		f.Add(foreign(f, name))
+	}
 	f.Fuzz(func(t *testing.T, data []byte) {
-		b, err := Read(context.Background(), data, Options{Unit: 1})
+		b, err := Read(context.Background(), data, Options{Unit: 1, Shoot: &Shoot{Rate: 24, Aspect: 1.5}})
 		if err != nil {
 			return
 		}

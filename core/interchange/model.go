@@ -12,10 +12,13 @@ import (
 	"image/color"
 	"image/draw"
 	"io"
+	"maps"
 	"math"
 	"path"
+	"slices"
 	"strings"
 
+	"proscen/core/edit"
 	"proscen/core/geom"
 	"proscen/core/kit"
 
@@ -26,6 +29,24 @@ import (
 type Options struct {
 	Unit float64 // metres of one unit of the file
 	ZUp  bool    // Z is up in the file, not Y
+	// Shoot tells for which clock the cameras in the file are read; nil for none.
+	Shoot *Shoot
+}
+
+// Shoot is the clock and the picture for which cameras are read.
+type Shoot struct {
+	Rate   float64 // frames a second
+	In     int     // frame of the story at which their animation begins
+	Aspect float64 // of pictures of which a camera does not tell it
+}
+
+// Model is what has been read: its bundle, with what of the file is left out or otherwise,
+// and the cameras and lamps that are in it, as they are about the bundle's own place.
+type Model struct {
+	*kit.Bundle
+	Notes   []string
+	Cameras []edit.BroughtCamera
+	Lamps   []edit.BroughtLamp
 }
 
 // Bounds of what is read.
@@ -54,6 +75,12 @@ func (f files) open(name string) ([]byte, error) {
 	if data, ok := f[clean]; ok {
 		return data, nil
 	}
+	// Written on another machine: with its folders, or with large letters for small ones.
+	for _, other := range slices.Sorted(maps.Keys(f)) {
+		if strings.EqualFold(other, clean) || strings.EqualFold(path.Base(other), path.Base(clean)) {
+			return f[other], nil
+		}
+	}
 	return nil, refuse("it refers to the file %q, which is not in the archive; put the model and its files into one zip", clip(name))
 }
 
@@ -68,17 +95,20 @@ func clip(s string) string {
 // Read reads a model: a .glb, a .gltf or .obj, or a zip that holds one of the
 // latter with its files. What it is, is seen from the bytes. It stops when ctx
 // ends.
-func Read(ctx context.Context, data []byte, o Options) (*kit.Bundle, error) {
+func Read(ctx context.Context, data []byte, o Options) (Model, error) {
+	var none Model
 	if len(data) > MaxFileBytes {
-		return nil, refuse("it has %d MB, more than the %d MB that are read", len(data)>>20, MaxFileBytes>>20)
+		return none, refuse("it has %d MB, more than the %d MB that are read", len(data)>>20, MaxFileBytes>>20)
 	}
 	if !(o.Unit > 0 && o.Unit <= 1e6) {
-		return nil, refuse("a unit of %v metres is out of range", o.Unit)
+		return none, refuse("a unit of %v metres is out of range", o.Unit)
 	}
-	b, err := read(ctx, data)
+	var said notes
+	source, err := read(ctx, data, &said)
 	if err != nil {
-		return nil, err
+		return none, err
 	}
+	b := source.bundle
 	scaled := geom.Identity.Scaled(o.Unit)
 	b.Root = scaled.Mul(&b.Root)
 	if o.ZUp {
@@ -86,66 +116,90 @@ func Read(ctx context.Context, data []byte, o Options) (*kit.Bundle, error) {
 		b.Root = up.Mul(&b.Root)
 	}
 	if err := b.Check(); err != nil {
-		return nil, fmt.Errorf("%w: %w", ErrModel, err)
+		return none, fmt.Errorf("%w: %w", ErrModel, err)
 	}
-	return stand(b)
+	if err := stand(b); err != nil {
+		return none, err
+	}
+	out := Model{Bundle: b}
+	if r := source.gltf; r != nil && o.Shoot != nil {
+		if out.Cameras, err = r.cameras(*o.Shoot, &said); err != nil {
+			return none, fmt.Errorf("%w: %w", ErrModel, err)
+		}
+		out.Lamps = r.lamps(&said)
+	}
+	out.Notes = said
+	return out, nil
 }
 
-func read(ctx context.Context, data []byte) (*kit.Bundle, error) {
+// source is a model with the document that it was read from, if that is glTF.
+type source struct {
+	bundle *kit.Bundle
+	gltf   *reader
+}
+
+func read(ctx context.Context, data []byte, said *notes) (source, error) {
 	switch {
 	case bytes.HasPrefix(data, []byte("glTF")):
-		return readGLB(ctx, data)
+		return readGLB(ctx, data, said)
 	case bytes.HasPrefix(data, []byte("PK\x03\x04")):
-		return readZip(ctx, data)
+		return readZip(ctx, data, said)
 	case bytes.HasPrefix(bytes.TrimSpace(data[:min(len(data), 4096)]), []byte("{")):
-		return readGLTF(ctx, data, nil, files{})
+		return readGLTF(ctx, data, nil, files{}, said)
+	case plyBegins(data):
+		return plain3D(readPLY(ctx, data, said))
 	case looksLikeOBJ(data):
-		return readOBJ(ctx, data, files{})
+		return plain3D(readOBJ(ctx, data, files{}, said))
+	case stlBegins(data):
+		return plain3D(readSTL(ctx, data))
 	}
-	return nil, refuse("it is neither glTF (.glb, or .gltf with its files in a zip) nor OBJ")
+	return source{}, refuse("it is neither glTF (.glb, or .gltf with its files in a zip), OBJ, STL nor PLY")
 }
+
+func plain3D(b *kit.Bundle, err error) (source, error) { return source{bundle: b}, err }
 
 // readZip unpacks an archive, bounded whatever it claims, and reads the one
 // model in it.
-func readZip(ctx context.Context, data []byte) (*kit.Bundle, error) {
+func readZip(ctx context.Context, data []byte, said *notes) (source, error) {
+	none := source{}
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
-		return nil, refuse("the zip archive is damaged")
+		return none, refuse("the zip archive is damaged")
 	}
 	if len(z.File) > maxFiles {
-		return nil, refuse("the archive holds %d files, more than %d", len(z.File), maxFiles)
+		return none, refuse("the archive holds %d files, more than %d", len(z.File), maxFiles)
 	}
 	found := files{}
 	var models []string
 	left := int64(maxUnpacked)
 	for _, f := range z.File {
 		if err := ctx.Err(); err != nil {
-			return nil, refuse("it takes too long to read")
+			return none, refuse("it takes too long to read")
 		}
-		if f.FileInfo().IsDir() {
+		name := path.Clean(strings.ReplaceAll(f.Name, "\\", "/"))
+		if f.FileInfo().IsDir() || besides(name) {
 			continue
 		}
 		r, err := f.Open()
 		if err != nil {
-			return nil, refuse("%q in the archive cannot be unpacked", clip(f.Name))
+			return none, refuse("%q in the archive cannot be unpacked", clip(f.Name))
 		}
 		body, err := io.ReadAll(io.LimitReader(r, left+1))
 		_ = r.Close()
 		if err != nil {
-			return nil, refuse("%q in the archive is damaged", clip(f.Name))
+			return none, refuse("%q in the archive is damaged", clip(f.Name))
 		}
 		if left -= int64(len(body)); left < 0 {
-			return nil, refuse("the archive unpacks to more than %d MB", maxUnpacked>>20)
+			return none, refuse("the archive unpacks to more than %d MB", maxUnpacked>>20)
 		}
-		name := path.Clean(strings.ReplaceAll(f.Name, "\\", "/"))
 		found[name] = body
 		switch strings.ToLower(path.Ext(name)) {
-		case ".gltf", ".glb", ".obj":
+		case ".gltf", ".glb", ".obj", ".stl", ".ply":
 			models = append(models, name)
 		}
 	}
 	if len(models) != 1 {
-		return nil, refuse("the archive holds %d models; it must hold exactly one .gltf, .glb or .obj", len(models))
+		return none, refuse("the archive holds %d models; it must hold exactly one .gltf, .glb, .obj, .stl or .ply", len(models))
 	}
 	body, dir := found[models[0]], path.Dir(models[0])
 	near := files{}
@@ -158,28 +212,37 @@ func readZip(ctx context.Context, data []byte) (*kit.Bundle, error) {
 	}
 	switch strings.ToLower(path.Ext(models[0])) {
 	case ".gltf":
-		return readGLTF(ctx, body, nil, near)
-	case ".glb":
-		return readGLB(ctx, body)
+		return readGLTF(ctx, body, nil, near, said)
+	case ".obj":
+		return plain3D(readOBJ(ctx, body, near, said))
 	}
-	return readOBJ(ctx, body, near)
+	if bytes.HasPrefix(body, []byte("PK")) {
+		return none, refuse("%q in the archive is an archive itself", clip(models[0]))
+	}
+	return read(ctx, body, said)
+}
+
+// besides tells whether a file of an archive is one that systems put there for themselves:
+// resource forks and views of folders.
+func besides(name string) bool {
+	return strings.HasPrefix(name, "__MACOSX/") || strings.HasPrefix(path.Base(name), "._") || path.Base(name) == ".DS_Store"
 }
 
 // stand moves a model so that it stands on the ground in the middle of its
 // place, and refuses one without a size.
-func stand(b *kit.Bundle) (*kit.Bundle, error) {
+func stand(b *kit.Bundle) error {
 	if b.Triangles() == 0 {
-		return nil, refuse("it has no triangles")
+		return refuse("it has no triangles")
 	}
 	box := b.Size()
 	d := r3.Sub(box.Max, box.Min)
 	if most := max(d.X, d.Y, d.Z); !(most > 1e-4 && most < 20_000) {
-		return nil, refuse("it is %.4g m large; choose another unit", most)
+		return refuse("it is %.4g m large; choose another unit", most)
 	}
 	c := box.Center()
 	move := geom.Translate(r3.Vec{X: -c.X, Y: -box.Min.Y, Z: -c.Z})
 	b.Root = move.Mul(&b.Root)
-	return b, nil
+	return nil
 }
 
 // texture decodes a picture, bounded, and makes it small enough.
@@ -187,14 +250,14 @@ func texture(data []byte) (kit.TextureData, error) {
 	var none kit.TextureData
 	c, kind, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
-		return none, refuse("a texture is neither PNG nor JPEG")
+		return none, refuse("it is neither PNG, JPEG, WebP, TIFF nor BMP")
 	}
 	if c.Width < 1 || c.Height < 1 || c.Width > math.MaxInt32/c.Height || c.Width*c.Height > maxTexturePixels {
-		return none, refuse("a texture has %d×%d pixels, more than %d million", c.Width, c.Height, maxTexturePixels>>20)
+		return none, refuse("it has %d×%d pixels, more than %d million", c.Width, c.Height, maxTexturePixels>>20)
 	}
 	im, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
-		return none, refuse("a %s texture is damaged", kind)
+		return none, refuse("a %s picture is damaged", kind)
 	}
 	rgba := image.NewNRGBA(image.Rect(0, 0, c.Width, c.Height))
 	draw.Draw(rgba, rgba.Rect, im, im.Bounds().Min, draw.Src)

@@ -10,6 +10,8 @@ import (
 
 	"proscen/core/geom"
 	"proscen/core/kit"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // looksLikeOBJ tells whether text has the statements of an OBJ file.
@@ -36,6 +38,7 @@ type finish struct {
 // objReader gathers an OBJ file (Wavefront's appendix B1, 1995).
 type objReader struct {
 	at, normal [][3]float32
+	tints      [][3]float32 // colours of the places, as far as there are any
 	uv         [][2]float32
 	files      files
 	out        *kit.Bundle
@@ -47,25 +50,22 @@ type objReader struct {
 	material   string
 	triangles  int
 	line       int
+	said       *notes
 }
 
-func readOBJ(ctx context.Context, data []byte, near files) (*kit.Bundle, error) {
+func readOBJ(ctx context.Context, data []byte, near files, said *notes) (*kit.Bundle, error) {
 	r := &objReader{
-		files: near, out: &kit.Bundle{Root: geom.Identity, Nodes: []kit.BundleNode{{Parent: -1, Turn: [4]float32{0, 0, 0, 1}, Scale: [3]float32{1, 1, 1}}}},
+		said: said, files: near, out: &kit.Bundle{Root: geom.Identity, Nodes: []kit.BundleNode{{Parent: -1, Turn: [4]float32{0, 0, 0, 1}, Scale: [3]float32{1, 1, 1}}}},
 		libraries: map[string]bool{}, finishes: map[string]finish{}, shapes: map[string]*kit.Shape{}, corners: map[string]map[[3]int]uint32{},
 	}
-	lines := bufio.NewScanner(bytes.NewReader(data))
-	lines.Buffer(nil, maxLine)
-	for lines.Scan() {
-		if r.line++; r.line%4096 == 0 && ctx.Err() != nil {
-			return nil, refuse("it takes too long to read")
+	err := r.statements(data, func(word, rest string) error {
+		if r.line%4096 == 0 && ctx.Err() != nil {
+			return refuse("it takes too long to read")
 		}
-		if err := r.statement(lines.Text()); err != nil {
-			return nil, err
-		}
-	}
-	if err := lines.Err(); err != nil {
-		return nil, refuse("line %d is longer than %d characters", r.line+1, maxLine)
+		return r.statement(word, rest)
+	})
+	if err != nil {
+		return nil, err
 	}
 	for _, name := range r.order {
 		s := r.shapes[name]
@@ -77,54 +77,125 @@ func readOBJ(ctx context.Context, data []byte, near files) (*kit.Bundle, error) 
 	return r.out, nil
 }
 
-func (r *objReader) statement(text string) error {
-	word, rest, _ := strings.Cut(strings.TrimSpace(text), " ")
-	rest = strings.TrimSpace(rest)
+// statements goes through the lines of a text: a word and what follows it after spaces or
+// tabs. A line that ends with \ goes on in the next one.
+func (r *objReader) statements(data []byte, do func(word, rest string) error) error {
+	lines := bufio.NewScanner(bytes.NewReader(data))
+	lines.Buffer(nil, maxLine)
+	r.line = 0
+	before := ""
+	for lines.Scan() {
+		r.line++
+		text := before + lines.Text()
+		if rest, goesOn := strings.CutSuffix(strings.TrimRight(text, " \t\r"), "\\"); goesOn {
+			if before = rest + " "; len(before) > maxLine {
+				break
+			}
+			continue
+		}
+		before = ""
+		text = strings.TrimSpace(text)
+		word, rest := text, ""
+		if i := strings.IndexAny(text, " \t"); i >= 0 {
+			word, rest = text[:i], strings.TrimSpace(text[i:])
+		}
+		if err := do(word, rest); err != nil {
+			return err
+		}
+	}
+	if lines.Err() != nil || before != "" && len(before) > maxLine {
+		return refuse("line %d is longer than %d characters", r.line+1, maxLine)
+	}
+	return nil
+}
+
+func (r *objReader) statement(word, rest string) error {
 	switch word {
-	case "v", "vn":
+	case "v":
 		v, err := r.figures(rest, 3)
 		if err != nil {
 			return err
 		}
-		list := &r.at
-		if word == "vn" {
-			list = &r.normal
+		r.at = append(r.at, [3]float32{v[0], v[1], v[2]})
+		if len(v) >= 6 { // x y z red green blue, as scanners write it
+			for len(r.tints) < len(r.at)-1 {
+				r.tints = append(r.tints, [3]float32{1, 1, 1})
+			}
+			var c [3]float32
+			for i := range c {
+				c[i] = float32(kit.Linear(uint8(255*max(0, min(1, v[3+i])) + 0.5)))
+			}
+			r.tints = append(r.tints, c)
 		}
-		*list = append(*list, [3]float32{v[0], v[1], v[2]})
-	case "vt":
-		v, err := r.figures(rest, 2)
+	case "vn":
+		v, err := r.figures(rest, 3)
 		if err != nil {
 			return err
 		}
-		r.uv = append(r.uv, [2]float32{v[0], 1 - v[1]})
+		r.normal = append(r.normal, [3]float32{v[0], v[1], v[2]})
+	case "vt":
+		v, err := r.figures(rest, 1)
+		if err != nil {
+			return err
+		}
+		r.uv = append(r.uv, [2]float32{v[0], 1 - append(v, 0)[1]})
 	case "f":
 		return r.face(strings.Fields(rest))
 	case "usemtl":
 		r.material = rest
 	case "mtllib":
-		if r.libraries[rest] {
-			return nil // it has been read
-		}
-		if r.libraries[rest] = true; len(r.libraries) > maxLibraries {
-			return refuse("it names more than %d files of materials", maxLibraries)
-		}
-		data, err := r.files.open(rest)
-		if err != nil {
-			return nil // without its materials a model is grey, and still a model
-		}
-		return r.materials(data)
+		return r.library(rest)
+	case "curv", "curv2", "surf":
+		r.said.add("Curves and curved surfaces are left out; only faces are read.")
 	}
 	return nil
 }
 
+// library reads a file of materials, or several that are named in one line. Without its
+// materials a model is grey, and still a model.
+func (r *objReader) library(names string) error {
+	const ending = ".mtl"
+	for i := 0; ; { // names may have spaces in them; each ends with .mtl
+		k := strings.Index(strings.ToLower(names[i:]), ending)
+		if i += k + len(ending); k < 0 || i >= len(names) {
+			break
+		}
+		if names[i] != ' ' && names[i] != '\t' {
+			continue
+		}
+		if err := r.library(names[:i]); err != nil {
+			return err
+		}
+		return r.library(strings.TrimSpace(names[i:]))
+	}
+	if r.libraries[names] {
+		return nil // it has been read
+	}
+	if r.libraries[names] = true; len(r.libraries) > maxLibraries {
+		return refuse("it names more than %d files of materials", maxLibraries)
+	}
+	data, err := r.files.open(names)
+	if err != nil {
+		r.said.add("The file of materials “%s” is not there; what it colours is grey. Put the model and its files into one zip.", clip(names))
+		return nil
+	}
+	line := r.line
+	defer func() { r.line = line }()
+	return r.materials(data)
+}
+
+// figures reads the numbers of a line, of which it needs so many.
 func (r *objReader) figures(text string, n int) ([]float32, error) {
 	words := strings.Fields(text)
 	if len(words) < n {
 		return nil, refuse("line %d has %d numbers and needs %d", r.line, len(words), n)
 	}
-	out := make([]float32, n)
+	out := make([]float32, min(len(words), 8))
 	for i := range out {
 		v, err := strconv.ParseFloat(words[i], 32)
+		if i >= n && err != nil { // a remark
+			return out[:i], nil
+		}
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
 			return nil, refuse("line %d has %q where a number should be", r.line, clip(words[i]))
 		}
@@ -161,7 +232,8 @@ func (r *objReader) corner(word string) ([3]int, error) {
 
 func (r *objReader) face(words []string) error {
 	if len(words) < 3 {
-		return refuse("line %d has a face with %d corners", r.line, len(words))
+		r.said.add("Faces with fewer than three corners are left out.")
+		return nil
 	}
 	var corners [][3]int
 	for _, w := range words {
@@ -196,6 +268,7 @@ func (r *objReader) face(words []string) error {
 		r.order = append(r.order, key)
 	}
 	var idx []uint32
+	var places []r3.Vec
 	for _, c := range corners {
 		c[1], c[2] = orNone(c[1], corners[0][1]), orNone(c[2], corners[0][2])
 		k, ok := r.corners[key][c]
@@ -209,12 +282,23 @@ func (r *objReader) face(words []string) error {
 			if s.Texture >= 0 {
 				s.UVs = append(s.UVs, r.uv[c[1]][:]...)
 			}
-			s.Colors = append(s.Colors, f.color[0], f.color[1], f.color[2], f.glow)
+			color := f.color
+			if c[0] < len(r.tints) {
+				if !known {
+					color = [3]float32{1, 1, 1}
+				}
+				for i, t := range r.tints[c[0]] {
+					color[i] *= t
+				}
+			}
+			s.Colors = append(s.Colors, color[0], color[1], color[2], f.glow)
 		}
 		idx = append(idx, k)
+		v := r.at[c[0]]
+		places = append(places, r3.Vec{X: float64(v[0]), Y: float64(v[1]), Z: float64(v[2])})
 	}
-	for i := 2; i < len(idx); i++ {
-		s.Indices = append(s.Indices, idx[0], idx[i-1], idx[i])
+	for _, t := range triangulated(places) {
+		s.Indices = append(s.Indices, idx[t[0]], idx[t[1]], idx[t[2]])
 	}
 	return nil
 }
@@ -233,11 +317,7 @@ func orNone(v, first int) int {
 // materials reads the colours and textures of a material library.
 func (r *objReader) materials(data []byte) error {
 	name := ""
-	lines := bufio.NewScanner(bytes.NewReader(data))
-	lines.Buffer(nil, maxLine)
-	for lines.Scan() {
-		word, rest, _ := strings.Cut(strings.TrimSpace(lines.Text()), " ")
-		rest = strings.TrimSpace(rest)
+	return r.statements(data, func(word, rest string) error {
 		f, known := r.finishes[name]
 		if !known {
 			f = finish{color: [3]float32{0.5, 0.5, 0.5}, texture: -1}
@@ -248,7 +328,7 @@ func (r *objReader) materials(data []byte) error {
 			if len(r.finishes) > maxShapes {
 				return refuse("its materials are more than %d", maxShapes)
 			}
-			continue
+			f = finish{color: [3]float32{0.5, 0.5, 0.5}, texture: -1}
 		case "Kd", "Ke":
 			v, err := r.figures(rest, 3)
 			if err != nil {
@@ -263,7 +343,7 @@ func (r *objReader) materials(data []byte) error {
 		case "d", "Tr": // how opaque it is, or how little
 			v, err := r.figures(strings.TrimPrefix(rest, "-halo "), 1)
 			if err != nil {
-				continue
+				return nil
 			}
 			through := max(0, min(1, v[0]))
 			if word == "d" {
@@ -273,29 +353,53 @@ func (r *objReader) materials(data []byte) error {
 		case "map_d":
 			f.sheer.Cut = 0.5 // in practice the picture of map_Kd, whose own opacity is taken
 		case "map_Kd":
-			words := strings.Fields(rest)
-			if len(words) == 0 {
-				continue
-			}
 			if len(r.out.Textures) >= maxTextures {
 				return refuse("it has more than %d textures", maxTextures)
 			}
-			body, err := r.files.open(words[len(words)-1])
-			if err != nil {
-				return err
+			var t kit.TextureData
+			file := mapFile(rest)
+			body, err := r.files.open(file)
+			if err == nil {
+				t, err = texture(body)
 			}
-			t, err := texture(body)
 			if err != nil {
-				return err
+				r.said.add("%s", lacking(err, "what “"+clip(file)+"” covers has its plain colour"))
+				return nil
 			}
 			f.texture, f.color = len(r.out.Textures), [3]float32{1, 1, 1}
 			r.out.Textures = append(r.out.Textures, t)
 		default:
-			continue
+			return nil
 		}
 		if name != "" {
 			r.finishes[name] = f
 		}
+		return nil
+	})
+}
+
+// mapOptions are how many words follow an option before a picture's name; those with three
+// may have fewer.
+var mapOptions = map[string]int{
+	"-blendu": 1, "-blendv": 1, "-bm": 1, "-boost": 1, "-cc": 1, "-clamp": 1, "-imfchan": 1, "-mm": 2, "-o": 3, "-s": 3, "-t": 3, "-texres": 1, "-type": 1,
+}
+
+// mapFile returns the name of the picture of a statement, which may have options before it
+// and spaces in it.
+func mapFile(rest string) string {
+	for {
+		word, after, _ := strings.Cut(rest, " ")
+		n, ok := mapOptions[word]
+		if !ok {
+			return strings.TrimSpace(rest)
+		}
+		rest = strings.TrimSpace(after)
+		for i := range n {
+			word, after, _ := strings.Cut(rest, " ")
+			if _, err := strconv.ParseFloat(word, 64); i > 0 && err != nil {
+				break // it had fewer numbers
+			}
+			rest = strings.TrimSpace(after)
+		}
 	}
-	return nil
 }

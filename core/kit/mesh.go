@@ -82,12 +82,15 @@ func Hex(s string) Color {
 	return Color{0.2, 0.2, 0.2, 0}
 }
 
-func linear(v uint64) float32 {
+func linear(v uint64) float32 { return float32(Linear(uint8(v))) }
+
+// Linear is the light of a byte of sRGB (IEC 61966-2-1), 0 to 1.
+func Linear(v uint8) float64 {
 	c := float64(v) / 255
 	if c <= 0.04045 {
-		return float32(c / 12.92)
+		return c / 12.92
 	}
-	return float32(math.Pow((c+0.055)/1.055, 2.4))
+	return math.Pow((c+0.055)/1.055, 2.4)
 }
 
 func (c Color) shade(f float32) Color { return Color{c[0] * f, c[1] * f, c[2] * f, c[3]} }

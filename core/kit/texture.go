@@ -189,3 +189,8 @@ func (l *texels) at(x, y int) []uint8 {
 	x, y = (x%l.w+l.w)%l.w, (y%l.h+l.h)%l.h
 	return l.pix[4*(y*l.w+x):]
 }
+
+// InHex writes a linear colour, 0 to 1, as #rrggbb; see Hex.
+func InHex(c [3]float64) string {
+	return fmt.Sprintf("#%02x%02x%02x", toSRGB(float32(c[0])), toSRGB(float32(c[1])), toSRGB(float32(c[2])))
+}

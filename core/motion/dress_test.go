@@ -339,7 +339,7 @@ func TestImportedModelsStandInUntilTheyCome(t *testing.T) {
 	assert.Equal(t, []string{blob}, s.Missing(d))
 	box := s.Extent(s.Index("flag"), st)
 	assert.InDelta(t, 2, box.Max.Y, 1e-6, "a box of its size")
-	s.Provide(d, blob, b)
+	s.Provide(d, blob, b.Bundle)
 	s.Evaluate(0, st)
 	assert.Empty(t, s.Missing(d))
 	box = s.Extent(s.Index("flag"), st)

@@ -61,11 +61,11 @@ func ReadCameras(data []byte) (*Cameras, error) {
 
 // ReadModel reads a model file in metres as draws where the file has them.
 func ReadModel(ctx context.Context, data []byte) ([]raster.Draw, error) {
-	b, err := interchange.Read(ctx, data, interchange.Options{Unit: 1})
+	m, err := interchange.Read(ctx, data, interchange.Options{Unit: 1})
 	if err != nil {
 		return nil, err
 	}
-	return draws(b), nil
+	return draws(m.Bundle), nil
 }
 
 // draws returns a model at rest, where its file has it.
