@@ -347,8 +347,27 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   const { title } = (await server.document(id)).document.settings as unknown as { title: string }
   await splice(page)
   await leaf(page, 'assemblies')
-  const bring = page.getByLabel('Import a cut or lines')
+  const bring = page.getByLabel('Import a cut, lines, cameras or a shot list')
+  const offer = page.getByRole('dialog')
+  const agree = async () => {
+    await offer.getByRole('button', { name: 'Bring in' }).click()
+    await expect(page.locator('.el-overlay:visible')).toHaveCount(0)
+  }
   await bring.setInputFiles({ name: 'hand.edl', mimeType: 'text/plain', buffer: Buffer.from(edl) })
+  // What it will do is said before anything happens, and undo takes it back.
+  await expect(offer.getByRole('row', { name: /New assembly “BY HAND”/ })).toContainText('3 shots')
+  await expect(offer.getByRole('row', { name: /Shot 2 of 3/ })).toContainText('84 f from')
+  await expect(offer.getByRole('list', { name: 'Left out' })).toContainText('no camera for “NOWHERE”')
+  const assemblies = async () => Object.keys((await server.document(id)).document.assemblies!).length
+  const had = await assemblies()
+  await agree()
+  await saved(page)
+  expect(await assemblies()).toBe(had + 1)
+  await page.keyboard.press('Control+z')
+  await saved(page)
+  expect(await assemblies()).toBe(had)
+  await bring.setInputFiles({ name: 'hand.edl', mimeType: 'text/plain', buffer: Buffer.from(edl) })
+  await agree()
   const notes = page.getByRole('status', { name: 'Notes' })
   await expect(notes).toContainText('hand.edl is now the assembly “BY HAND”')
   await expect(notes).toContainText('The scene has no camera for “NOWHERE”')
@@ -363,11 +382,12 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     mimeType: 'application/json',
     buffer: Buffer.from(JSON.stringify(otio)),
   })
+  await agree()
   await expect(notes).toContainText('hand.otio is now the assembly “Timeline by hand”')
   expect(await frames(page, '010')).toEqual([0, 47, 270, 317])
   expect((await frames(page, '020')).slice(0, 3)).toEqual([60, 95, 1126])
   await bring.setInputFiles({ name: 'no.edl', mimeType: 'text/plain', buffer: Buffer.from('hello') })
-  await expect(page.getByText(/No.edl: this cannot be read: it is neither OpenTimelineIO/)).toBeVisible()
+  await expect(page.getByText(/no.edl: This cannot be read: it is neither OpenTimelineIO/)).toBeVisible()
 
   // What is written is read again as the same cut.
   await page.getByRole('button', { name: 'Assembly first cut', exact: true }).click()
@@ -378,6 +398,7 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   expect(download.suggestedFilename()).toBe(`${title.replaceAll(' ', '-')}_first-cut.otio`)
   await expect(notes).toContainText('Joins of the kind travel are custom transitions')
   await bring.setInputFiles((await download.path())!)
+  await agree()
   await page.getByRole('combobox', { name: 'Against assembly' }).selectOption({ label: 'first cut' })
   await expect(page.getByText('Both show the same.')).toBeVisible()
   // The set and the cameras go out as others read them, and the cameras come back.
@@ -397,6 +418,8 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
   const usd = readFileSync((await (await save('usda')).path())!, 'utf8')
   expect(usd.match(/def Camera /g)).toHaveLength(12)
   await bring.setInputFiles((await (await save('moves')).path())!)
+  await expect(offer.getByRole('row', { name: /New camera/ })).toHaveCount(12)
+  await agree()
   await expect(notes).toContainText('The camera “cut” goes back and forth in the story')
   await saved(page)
   const nodes = Object.values((await server.document(id)).document.nodes!)
@@ -411,6 +434,22 @@ test('an edit list and a timeline written by hand are brought in, and the cut is
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ])
   expect(sheet.suggestedFilename()).toBe(`${title.toLowerCase().replaceAll(' ', '-')}_first-cut_xlsx_v001.xlsx`)
+  // The sheet comes back: as it is it changes nothing; what somebody has written in it is told first.
+  await bring.setInputFiles((await sheet.path())!)
+  await expect(page.getByText(/nothing in it differs from the cut/)).toBeVisible()
+  const list = 'Shot;Frames;Status;Notes\r\n10;60;agreed;"hold; then go"\r\n'
+  await bring.setInputFiles({ name: 'monday.csv', mimeType: 'text/csv', buffer: Buffer.from(list) })
+  await expect(offer.getByRole('row', { name: /Shot 010, length/ })).toContainText('→ 60 f')
+  await expect(offer.getByRole('row', { name: /The whole/ })).toBeVisible()
+  const first = async () =>
+    Object.values((await server.document(id)).document.shots!).filter((s) => s.notes === 'hold; then go')
+  expect(await first()).toHaveLength(0)
+  await agree()
+  await saved(page)
+  expect(await first()).toMatchObject([{ status: 'agreed', notes: 'hold; then go' }])
+  await page.keyboard.press('Control+z')
+  await saved(page)
+  expect(await first()).toHaveLength(0)
   await desk(page, 'Turnover')
   const made = page.getByRole('article', { name: 'Delivery 1' })
   await expect(made).toContainText('spreadsheet')

@@ -33,7 +33,7 @@ func willCut(doc *scene.Document, in assembly.Incoming) []Change {
 	shots, boards, cards, sounds, length := 0, 0, 0, 0, 0
 	var each []Change
 	for i, l := range in.Lanes {
-		for _, s := range l.Shots {
+		for k, s := range l.Shots {
 			shots++
 			boards += len(s.Boards)
 			if s.Card != nil {
@@ -42,7 +42,11 @@ func willCut(doc *scene.Document, in assembly.Incoming) []Change {
 			if i == 0 {
 				length = max(length, s.Shot.ScreenOut)
 			}
-			what := strings.TrimSpace("Shot " + s.Shot.Number + " " + s.Shot.Name)
+			number := s.Shot.Number
+			if number == "" { // it gets one when it is there
+				number = fmt.Sprintf("%d of %d", k+1, len(l.Shots))
+			}
+			what := strings.TrimSpace("Shot " + number + " " + s.Shot.Name)
 			if i > 0 {
 				what += " (" + l.Name + ")"
 			}

@@ -471,6 +471,20 @@ func TestModelsComeAndGo(t *testing.T) {
 	do(t, s, "modelAdd", model)
 	model["id"] = "again"
 	refused(t, s, "modelAdd", model, "is here already, as Crane")
+	frame := func(at int, y float64) m {
+		return m{"frame": at, "position": []float64{0, y, 5}, "turn": []float64{10, 0, 0}, "focal": 36, "focus": 4}
+	}
+	lamp := m{"name": "Key", "color": "#ffbc00", "position": []float64{0, 3, 0}, "turn": []float64{0, -90, 0}, "reach": 6, "spot": 40, "soft": 0.5}
+	with := m{"name": "Yard", "blob": strings.Repeat("e", 64), "size": []float64{1, 1, 1}, "triangles": 1, "with": m{
+		"kind": "prop", "cameras": []m{{"name": "Crane camera", "width": 36, "stop": 2.8, "frames": []m{frame(0, 1), frame(24, 3)}}}, "lamps": []m{lamp, lamp},
+	}}
+	nodes, curves := len(s.Doc.Nodes), len(s.Doc.Curves)
+	do(t, s, "modelAdd", with)
+	assert.Equal(t, nodes+4, len(s.Doc.Nodes), "the thing, its camera, two lamps")
+	assert.Equal(t, curves+1, len(s.Doc.Curves), "the camera rises")
+	with["blob"] = strings.Repeat("d", 64)
+	with["with"].(m)["cameras"] = []m{{"name": "X", "stop": 2.8, "frames": []m{}}}
+	refused(t, s, "modelAdd", with, "has no frames")
 	refused(t, s, "modelAdd", m{"name": "X", "blob": "zz", "size": []float64{1, 1, 1}, "triangles": 1}, "SHA-256")
 	do(t, s, "stockPlace", m{"kind": "prop", "model": "crane", "name": "Crane", "position": []float64{0, 0, 0}, "id": "c"})
 	refused(t, s, "remove", m{"collection": "models", "ids": []string{"crane"}}, "Crane uses this model")

@@ -169,11 +169,15 @@ var acts = map[string]func(g *large) m{
 		}
 		return m{"shots": list}
 	},
-	"linesBring":   func(g *large) m { return m{"lines": []m{{"cast": "walker", "text": "There.", "in": 60, "out": 80}}} },
-	"linesMove":    func(g *large) m { return m{"ids": g.lines, "by": 5, "with": true} },
-	"markerAdd":    func(g *large) m { return m{"clock": "story", "frame": 50, "name": "n"} },
-	"mirror":       func(g *large) m { return m{"ids": g.things, "frame": 0, "axis": 0} },
-	"modelAdd":     func(g *large) m { return m{"name": "m", "blob": other, "size": v(1, 1, 1), "triangles": 1} },
+	"linesBring": func(g *large) m { return m{"lines": []m{{"cast": "walker", "text": "There.", "in": 60, "out": 80}}} },
+	"linesMove":  func(g *large) m { return m{"ids": g.lines, "by": 5, "with": true} },
+	"markerAdd":  func(g *large) m { return m{"clock": "story", "frame": 50, "name": "n"} },
+	"mirror":     func(g *large) m { return m{"ids": g.things, "frame": 0, "axis": 0} },
+	"modelAdd": func(g *large) m {
+		return m{"name": "m", "blob": other, "size": v(1, 1, 1), "triangles": 1, "with": m{
+			"kind": "prop", "cameras": []m{{"name": "C", "stop": 2.8, "frames": []m{{"frame": 0, "position": v(0, 1, 2), "turn": v(0, 0, 0), "focal": 35, "focus": 4}}}},
+		}}
+	},
 	"move":         func(g *large) m { return m{"ids": g.things, "frame": 0, "by": v(1, 0, 0)} },
 	"moveAmount":   func(g *large) m { return m{"id": g.cameras[0], "amount": 0.5} },
 	"moveEase":     func(g *large) m { return m{"id": g.cameras[0], "easeIn": "hold", "easeOut": "even"} },

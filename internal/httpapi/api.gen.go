@@ -360,11 +360,20 @@ type ManifestOutput struct {
 
 // ModelInfo defines model for ModelInfo.
 type ModelInfo struct {
-	Blob  string `json:"blob"`
-	Clips *[]struct {
+	Blob string `json:"blob"`
+
+	// Cameras As the operation modelAdd takes them
+	Cameras *[]map[string]interface{} `json:"cameras,omitempty"`
+	Clips   *[]struct {
 		Name    string  `json:"name"`
 		Seconds float32 `json:"seconds"`
 	} `json:"clips,omitempty"`
+
+	// Lamps As the operation modelAdd takes them
+	Lamps *[]map[string]interface{} `json:"lamps,omitempty"`
+
+	// Notes What of the file is left out
+	Notes *[]string `json:"notes,omitempty"`
 
 	// Size Metres
 	Size      []float32 `json:"size"`

@@ -130,6 +130,12 @@ func TestSheetsAreMadeFromWhatIsSaved(t *testing.T) {
 	}
 	header, body := made("xlsx")
 	assert.Equal(t, `attachment; filename=t_cut_xlsx_v001.xlsx`, header.Get("Content-Disposition"))
+	var table struct{ Text string }
+	require.Equal(t, 200, r.call("POST", "/tables", string(body), &table))
+	assert.Contains(t, table.Text, "\n,020,")
+	var p httpapi.Problem
+	assert.Equal(t, 422, r.call("POST", "/tables", "hello", &p))
+	assert.Contains(t, p.Title, "save it as .xlsx or as CSV")
 	z, err := zip.NewReader(bytes.NewReader(body), int64(len(body)))
 	require.NoError(t, err)
 	pictures := 0
@@ -145,7 +151,6 @@ func TestSheetsAreMadeFromWhatIsSaved(t *testing.T) {
 	header, _ = made("storyboard")
 	assert.Equal(t, `attachment; filename=t_cut_storyboard_v002.pdf`, header.Get("Content-Disposition"), "the next version")
 
-	var p httpapi.Problem
 	deliver := func(scene string, body m) string {
 		assert.Contains(t, []int{422, 404}, r.call("POST", "/scenes/"+scene+"/deliveries", body, &p))
 		return p.Title

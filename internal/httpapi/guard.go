@@ -34,7 +34,7 @@ const (
 // takesFiles tells requests that bring files with bounds of their own.
 func takesFiles(c *echo.Context) bool {
 	switch c.Request().URL.Path {
-	case "/api/images", "/api/models", "/api/sounds", "/api/footage", "/api/panels", "/api/parcels":
+	case "/api/images", "/api/models", "/api/sounds", "/api/footage", "/api/panels", "/api/tables", "/api/parcels":
 		return true
 	}
 	return false

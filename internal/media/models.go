@@ -13,6 +13,7 @@ import (
 
 	"gonum.org/v1/gonum/spatial/r3"
 
+	"proscen/core/edit"
 	"proscen/core/interchange"
 	"proscen/core/kit"
 	"proscen/core/scene"
@@ -26,34 +27,43 @@ const ConvertTime = 30 * time.Second
 // ErrNoModel says that a bundle is not among the files.
 var ErrNoModel = errors.New("this model is not here any more")
 
-// Convert reads a model, stores its bundle and returns what a scene keeps of it,
-// without a name. Nothing is stored on error.
-func Convert(ctx context.Context, bucket *blobs.Bucket, u *Upload, o interchange.Options) (scene.Model, error) {
+// Converted is a model that has been taken in: what a scene keeps of it, without a name, what
+// of its file is left out, and the cameras and lamps in it.
+type Converted struct {
+	scene.Model
+	Notes   []string             `json:"notes,omitempty"`
+	Cameras []edit.BroughtCamera `json:"cameras,omitempty"`
+	Lamps   []edit.BroughtLamp   `json:"lamps,omitempty"`
+}
+
+// Convert reads a model and stores its bundle. Nothing is stored on error.
+func Convert(ctx context.Context, bucket *blobs.Bucket, u *Upload, o interchange.Options) (Converted, error) {
 	if u.Size > interchange.MaxFileBytes {
-		return scene.Model{}, fmt.Errorf("%w: it has more than %d MB", interchange.ErrModel, interchange.MaxFileBytes>>20)
+		return Converted{}, fmt.Errorf("%w: it has more than %d MB", interchange.ErrModel, interchange.MaxFileBytes>>20)
 	}
 	done, err := turns.Take(ctx, 100<<20+4*u.Size)
 	if err != nil {
-		return scene.Model{}, err
+		return Converted{}, err
 	}
 	defer done()
 	data, err := u.Bytes()
 	if err != nil {
-		return scene.Model{}, err
+		return Converted{}, err
 	}
 	within, cancel := context.WithTimeout(ctx, ConvertTime)
 	defer cancel()
 	b, err := interchange.Read(within, data, o)
 	if err != nil {
-		return scene.Model{}, err
+		return Converted{}, err
 	}
 	body, err := b.Encode()
 	if err != nil {
-		return scene.Model{}, err
+		return Converted{}, err
 	}
 	sum := sha256.Sum256(body)
 	box := b.Size()
-	m := scene.Model{Blob: hex.EncodeToString(sum[:]), Size: scene.FromR3(r3.Sub(box.Max, box.Min)), Triangles: b.Triangles()}
+	m := Converted{Notes: b.Notes, Cameras: b.Cameras, Lamps: b.Lamps}
+	m.Model = scene.Model{Blob: hex.EncodeToString(sum[:]), Size: scene.FromR3(r3.Sub(box.Max, box.Min)), Triangles: b.Triangles()}
 	for _, c := range b.Clips {
 		m.Clips = append(m.Clips, scene.Clip{Name: c.Name, Seconds: c.Seconds})
 	}

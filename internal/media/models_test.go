@@ -70,7 +70,7 @@ func TestConvertedModelsAreKeptOnce(t *testing.T) {
 
 	doc := scene.New()
 	m.Name = "Tower"
-	doc.Models["tower"], doc.Models["copy"] = m, m
+	doc.Models["tower"], doc.Models["copy"] = m.Model, m.Model
 	found, err := Models(ctx, b, doc)
 	require.NoError(t, err)
 	assert.Len(t, found, 1)

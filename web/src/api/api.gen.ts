@@ -1246,6 +1246,12 @@ export interface components {
                 name: string;
                 seconds: number;
             }[];
+            /** @description What of the file is left out */
+            notes?: string[];
+            /** @description As the operation modelAdd takes them */
+            cameras?: Record<string, never>[];
+            /** @description As the operation modelAdd takes them */
+            lamps?: Record<string, never>[];
         };
         Event: {
             /** @enum {string} */
@@ -2340,6 +2346,12 @@ export interface operations {
                 /** @description Metres of one unit of the file */
                 unit?: number;
                 up?: "y" | "z";
+                /** @description Of the scene; with it cameras and lamps are read too */
+                rate?: string;
+                /** @description The frame of the story at which their animation begins */
+                in?: number;
+                /** @description Of the scene's pictures */
+                aspect?: number;
             };
             header?: never;
             path?: never;

@@ -2357,6 +2357,21 @@ export interface ModelAddArgs {
   triangles: number;
   clips?: Clip[];
   id?: string;
+  with?: BroughtAlong;
+}
+export interface BroughtAlong {
+  kind: "set" | "prop" | "vehicle" | "cast" | "camera" | "lamp" | "aim" | "group";
+  cameras?: BroughtCamera[];
+  lamps?: BroughtLamp[];
+}
+export interface BroughtLamp {
+  name: string;
+  color: string;
+  position: Vec;
+  turn: Vec;
+  reach: number;
+  spot?: number;
+  soft?: number;
 }
 export interface MoveArgs {
   ids: string[];

@@ -3,7 +3,7 @@
 // person before it goes on the shelf.
 import { Upload } from '@lucide/vue'
 import { ref } from 'vue'
-import { core, type Vec3 } from '@/core/bridge'
+import { core, type BroughtCamera, type BroughtLamp, type Vec3 } from '@/core/bridge'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { dataAddress, keepPortrait } from '@/view3d/portraits'
@@ -25,9 +25,15 @@ interface Info {
   size: Vec3
   triangles: number
   clips?: { name: string; seconds: number }[]
+  notes?: string[]
+  cameras?: BroughtCamera[]
+  lamps?: BroughtLamp[]
 }
 const info = ref<Info | null>(null)
 const picture = ref('')
+/** Cameras and lamps of the file come too. */
+const withAll = ref(false)
+const frames = (c: BroughtCamera) => (c.frames.length > 1 ? `moves for ${c.frames.length} frames` : 'stands still')
 let small = ''
 const units = [
   { value: 1, title: 'metres' },
@@ -41,6 +47,7 @@ function show() {
   open.value = true
   file.value = info.value = null
   trouble.value = picture.value = name.value = ''
+  withAll.value = false
   unit.value = 1
   up.value = 'y'
 }
@@ -61,6 +68,12 @@ async function convert() {
   info.value = null
   try {
     const q = new URLSearchParams({ unit: String(unit.value), up: up.value })
+    if (!props.shelf) {
+      const { rate, story } = scene.doc.settings
+      q.set('rate', rate)
+      q.set('in', String(story.in))
+      q.set('aspect', String(scene.aspect))
+    }
     const headers = { 'Content-Type': 'application/octet-stream' }
     const r = await fetch(`/api/models?${q}`, { method: 'POST', headers, body: file.value })
     const answer = await r.json()
@@ -80,26 +93,30 @@ async function convert() {
 function keep() {
   const i = info.value
   if (!i) return
-  const { blob, size, triangles, clips } = i
-  if (!scene.run('modelAdd', { name: name.value || 'Model', blob, size, triangles, clips })) return
+  const { blob, size, triangles, clips, cameras, lamps } = i
+  const kind = clips?.length ? 'cast' : 'prop'
+  const along = withAll.value && (cameras || lamps)
+  const args = { name: name.value || 'Model', blob, size, triangles, clips }
+  if (!scene.run('modelAdd', along ? { ...args, with: { kind: 'prop', cameras, lamps } } : args)) return
   keepPortrait(`model ${blob}`, small)
   open.value = false
   const id = Object.keys(scene.doc.models).find((k) => scene.doc.models[k]!.blob === blob)
-  if (id && !props.shelf)
-    view.placing = { kind: clips?.length ? 'cast' : 'prop', model: id, name: name.value || 'Model' }
+  if (id && !props.shelf && !along) view.placing = { kind, model: id, name: name.value || 'Model' }
 }
 </script>
 <template>
   <button class="act" :class="{ wide: !shelf }" @click="show"><Upload :size="13" /> Import a model</button>
-  <el-dialog v-model="open" title="Import a model" width="520" append-to-body>
+  <el-dialog v-model="open" title="Import a model" width="520" top="5vh" append-to-body>
     <label
       class="drop"
       @dragover.prevent
       @drop.prevent="$event.dataTransfer?.files[0] && take($event.dataTransfer.files[0])"
     >
-      <input type="file" accept=".glb,.gltf,.obj,.zip" aria-label="Model file" @change="choose" />
+      <input type="file" accept=".glb,.gltf,.obj,.stl,.ply,.zip" aria-label="Model file" @change="choose" />
       <span>{{
-        file ? file.name : 'Choose a file or drop it here: .glb, .obj, or a .zip with a .gltf or .obj and its files'
+        file
+          ? file.name
+          : 'Choose a file or drop it here: .glb, .obj, .stl, .ply, or a .zip with a .gltf or .obj and its files'
       }}</span>
     </label>
     <div class="say">
@@ -120,7 +137,13 @@ function keep() {
     <p v-if="busy" class="note" role="status">Reading {{ file?.name }}…</p>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <template v-if="info">
-      <img v-if="picture" :src="picture" alt="The model beside a person of 1.74 m" class="look" />
+      <img
+        v-if="picture"
+        :src="picture"
+        alt="The model beside a person of 1.74 m"
+        class="look"
+        :class="{ less: info.notes?.length }"
+      />
       <dl class="figures">
         <dt>Size</dt>
         <dd>{{ allInWords(info.size, ' × ') }}</dd>
@@ -129,15 +152,46 @@ function keep() {
         <dt>Clips</dt>
         <dd>{{ info.clips?.map((c) => c.name).join(', ') || 'none' }}</dd>
       </dl>
+      <template v-if="info.cameras?.length || info.lamps?.length">
+        <label class="along"
+          ><input v-model="withAll" type="checkbox" /> Put it in the middle of the set, with what is in its file:</label
+        >
+        <ul aria-label="Cameras and lamps of the file">
+          <li v-for="(c, i) in info.cameras" :key="`c${i}`">
+            Camera {{ c.name }} · {{ c.frames[0]!.focal.toFixed(0) }} mm · {{ frames(c) }}
+          </li>
+          <li v-for="(l, i) in info.lamps" :key="`l${i}`">Lamp {{ l.name }}</li>
+        </ul>
+      </template>
+      <template v-if="info.notes?.length">
+        <h3>Left out, or otherwise than in the file</h3>
+        <ul aria-label="Left out">
+          <li v-for="n in info.notes" :key="n">{{ n }}</li>
+        </ul>
+      </template>
       <label class="pick">Name <input v-model="name" type="text" aria-label="Model name" @keydown.stop /></label>
     </template>
     <template #footer>
       <button class="act" @click="open = false">Cancel</button>
-      <button class="act main" :disabled="!info" @click="keep">Put on the shelf</button>
+      <button class="act main" :disabled="!info" @click="keep">
+        {{ withAll ? 'Bring in' : 'Put on the shelf' }}
+      </button>
     </template>
   </el-dialog>
 </template>
 <style scoped>
+ul {
+  max-height: 120px;
+  margin: 4px 0 8px;
+  padding-left: 18px;
+  overflow: auto;
+  font-size: 12px;
+}
+.along {
+  display: block;
+  margin-top: 8px;
+  font-size: 13px;
+}
 .wide {
   width: 100%;
   justify-content: center;
@@ -169,6 +223,10 @@ function keep() {
   width: 100%;
   margin-top: 10px;
   border-radius: 6px;
+}
+.less {
+  max-height: 190px;
+  object-fit: contain;
 }
 .trouble {
   margin: 10px 0 0;

@@ -8,6 +8,8 @@ import { useScene } from '@/stores/scene'
 
 const props = defineProps<{
   label: string
+  /** Said before it, in a line of its own. */
+  title?: string
   /** Whose colour it is; the first one's is shown. */
   nodes: string[]
   /** What it is without keys. */
@@ -50,8 +52,11 @@ function chosen(e: Event) {
 }
 </script>
 <template>
+  <label v-if="title" class="pick"
+    >{{ title }} <input type="color" :aria-label="label" :value="now" @change="chosen"
+  /></label>
   <div class="row">
-    <input type="color" :aria-label="label" :value="now" @change="chosen" />
+    <input v-if="!title" type="color" :aria-label="label" :value="now" @change="chosen" />
     <slot />
     <button v-if="keys" class="act" title="A key at this frame: it has this colour here" @click="key(now)">
       {{ keys }}

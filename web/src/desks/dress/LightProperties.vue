@@ -188,12 +188,12 @@ const sliders = computed(() => [
       <h3>Colours</h3>
       <KeyedColour
         label="Sun colour"
+        title="Sun"
         :nodes="['settings']"
         :still="s.sun.color"
         keys="Key the sun's colour"
         @set="set('sun', { color: $event }, 'colour the sun')"
-        >Sun</KeyedColour
-      >
+      />
       <template v-if="!clock?.light">
         <label v-for="c in colors" :key="c.title" class="pick"
           >{{ c.title }}

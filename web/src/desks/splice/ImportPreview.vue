@@ -27,7 +27,7 @@ defineEmits<{ bring: []; cancel: [] }>()
         <li v-for="n in brought.notes" :key="n">{{ n }}</li>
       </ul>
     </template>
-    <p class="dim">It is one step, which undo takes back.</p>
+    <p class="note">It is one step, which undo takes back.</p>
     <template #footer>
       <button class="act" @click="$emit('cancel')">Cancel</button>
       <button class="act main" @click="$emit('bring')">Bring in</button>
