@@ -106,7 +106,7 @@ func TestOnlyWhatIsPromisedIsTakenForAPicture(t *testing.T) {
 	require.NoError(t, gif.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
 	var p httpapi.Problem
 	assert.Equal(t, 422, r.call("POST", "/images", b.String(), &p))
-	assert.Contains(t, p.Title, "neither PNG nor JPEG")
+	assert.Contains(t, p.Title, "neither PNG, JPEG, WebP nor TIFF")
 }
 
 func TestTheServerSaysWhenItIsFailingAndWhatItCounts(t *testing.T) {

@@ -67,7 +67,7 @@ func TestPicturesAreKeptAndServed(t *testing.T) {
 	assert.Equal(t, 200, r.call("GET", "/images/"+kept.Blob, nil, nil))
 	var p httpapi.Problem
 	assert.Equal(t, 422, r.call("POST", "/images", "hello", &p))
-	assert.Contains(t, p.Title, "neither PNG nor JPEG")
+	assert.Contains(t, p.Title, "neither PNG, JPEG, WebP nor TIFF")
 	assert.Equal(t, 404, r.call("GET", "/images/"+strings.Repeat("b", 64), nil, &p))
 	assert.Contains(t, p.Title, "not here any more")
 }

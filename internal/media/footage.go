@@ -11,6 +11,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strconv"
+	"strings"
 
 	"proscen/core/timing"
 	"proscen/internal/blobs"
@@ -31,13 +32,43 @@ var ErrFootage = errors.New("the video cannot be read")
 // ErrNoFootage says that footage is not among the files.
 var ErrNoFootage = errors.New("this footage is not here any more")
 
-// Footage is what a scene keeps of a video.
+// Footage is what a scene keeps of a video, and what of it is otherwise than in its file.
 type Footage struct {
-	Blob   string `json:"blob"`
-	Width  int    `json:"width"`
-	Height int    `json:"height"`
-	Frames int    `json:"frames"`
+	Blob   string   `json:"blob"`
+	Width  int      `json:"width"`
+	Height int      `json:"height"`
+	Frames int      `json:"frames"`
+	Notes  []string `json:"notes,omitempty"`
 }
+
+// foreign is what a video from elsewhere is like, as far as it matters.
+type foreign struct {
+	Alpha, HDR bool
+}
+
+// videoOf looks at a video; what cannot be told is not.
+func videoOf(ctx context.Context, u *Upload) (f foreign) {
+	said, err := ffmpeg.Probe(ctx, ffmpeg.VideoFormats, u.file(), "-select_streams", "v:0", "-show_entries", "stream=pix_fmt,color_transfer")
+	var probed struct {
+		Streams []struct {
+			Pixels   string `json:"pix_fmt"`
+			Transfer string `json:"color_transfer"`
+		} `json:"streams"`
+	}
+	if err != nil || json.Unmarshal(said, &probed) != nil || len(probed.Streams) == 0 {
+		return f
+	}
+	s := probed.Streams[0]
+	f.HDR = s.Transfer == "smpte2084" || s.Transfer == "arib-std-b67"
+	for _, begins := range []string{"yuva", "gbrap", "rgba", "bgra", "argb", "abgr", "ya8", "ya16", "pal8"} {
+		f.Alpha = f.Alpha || strings.HasPrefix(s.Pixels, begins)
+	}
+	return f
+}
+
+// shown is the size in which footage is kept: with square pixels, both sides even, at most
+// 1920 wide.
+const shown = "w='max(2,trunc(min(1920,iw*sar)/2)*2)':h='max(2,trunc(ow*ih/(iw*sar)/2+0.5)*2)'"
 
 // KeepFootage converts a video to the scene's rate and to a form in which every
 // frame is found at once, and stores it with its first picture. Nothing is
@@ -52,8 +83,17 @@ func KeepFootage(ctx context.Context, bucket *blobs.Bucket, u *Upload, rate timi
 	}
 	defer done()
 	out := u.beside("kept.mp4")
+	of := videoOf(ctx, u)
+	clear := ""
+	if of.Alpha {
+		clear = "format=gbrap,premultiply=inplace=1,"
+		kept.Notes = append(kept.Notes, "What is clear in it is black.")
+	}
+	if of.HDR {
+		kept.Notes = append(kept.Notes, "It has a high dynamic range; its colours look pale. Export it with standard colours (Rec. 709).")
+	}
 	args := append(ffmpeg.Foreign(ffmpeg.VideoFormats, u.file()), "-map", "0:v:0", "-an", "-frames:v", strconv.Itoa(maxFootageFrames+1),
-		"-vf", fmt.Sprintf("fps=%s,scale='min(1920,iw)':-2:out_color_matrix=bt709:out_range=tv,setsar=1", rate),
+		"-vf", fmt.Sprintf("fps=%s,%sscale=%s:out_color_matrix=bt709:out_range=tv,setsar=1", rate, clear, shown),
 		"-c:v", "libx264", "-preset", "veryfast", "-crf", "18", "-g", "8", "-bf", "0", "-pix_fmt", "yuv420p",
 		"-color_range", "tv", "-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709",
 		"-movflags", "+faststart", "-map_metadata", "-1", "-f", "mp4", out)

@@ -11,8 +11,11 @@ import (
 	"image/color"
 	"image/jpeg"
 	_ "image/png" // boards come as PNG too
+	"slices"
 
 	"golang.org/x/image/draw"
+	_ "golang.org/x/image/tiff" // and as others
+	_ "golang.org/x/image/webp"
 
 	"proscen/internal/blobs"
 	"proscen/internal/turns"
@@ -40,7 +43,7 @@ type Image struct {
 	Height int    `json:"height"`
 }
 
-// KeepImage reads a PNG or JPEG, writes it anew as a JPEG of a sensible size and
+// KeepImage reads a PNG, JPEG, WebP or TIFF, writes it anew as a JPEG of a sensible size and
 // stores that. Nothing is stored on error.
 func KeepImage(ctx context.Context, bucket *blobs.Bucket, u *Upload) (Image, error) {
 	if u.Size > MaxImageBytes {
@@ -56,8 +59,8 @@ func KeepImage(ctx context.Context, bucket *blobs.Bucket, u *Upload) (Image, err
 // KeepPicture is KeepImage of what is in memory.
 func KeepPicture(ctx context.Context, bucket *blobs.Bucket, data []byte) (Image, error) {
 	c, form, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || form != "png" && form != "jpeg" { // a library of ours reads others as well
-		return Image{}, fmt.Errorf("%w: it is neither PNG nor JPEG", ErrImage)
+	if err != nil || !slices.Contains([]string{"png", "jpeg", "webp", "tiff"}, form) { // a library of ours reads others as well
+		return Image{}, fmt.Errorf("%w: it is neither PNG, JPEG, WebP nor TIFF", ErrImage)
 	}
 	if err := bounded(image.Pt(c.Width, c.Height)); err != nil {
 		return Image{}, fmt.Errorf("%w: %w", ErrImage, err)
@@ -77,6 +80,9 @@ func KeepPicture(ctx context.Context, bucket *blobs.Bucket, data []byte) (Image,
 	}
 	var out bytes.Buffer
 	small := scaled(im, keptSide)
+	if form == "jpeg" {
+		small = upright(small, orientation(data))
+	}
 	if err := jpeg.Encode(&out, small, &jpeg.Options{Quality: 88}); err != nil {
 		return Image{}, err
 	}

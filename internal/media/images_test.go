@@ -55,7 +55,7 @@ func TestOtherThingsAreNotTakenForPictures(t *testing.T) {
 	huge := bytes.Clone(whole)
 	copy(huge[16:24], []byte{0, 1, 0, 0, 0, 1, 0, 0})
 	for says, data := range map[string][]byte{
-		"neither PNG nor JPEG": []byte("<svg/>"), "damaged": whole[:len(whole)/2], "more than": make([]byte, MaxImageBytes+1), "": huge,
+		"neither PNG, JPEG, WebP nor TIFF": []byte("<svg/>"), "damaged": whole[:len(whole)/2], "more than": make([]byte, MaxImageBytes+1), "": huge,
 	} {
 		_, err := KeepImage(ctx, b, up(t, data))
 		require.ErrorIs(t, err, ErrImage)

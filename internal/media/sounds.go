@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/binary"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -34,10 +35,11 @@ var ErrSound = errors.New("the sound cannot be read")
 var ErrNoSound = errors.New("this sound is not here any more")
 
 // Sound is what a scene keeps of a sound: the SHA-256 of its decoded bytes, and
-// its length.
+// its length; and what of it is otherwise than in its file.
 type Sound struct {
-	Blob    string  `json:"blob"`
-	Seconds float64 `json:"seconds"`
+	Blob    string   `json:"blob"`
+	Seconds float64  `json:"seconds"`
+	Notes   []string `json:"notes,omitempty"`
 }
 
 // KeepSound decodes a sound file (WAV, FLAC, MP3, Ogg, M4A and more), or the
@@ -60,6 +62,9 @@ func KeepSound(ctx context.Context, bucket *blobs.Bucket, u *Upload) (kept Sound
 		}
 		return Sound{}, err
 	}
+	if n := channels(ctx, u); n > 2 {
+		kept.Notes = append(kept.Notes, fmt.Sprintf("It has %d channels, which are mixed down to two.", n))
+	}
 	peaks, frames, err := peaksOf(u)
 	if err != nil {
 		return Sound{}, err
@@ -81,6 +86,20 @@ func KeepSound(ctx context.Context, bucket *blobs.Bucket, u *Upload) (kept Sound
 	return kept, store(ctx, bucket,
 		product{File{Kind: PeaksFile, Blob: kept.Blob}.Path(), forms[PeaksFile].media, peaks},
 		product{File{Kind: SoundFile, Blob: kept.Blob}.Path(), forms[SoundFile].media, flac})
+}
+
+// channels is how many channels the sound of an upload has, 0 where that is not known.
+func channels(ctx context.Context, u *Upload) int {
+	said, err := ffmpeg.Probe(ctx, ffmpeg.SoundFormats, u.file(), "-select_streams", "a:0", "-show_entries", "stream=channels")
+	var probed struct {
+		Streams []struct {
+			Channels int `json:"channels"`
+		} `json:"streams"`
+	}
+	if err != nil || json.Unmarshal(said, &probed) != nil || len(probed.Streams) == 0 {
+		return 0
+	}
+	return probed.Streams[0].Channels
 }
 
 // samples decodes the sound of an upload to a file of stereo 16-bit samples beside it.

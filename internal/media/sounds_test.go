@@ -104,7 +104,7 @@ func TestFootageIsReadFrameByFrame(t *testing.T) {
 	body := made(t, "f.mp4", "-f", "lavfi", "-i", "nullsrc=s=64x36:r=12:d=2,geq=lum='16+8*N':cb=128:cr=128", "-c:v", "libx264", "-qp", "0", "-pix_fmt", "yuv420p")
 	kept, err := KeepFootage(ctx, b, up(t, body), timing.Film24)
 	require.NoError(t, err)
-	assert.Equal(t, Footage{kept.Blob, 64, 36, 48}, kept, "twelve frames a second become twenty-four")
+	assert.Equal(t, Footage{kept.Blob, 64, 36, 48, nil}, kept, "twelve frames a second become twenty-four")
 	frames := NewFrames(b, timing.Film24, nil)
 	defer frames.End()
 	grey := func(frame int) float64 {

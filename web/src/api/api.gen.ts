@@ -706,7 +706,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Stores a picture (PNG or JPEG), such as a board. The scene is not changed. */
+        /** Stores a picture (PNG, JPEG, WebP or TIFF), such as a board. The scene is not changed. */
         post: operations["keepImage"];
         delete?: never;
         options?: never;

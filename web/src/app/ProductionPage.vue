@@ -179,7 +179,7 @@ const shelves = [
             <input
               type="file"
               multiple
-              accept="image/png,image/jpeg"
+              accept="image/png,image/jpeg,image/webp,image/tiff"
               aria-label="Pictures"
               :disabled="!!busy"
               @change="takeIn($event, picture)"

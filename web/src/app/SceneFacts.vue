@@ -60,7 +60,7 @@ const bytesOf = (blob: string | undefined) => facts.value?.files.find((f) => f.b
 // Files that are missing are given again: the same, or another in their place.
 const accepts = {
   models: '.glb,.gltf,.obj,.zip',
-  images: 'image/png,image/jpeg',
+  images: 'image/png,image/jpeg,image/webp,image/tiff',
   sounds: 'audio/*,.wav,.flac,.mp3,.ogg,.m4a',
   footage: 'video/*,.mkv,.mov,.mp4,.avi,.ts,.webm',
 } as Record<string, string>

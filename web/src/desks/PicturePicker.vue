@@ -89,7 +89,7 @@ async function takeFrame() {
   const name = `${chosen.value!.name}, frame ${frame.value}`
   canvas.toBlob((b) => b && void keep(b, name), 'image/png')
 }
-const kinds = computed(() => `image/png,image/jpeg${props.films ? ',video/*' : ''}`)
+const kinds = computed(() => `image/png,image/jpeg,image/webp,image/tiff${props.films ? ',video/*' : ''}`)
 </script>
 <template>
   <div class="row">

@@ -223,12 +223,12 @@ describe('the board', () => {
       await new Promise((r) => setTimeout(r, 30))
     }
     const real = globalThis.fetch
-    let answer: [number, object] = [422, { title: 'The picture cannot be read: it is neither PNG nor JPEG' }]
+    let answer: [number, object] = [422, { title: 'The picture cannot be read: it is neither PNG, JPEG, WebP nor TIFF' }]
     vi.stubGlobal('fetch', async (url: string, init: RequestInit) =>
       String(url) === '/api/images' ? new Response(JSON.stringify(answer[1]), { status: answer[0] }) : real(url, init),
     )
     await choose()
-    expect(document.body.textContent).toContain('neither PNG nor JPEG')
+    expect(document.body.textContent).toContain('neither PNG, JPEG, WebP nor TIFF')
     answer = [200, { blob: 'c'.repeat(64), width: 64, height: 36 }]
     await choose()
     expect(Object.values(scene.doc.boards)).toMatchObject([{ name: 'rough', blob: 'c'.repeat(64) }])
