@@ -60,13 +60,19 @@ func (f Form) codec() []string {
 		return append(out, "-c:v", "libvpx-vp9", "-pix_fmt", "yuv420p", "-b:v", "0", "-crf", f.step("40", "31", "20"), "-deadline", "good", "-cpu-used", f.step("8", "6", "3"), "-lag-in-frames", "0", "-auto-alt-ref", "0", "-threads", "2", "-f", "webm")
 	case scene.ProRes:
 		out = append(out, tv...)
-		return append(out, "-c:v", "prores_ks", "-profile:v", f.step("0", "2", "3"), "-pix_fmt", "yuv422p10le", "-threads", "2", "-f", "mov")
+		out = append(out, "-c:v", "prores_ks", "-profile:v", f.step("0", "2", "3"), "-pix_fmt", "yuv422p10le", "-threads", "2")
+		return append(append(out, f.ticks()...), "-f", "mov")
 	case scene.FFV1:
 		return append(out, "-c:v", "ffv1", "-level", "3", "-g", "1", "-slices", "4", "-slicecrc", "1", "-pix_fmt", "bgr0", "-threads", "2", "-f", "matroska")
 	}
 	out = append(out, tv...)
-	return append(out, "-c:v", "libx264", "-preset", f.step("ultrafast", "veryfast", "medium"), "-crf", f.step("26", "20", "16"), "-bf", "0", "-pix_fmt", "yuv420p", "-threads", "3", "-movflags", "+faststart", "-f", "mp4")
+	out = append(out, "-c:v", "libx264", "-preset", f.step("ultrafast", "veryfast", "medium"), "-crf", f.step("26", "20", "16"), "-bf", "0", "-pix_fmt", "yuv420p", "-threads", "3")
+	return append(append(out, f.ticks()...), "-movflags", "+faststart", "-f", "mp4")
 }
+
+// ticks let the times of MP4 and MOV be whole frames: parts and what they are joined into
+// count alike.
+func (f Form) ticks() []string { return []string{"-video_track_timescale", strconv.Itoa(f.Rate.Num)} }
 
 // joined are the arguments of the file that parts are joined into.
 func (f Form) joined() []string {
@@ -74,11 +80,11 @@ func (f Form) joined() []string {
 	case scene.VP9:
 		return []string{"-c:a", "libopus", "-b:a", "160k", "-f", "webm"}
 	case scene.ProRes:
-		return []string{"-c:a", "pcm_s16le", "-video_track_timescale", strconv.Itoa(f.Rate.Num), "-f", "mov"}
+		return append([]string{"-c:a", "pcm_s16le", "-f", "mov"}, f.ticks()...)
 	case scene.FFV1:
 		return []string{"-c:a", "flac", "-f", "matroska"}
 	}
-	return []string{"-c:a", "aac", "-b:a", "192k", "-video_track_timescale", strconv.Itoa(f.Rate.Num), "-movflags", "+faststart", "-f", "mp4"}
+	return append([]string{"-c:a", "aac", "-b:a", "192k", "-movflags", "+faststart", "-f", "mp4"}, f.ticks()...)
 }
 
 // Encode packs frames into a file that must not exist yet. After each frame it calls
@@ -245,7 +251,10 @@ func Join(ctx context.Context, parts []string, sound string, frames int, form Fo
 	if sound != "" {
 		args = append(args, "-i", sound, "-map", "0:v:0", "-map", "1:a:0")
 	}
-	args = append(args, "-c:v", "copy", "-fflags", "+bitexact", "-flags:a", "+bitexact")
+	// Parts are put one after the other by their lengths in microseconds or less; so each frame
+	// gets its time anew from its number.
+	again := fmt.Sprintf("setts=ts=round(N*%d/(%d*TB))", form.Rate.Den, form.Rate.Num)
+	args = append(args, "-c:v", "copy", "-bsf:v", again, "-fflags", "+bitexact", "-flags:a", "+bitexact")
 	cmd := ffmpeg.Command(ctx, program, append(append(args, form.joined()...), file)...)
 	var said bytes.Buffer
 	cmd.Stderr = &said
