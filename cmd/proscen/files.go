@@ -55,7 +55,7 @@ func writeWhole(file string, body []byte) error {
 func writeFrom(file string, write func(w io.Writer) error) error {
 	tmp, err := os.CreateTemp(filepath.Dir(file), ".proscen-*")
 	if err != nil {
-		return fmt.Errorf("%s cannot be written: %w", file, err)
+		return fmt.Errorf("%s cannot be written: %w", file, cause(err))
 	}
 	err = write(tmp)
 	err = errors.Join(err, tmp.Close(), os.Chmod(tmp.Name(), 0o644))
@@ -64,7 +64,7 @@ func writeFrom(file string, write func(w io.Writer) error) error {
 	}
 	if err != nil {
 		_ = os.Remove(tmp.Name())
-		return fmt.Errorf("%s cannot be written: %w", file, err)
+		return fmt.Errorf("%s cannot be written: %w", file, cause(err))
 	}
 	return nil
 }

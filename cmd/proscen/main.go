@@ -22,7 +22,11 @@ func (e inputError) Unwrap() error { return e.err }
 func badInput(format string, args ...any) error { return inputError{fmt.Errorf(format, args...)} }
 
 func main() {
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	ends := []os.Signal{os.Interrupt, syscall.SIGTERM}
+	if !signal.Ignored(syscall.SIGHUP) { // nohup lets it be
+		ends = append(ends, syscall.SIGHUP)
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), ends...)
 	defer stop()
 	os.Exit(run(ctx, os.Args[1:]))
 }

@@ -13,7 +13,9 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	"proscen/core/scene"
 	"proscen/internal/demo"
@@ -142,8 +144,8 @@ func TestRenderWritesVideosAndManifest(t *testing.T) {
 		require.NoError(t, err)
 		var m render.Manifest
 		require.NoError(t, json.Unmarshal(body, &m))
-		require.Len(t, m.Outputs, 2)
-		o := m.Outputs[0]
+		require.Len(t, m.Outputs, 2+2*version, "what earlier runs have made is still in it")
+		o := m.Outputs[2*version]
 		assert.Equal(t, "020", o.Shot)
 		assert.Equal(t, "Ida waits", o.Camera)
 		assert.Equal(t, []any{60, "24", 160, 90}, []any{o.Frames, o.Rate, o.Width, o.Height})
@@ -157,11 +159,79 @@ func TestRenderWritesVideosAndManifest(t *testing.T) {
 			continue
 		}
 		assert.Equal(t, first.Outputs[0].Sha256, o.Sha256, "two threads make the same bytes as one")
-		assert.Equal(t, first.Outputs[1].Sha256, m.Outputs[1].Sha256)
+		assert.Equal(t, first.Outputs[1].Sha256, m.Outputs[3].Sha256)
+		assert.Equal(t, first.Outputs, m.Outputs[:2])
 	}
 	left, err := filepath.Glob(filepath.Join(dir, ".*"))
 	require.NoError(t, err)
 	assert.Empty(t, left, "nothing temporary is left")
+}
+
+func TestARunThatIsBrokenOffLeavesNothingHalf(t *testing.T) {
+	file, dir := exported(t), t.TempDir()
+	hidden := func() []string {
+		left, err := filepath.Glob(filepath.Join(dir, ".*"))
+		require.NoError(t, err)
+		return left
+	}
+	begin := func() *exec.Cmd {
+		cmd := exec.Command(binary, "render", file, "--out", dir, "--shots", "010", "--size", "960x540")
+		require.NoError(t, cmd.Start())
+		t.Cleanup(func() { _ = cmd.Process.Kill() })
+		require.Eventually(t, func() bool { return len(hidden()) > 0 }, 20*time.Second, 10*time.Millisecond)
+		return cmd
+	}
+	cmd := begin()
+	require.NoError(t, cmd.Process.Signal(syscall.SIGHUP))
+	_ = cmd.Wait()
+	assert.Equal(t, 1, cmd.ProcessState.ExitCode())
+	assert.Empty(t, hidden(), "somebody has hung up")
+	cmd = begin()
+	require.NoError(t, cmd.Process.Kill())
+	_ = cmd.Wait()
+	assert.NotEmpty(t, hidden(), "who is killed cannot tidy up")
+	_, errs, code := cli(t, "render", file, "--out", dir, "--shots", "070", "--size", "64x36", "--quality", "rough")
+	require.Zero(t, code, errs)
+	assert.Empty(t, hidden(), "the next run does")
+}
+
+func TestManifestsOfEarlierRuns(t *testing.T) {
+	dir := t.TempDir()
+	m, err := manifestIn(dir)
+	require.NoError(t, err)
+	assert.Empty(t, m.Outputs)
+	require.NoError(t, os.MkdirAll(filepath.Join(dir, "cut"), 0o755))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "cut", "a.mp4"), nil, 0o600))
+	m.Outputs = []render.ManifestOutput{{Shot: "010", File: "cut/a.mp4"}, {Shot: "020", File: "cut/gone.mp4"}, {Shot: "030", File: "../else.mp4"}}
+	body, err := m.Encode()
+	require.NoError(t, err)
+	name := filepath.Join(dir, "manifest.json")
+	require.NoError(t, os.WriteFile(name, body, 0o600))
+	m, err = manifestIn(dir)
+	require.NoError(t, err)
+	require.Len(t, m.Outputs, 1)
+	assert.Equal(t, "010", m.Outputs[0].Shot)
+	require.NoError(t, os.WriteFile(name, []byte(`{"name":"my web page"}`), 0o600))
+	_, err = manifestIn(dir)
+	assert.ErrorContains(t, err, "is no manifest of ours and would be replaced")
+}
+
+func TestNamesAreGivenOnDisksWithoutHardLinks(t *testing.T) {
+	dir := t.TempDir()
+	made, to := filepath.Join(dir, "made"), filepath.Join(dir, "film.mp4")
+	without := func(string, string) error { return &os.LinkError{Op: "link", Err: syscall.EPERM} }
+	write := func(text string) { require.NoError(t, os.WriteFile(made, []byte(text), 0o600)) }
+	for k, link := range []func(string, string) error{without, os.Link} {
+		_ = os.Remove(to)
+		write("first")
+		require.NoError(t, named(made, to, link), k)
+		write("second")
+		assert.ErrorIs(t, named(made, to, link), os.ErrExist, "%d: nobody else's video is replaced", k)
+		body, err := os.ReadFile(to)
+		require.NoError(t, err)
+		assert.Equal(t, "first", string(body))
+	}
+	assert.Equal(t, "operation not permitted", cause(without("", "")).Error(), "temporary names say nothing to anybody")
 }
 
 func TestWrongInputIsASentenceAndCodeTwo(t *testing.T) {

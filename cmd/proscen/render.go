@@ -1,9 +1,11 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"image"
@@ -28,6 +30,7 @@ import (
 	"proscen/core/turnover"
 	"proscen/internal/ffmpeg"
 	"proscen/internal/render"
+	"proscen/internal/scratch"
 )
 
 func renderCommand() *cobra.Command {
@@ -146,12 +149,16 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("the folder %s cannot be made: %w", dir, err)
 	}
-	tmp, err := os.MkdirTemp(dir, ".rendering-*")
+	m, err := manifestIn(dir)
+	if err != nil {
+		return nil, err
+	}
+	tmp, end, err := scratch.Beside(dir)
 	if err != nil {
 		return nil, fmt.Errorf("the folder %s cannot be written: %w", dir, err)
 	}
-	defer func() { _ = os.RemoveAll(tmp) }()
-	m := render.Manifest{Outputs: []render.ManifestOutput{}}
+	defer end()
+	var body []byte
 	for _, item := range items {
 		pack := turnover.RecipeFor(&item, r).Pack
 		form := render.Form{Pack: pack, Quality: r.Quality, Rate: turnover.RateOf(doc, &r)}
@@ -175,12 +182,12 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		_ = bar.Exit()
 		if err != nil {
 			if ctx.Err() != nil {
-				return nil, errors.New("stopped; finished videos are kept, nothing half-written is left")
+				return nil, errors.New("stopped; finished videos are kept and are in manifest.json, nothing half-written is left")
 			}
 			return nil, fmt.Errorf("shot %s: %w", item.Number, err)
 		}
-		if err := named(made, filepath.Join(dir, to)); err != nil {
-			return nil, fmt.Errorf("%s cannot be written: %w", to, err)
+		if err := named(made, filepath.Join(dir, to), os.Link); err != nil {
+			return nil, fmt.Errorf("%s cannot be written: %w", to, cause(err))
 		}
 		out := render.ManifestOutput{
 			What: item.What, Pass: item.Pass, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
@@ -200,22 +207,77 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 				out.Beside = append(out.Beside, render.ManifestExtra{File: name, Sha256: hex.EncodeToString(hash[:])})
 			}
 		}
+		// It is written after each, so that a run that is broken off has one too.
 		m.Outputs = append(m.Outputs, out)
+		if body, err = m.Encode(); err != nil {
+			return nil, err
+		}
+		if err := writeWhole(filepath.Join(dir, manifestName), body); err != nil {
+			return nil, err
+		}
 	}
-	body, err := m.Encode()
+	return body, nil
+}
+
+const manifestName = "manifest.json"
+
+// manifestIn reads the manifest that earlier runs have left in a folder: of the outputs in
+// it, those that are still there.
+func manifestIn(dir string) (render.Manifest, error) {
+	m := render.Manifest{Outputs: []render.ManifestOutput{}}
+	body, err := os.ReadFile(filepath.Join(dir, manifestName))
+	if errors.Is(err, os.ErrNotExist) {
+		return m, nil
+	}
+	var before render.Manifest
+	if err == nil {
+		dec := json.NewDecoder(bytes.NewReader(body))
+		dec.DisallowUnknownFields()
+		err = dec.Decode(&before)
+	}
 	if err != nil {
-		return nil, err
+		return m, badInput("%s is no manifest of ours and would be replaced; move it away, or choose another folder", filepath.Join(dir, manifestName))
 	}
-	return body, writeWhole(filepath.Join(dir, "manifest.json"), body)
+	for _, o := range before.Outputs {
+		if _, err := os.Lstat(filepath.Join(dir, filepath.FromSlash(o.File))); filepath.IsLocal(o.File) && err == nil {
+			m.Outputs = append(m.Outputs, o)
+		}
+	}
+	return m, nil
 }
 
 // named gives a finished file or folder its name, which nobody may have.
-func named(made, to string) error {
+func named(made, to string, link func(from, to string) error) error {
 	if info, err := os.Stat(made); err != nil || info.IsDir() {
 		return os.Rename(made, to)
 	}
 	// A hard link fails when the name is taken, where a rename would replace.
-	return errors.Join(os.Link(made, to), os.Remove(made))
+	err := link(made, to)
+	if err == nil || errors.Is(err, os.ErrExist) {
+		return errors.Join(err, os.Remove(made))
+	}
+	// Disks without hard links: the name is taken first, and what has it is ours.
+	f, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o644)
+	if err != nil {
+		return err
+	}
+	if err := errors.Join(f.Close(), os.Rename(made, to)); err != nil {
+		return errors.Join(err, os.Remove(to))
+	}
+	return nil
+}
+
+// cause is what the system says, without the names of our temporary files.
+func cause(err error) error {
+	var path *os.PathError
+	var link *os.LinkError
+	switch {
+	case errors.As(err, &link):
+		return link.Err
+	case errors.As(err, &path):
+		return path.Err
+	}
+	return err
 }
 
 // settled makes the folder of an item below dir and returns the first version of its

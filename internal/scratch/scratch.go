@@ -66,21 +66,8 @@ func root() (string, error) {
 			return home.dir, nil
 		}
 	}
-	// Under another name until it is held: what has the name and is not held is abandoned.
-	made, err := os.MkdirTemp("", "proscen-new-*")
+	dir, f, err := held("", prefix, Hold)
 	if err != nil {
-		return "", err
-	}
-	f, err := os.Create(filepath.Join(made, lock))
-	if err == nil {
-		err = Hold(f)
-	}
-	dir := filepath.Join(filepath.Dir(made), prefix+strings.TrimPrefix(filepath.Base(made), "proscen-new-"))
-	if err == nil {
-		err = os.Rename(made, dir)
-	}
-	if err != nil {
-		_ = os.RemoveAll(made)
 		return "", err
 	}
 	if home.held != nil {
@@ -88,6 +75,53 @@ func root() (string, error) {
 	}
 	home.dir, home.held = dir, f
 	return dir, nil
+}
+
+// held makes a folder in another one and holds it. It has another name until it is held:
+// what has the name and is not held is abandoned.
+func held(in, prefix string, hold func(*os.File) error) (dir string, f *os.File, err error) {
+	made, err := os.MkdirTemp(in, young(prefix)+"*")
+	if err != nil {
+		return "", nil, err
+	}
+	f, err = os.Create(filepath.Join(made, lock))
+	if err == nil {
+		err = hold(f)
+	}
+	dir = filepath.Join(filepath.Dir(made), prefix+strings.TrimPrefix(filepath.Base(made), young(prefix)))
+	if err == nil {
+		err = os.Rename(made, dir)
+	}
+	if err != nil {
+		_ = os.RemoveAll(made)
+		return "", nil, err
+	}
+	return dir, f, nil
+}
+
+// young is how the names of folders begin that are not held yet.
+func young(prefix string) string { return strings.Replace(prefix, "run", "new", 1) }
+
+// Beside makes a folder for temporary files in another one, for what is moved to its place
+// there, and removes those that programs have left there that were killed. The caller ends it.
+func Beside(parent string) (dir string, end func(), err error) {
+	const prefix = ".proscen-run-"
+	if err := tidy(parent, prefix); err != nil {
+		return "", nil, err
+	}
+	dir, f, err := held(parent, prefix, func(f *os.File) error {
+		if err := Hold(f); !errors.Is(err, errors.ErrUnsupported) {
+			return err
+		}
+		return nil // a disk without locks: it is removed by nobody else
+	})
+	if err != nil {
+		return "", nil, Full(err)
+	}
+	return dir, func() {
+		_ = os.RemoveAll(dir)
+		_ = f.Close()
+	}, nil
 }
 
 // End removes the folder of this program.
@@ -137,20 +171,25 @@ func unheld(name string, remove func(*os.File) error) error {
 }
 
 // Tidy removes the folders of programs that were killed.
-func Tidy() error {
-	all, err := filepath.Glob(filepath.Join(os.TempDir(), prefix+"*"))
+func Tidy() error { return tidy(os.TempDir(), prefix) }
+
+func tidy(folder, prefix string) error {
+	all, err := os.ReadDir(folder)
 	if err != nil {
 		return err
 	}
 	var failed error
-	for _, dir := range all {
-		failed = errors.Join(failed, unheld(filepath.Join(dir, lock), func(*os.File) error { return os.RemoveAll(dir) }))
-	}
-	young, err := filepath.Glob(filepath.Join(os.TempDir(), "proscen-new-*"))
-	for _, dir := range young {
-		if info, err := os.Stat(dir); err == nil && time.Since(info.ModTime()) > time.Minute {
-			failed = errors.Join(failed, os.RemoveAll(dir))
+	for _, e := range all {
+		dir := filepath.Join(folder, e.Name())
+		switch {
+		case !e.IsDir():
+		case strings.HasPrefix(e.Name(), prefix):
+			failed = errors.Join(failed, unheld(filepath.Join(dir, lock), func(*os.File) error { return os.RemoveAll(dir) }))
+		case strings.HasPrefix(e.Name(), young(prefix)):
+			if info, err := e.Info(); err == nil && time.Since(info.ModTime()) > time.Minute {
+				failed = errors.Join(failed, os.RemoveAll(dir))
+			}
 		}
 	}
-	return errors.Join(failed, err)
+	return failed
 }
