@@ -35,7 +35,7 @@ func readScene(file string) (*scene.Document, error) {
 	if err != nil {
 		return nil, badInput("%s: cannot be read: %w", file, err)
 	}
-	doc, err := scene.Decode(body)
+	doc, err := scene.Read(body)
 	if err != nil {
 		return nil, badInput("%s: %w", file, err)
 	}

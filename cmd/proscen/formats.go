@@ -124,11 +124,12 @@ func say(to io.Writer, notes []string) {
 
 func importCommand() *cobra.Command {
 	var into, out, cut string
+	var dry bool
 	c := &cobra.Command{
 		Use: "import CUT --into SCENE --out SCENE", Short: "Bring a cut (otio, edl), lines (srt, vtt), cameras (gltf, csv) or a shot list (xlsx, csv) into a scene",
 		Args: exactly(1, "name the file to bring in: proscen import CUT --into SCENE --out SCENE"),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if into == "" || out == "" {
+			if into == "" || out == "" && !dry {
 				return badInput("say which scene it goes into and where the outcome goes: --into SCENE --out SCENE")
 			}
 			doc, err := readScene(into)
@@ -160,6 +161,17 @@ func importCommand() *cobra.Command {
 			if err != nil {
 				return badInput("%s: %w", args[0], err)
 			}
+			if dry {
+				say(cmd.ErrOrStderr(), brought.Notes)
+				for _, w := range brought.Will {
+					is := w.Is
+					if w.Was != "" {
+						is = w.Was + " → " + w.Is
+					}
+					_, _ = fmt.Fprintf(cmd.OutOrStdout(), "%s: %s\n", w.What, strings.ReplaceAll(is, "\n", " "))
+				}
+				return nil
+			}
 			var b bytes.Buffer
 			if err := json.Indent(&b, doc.Encode(), "", "  "); err != nil {
 				return err
@@ -168,17 +180,11 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			say(cmd.ErrOrStderr(), brought.Notes)
-			for _, w := range brought.Will {
-				is := w.Is
-				if w.Was != "" {
-					is = w.Was + " → " + w.Is
-				}
-				_, _ = fmt.Fprintf(cmd.OutOrStdout(), "%s: %s\n", w.What, strings.ReplaceAll(is, "\n", " "))
-			}
 			_, _ = fmt.Fprintln(cmd.OutOrStdout(), strings.TrimSpace(r.Label))
 			return nil
 		},
 	}
+	c.Flags().BoolVar(&dry, "dry-run", false, "only say what would change; nothing is written")
 	c.Flags().StringVar(&cut, "assembly", "", "whose shots a shot list tells of, by name or id (default: the first)")
 	c.Flags().StringVar(&into, "into", "", "the scene document that it goes into; it is left as it is")
 	c.Flags().StringVar(&out, "out", "", "the scene document to write")

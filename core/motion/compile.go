@@ -160,6 +160,8 @@ type Scene struct {
 	settings  scene.Settings
 	light     [channelCount]curve.Channel
 	solids    []solid
+	stillAt   []geom.Mat4 // see still
+	stillIs   []*geom.Mat4
 	stage     stage
 	scratch   State // for what is worked out beforehand
 	// Structure counts how often nodes, instances or meshes were laid out anew.
@@ -474,7 +476,7 @@ func (s *Scene) fix() {
 	for i := range s.Nodes {
 		n := &s.Nodes[i]
 		n.fixed = n.Entity.Cast == nil && n.Entity.Camera == nil && n.lamp < 0 && n.own == (own{}) &&
-			(n.parent < 0 || s.Nodes[n.parent].fixed) && s.still(i)
+			(n.parent < 0 || s.Nodes[n.parent].fixed) && n.stays()
 		if !n.fixed {
 			continue
 		}

@@ -29,13 +29,14 @@ const stepHeight = 0.6
 func (s *Scene) solidify() []int {
 	before := s.solids
 	s.solids = make([]solid, 0, len(before))
+	still := s.still()
 	for i := range s.Instances {
 		in := &s.Instances[i]
 		n := &s.Nodes[in.Node]
-		if n.Entity.Kind != scene.KindSet || !s.still(in.Node) {
+		if n.Entity.Kind != scene.KindSet || still[in.Node] == nil {
 			continue
 		}
-		m := s.plainly(in.Node, 0)
+		m := *still[in.Node]
 		mesh := s.Meshes[in.Mesh].Mesh
 		s.solids = append(s.solids, solid{in.Node, mesh, m, m.Inverse(), mesh.Bounds.Transform(&m)})
 	}
@@ -81,17 +82,33 @@ func (s *Scene) walksNear(n *Node, boxes []geom.Box) bool {
 	return false
 }
 
-// still tells whether a node and all that it hangs on never move.
-func (s *Scene) still(i int) bool {
-	for ; i >= 0; i = s.Nodes[i].parent {
+// still tells where nodes are that never move, nor what they hang on; nil for others.
+func (s *Scene) still() []*geom.Mat4 {
+	s.stillAt, s.stillIs = resize(s.stillAt, len(s.Nodes)), resize(s.stillIs, len(s.Nodes))
+	for i := range s.Nodes { // what others hang on comes first
 		n := &s.Nodes[i]
-		if n.path != nil || len(n.rides) > 0 || n.Entity.Cast != nil || n.joint >= 0 {
-			return false
+		s.stillIs[i] = nil
+		if !n.stays() || n.parent >= 0 && s.stillIs[n.parent] == nil {
+			continue
 		}
-		for c := posX; c <= roll; c++ {
-			if n.channels[c].Len() > 0 {
-				return false
-			}
+		m, _, _ := s.local(n, 0)
+		if n.parent >= 0 {
+			m = s.stillAt[n.parent].Mul(&m)
+		}
+		s.stillAt[i] = m
+		s.stillIs[i] = &s.stillAt[i]
+	}
+	return s.stillIs
+}
+
+// stays tells whether a node never moves on what it hangs on.
+func (n *Node) stays() bool {
+	if n.path != nil || len(n.rides) > 0 || n.Entity.Cast != nil || n.joint >= 0 {
+		return false
+	}
+	for c := posX; c <= roll; c++ {
+		if n.channels[c].Len() > 0 {
+			return false
 		}
 	}
 	return true

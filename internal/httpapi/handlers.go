@@ -75,7 +75,7 @@ func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err 
 		return nil
 	}
 	if len(b.Document) > 0 {
-		doc, err = scene.Decode(b.Document)
+		doc, err = scene.Read(b.Document)
 		var problems scene.Problems
 		switch {
 		case errors.As(err, &problems):
