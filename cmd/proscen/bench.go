@@ -16,7 +16,7 @@ import (
 )
 
 func benchCommand() *cobra.Command {
-	c := &cobra.Command{Use: "bench", Short: "Measure how fast this machine is", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error { return cmd.Help() }}
+	c := &cobra.Command{Use: "bench", Short: "Measure how fast this machine is"}
 	c.AddCommand(benchPictureCommand())
 	return c
 }

@@ -15,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/scene"
 	"proscen/core/session"
@@ -35,7 +36,7 @@ func readScene(file string) (*scene.Document, error) {
 	if err != nil {
 		return nil, badInput("%s: cannot be read: %w", file, err)
 	}
-	doc, err := scene.Read(body)
+	doc, err := scene.Read(body, kit.Known)
 	if err != nil {
 		return nil, badInput("%s: %w", file, err)
 	}
@@ -97,8 +98,8 @@ type (
 		Cameras  []inspectedCam `json:"cameras"`
 	}
 	inspectShot struct {
-		Shot       string  `json:"shot"`
-		Name       string  `json:"name"`
+		Shot       string  `json:"shot,omitempty"` // none of these two where the program follows the cues
+		Name       string  `json:"name,omitempty"`
 		Camera     string  `json:"camera"`
 		Weight     float64 `json:"weight"`
 		StoryFrame float64 `json:"storyFrame"`
@@ -182,7 +183,7 @@ func inspect(s *session.Session, camera, screenText, storyText string) (*inspect
 		}
 		out.Screen = &at
 		for _, p := range s.OnAir(at).Playing {
-			shot := s.Doc.Shots[p.Shot]
+			shot := s.Doc.Shots[p.Shot] // none where the program follows cues
 			in := inspectShot{shot.Number, shot.Name, string(shot.Plays), p.Weight, p.Story}
 			if view := s.View(&p); view != nil {
 				cam := inspectCamera(s, view, p.Story)
@@ -229,6 +230,10 @@ func printInspected(w io.Writer, in *inspected) error {
 		fmt.Fprintf(&b, "nothing is on air at screen frame %v\n", *in.Screen)
 	}
 	for _, s := range in.Shots {
+		if s.Shot == "" { // the program follows the cues
+			fmt.Fprintf(&b, "no shot, as the program follows the cues; weight %.2f, story frame %v, camera %s\n", s.Weight, s.StoryFrame, s.Camera)
+			continue
+		}
 		fmt.Fprintf(&b, "shot %s “%s”, weight %.2f, story frame %v, camera %s\n", s.Shot, s.Name, s.Weight, s.StoryFrame, s.Camera)
 	}
 	for _, c := range in.Cameras {

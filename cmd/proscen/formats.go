@@ -11,6 +11,7 @@ import (
 	"math"
 	"os"
 	"runtime"
+	"slices"
 	"strings"
 
 	"github.com/oklog/ulid/v2"
@@ -25,6 +26,18 @@ import (
 	"proscen/internal/render"
 	"proscen/internal/sheets"
 )
+
+// exportForms are the forms that an export has.
+const exportForms = "otio, edl, srt, vtt, csv, xlsx, list, storyboard, usda, gltf or moves"
+
+// written writes a file, and then says what it does not carry.
+func written(cmd *cobra.Command, out string, w interchange.Written) error {
+	if err := writeWhole(out, w.Data); err != nil {
+		return err
+	}
+	say(cmd.ErrOrStderr(), w.Notes)
+	return nil
+}
 
 func exportCommand() *cobra.Command {
 	var as, out, name, clock, manifest string
@@ -66,8 +79,10 @@ func exportCommand() *cobra.Command {
 				if err != nil {
 					return inputError{err}
 				}
-				say(cmd.ErrOrStderr(), w.Notes)
-				return writeWhole(out, w.Data)
+				return written(cmd, out, w)
+			}
+			if !slices.ContainsFunc(interchange.CutFormats, func(f interchange.CutFormat) bool { return f.ID == as }) {
+				return badInput("--as is one of %s, not %q", exportForms, as)
 			}
 			deliveries, err := delivered(doc, id, manifest)
 			if err != nil {
@@ -77,12 +92,11 @@ func exportCommand() *cobra.Command {
 			if err != nil {
 				return inputError{err}
 			}
-			say(cmd.ErrOrStderr(), w.Notes)
-			return writeWhole(out, w.Data)
+			return written(cmd, out, w)
 		},
 	}
 	fl := c.Flags()
-	fl.StringVar(&as, "as", "", "otio, edl, srt, vtt, csv, xlsx, list or storyboard (PDF); set and cameras as usda, gltf or moves (CSV)")
+	fl.StringVar(&as, "as", "", "one of "+exportForms+" (list and storyboard are PDF; usda, gltf and moves hold set and cameras)")
 	fl.StringVar(&out, "out", "", "the file to write")
 	fl.StringVar(&name, "assembly", "", "assembly by name or id (default: the first)")
 	fl.StringVar(&clock, "clock", string(scene.ScreenClock), "clock of lines in srt and vtt: screen or story")
@@ -138,7 +152,7 @@ func importCommand() *cobra.Command {
 			}
 			data, err := os.ReadFile(args[0])
 			if err != nil {
-				return badInput("%s: cannot be read: %w", args[0], errors.Unwrap(err))
+				return badInput("%s: cannot be read: %w", args[0], cause(err))
 			}
 			id, ok := program.Find(doc, cut)
 			if !ok && cut != "" {

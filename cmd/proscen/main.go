@@ -32,6 +32,21 @@ func main() {
 }
 
 func run(ctx context.Context, args []string) int {
+	root := commands()
+	root.SetArgs(args)
+	err := root.ExecuteContext(ctx)
+	if err == nil {
+		return 0
+	}
+	fmt.Fprintln(os.Stderr, "proscen:", err)
+	if errors.As(err, &inputError{}) {
+		return 2
+	}
+	return 1
+}
+
+// commands is the command line with all its commands.
+func commands() *cobra.Command {
 	root := &cobra.Command{
 		Use:           "proscen",
 		Short:         "Block out shot cameras, cut between them, and render every shot to video",
@@ -44,18 +59,10 @@ func run(ctx context.Context, args []string) int {
 			return cmd.Help()
 		},
 	}
-	root.SetArgs(args)
-	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return inputError{err} })
+	root.SetFlagErrorFunc(flagError)
 	root.AddCommand(serveCommand(), workCommand(), migrateCommand(), demoCommand(), inspectCommand(), renderCommand(), stillCommand(), exportCommand(), conformCommand(), importCommand(), packCommand(), unpackCommand(), benchCommand())
-	err := root.ExecuteContext(ctx)
-	if err == nil {
-		return 0
-	}
-	fmt.Fprintln(os.Stderr, "proscen:", err)
-	if errors.As(err, &inputError{}) {
-		return 2
-	}
-	return 1
+	exemplify(root)
+	return root
 }
 
 // exactly is cobra.ExactArgs with our own sentence.

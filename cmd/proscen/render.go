@@ -115,9 +115,9 @@ func renderCommand() *cobra.Command {
 }
 
 func parseSize(s string) (w, h int, err error) {
-	a, b, ok := strings.Cut(strings.ToLower(s), "x")
-	w, err1 := strconv.Atoi(a)
-	h, err2 := strconv.Atoi(b)
+	a, b, ok := strings.Cut(strings.ReplaceAll(strings.ToLower(s), "×", "x"), "x")
+	w, err1 := strconv.Atoi(strings.TrimSpace(a))
+	h, err2 := strconv.Atoi(strings.TrimSpace(b))
 	if !ok || err1 != nil || err2 != nil {
 		return 0, 0, badInput("--size %q is not a picture size; write it as 1280x720", s)
 	}
@@ -147,7 +147,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 		return nil, err
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
-		return nil, fmt.Errorf("the folder %s cannot be made: %w", dir, err)
+		return nil, fmt.Errorf("the folder %s cannot be made: %w", dir, cause(err))
 	}
 	m, err := manifestIn(dir)
 	if err != nil {
@@ -155,7 +155,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 	}
 	tmp, end, err := scratch.Beside(dir)
 	if err != nil {
-		return nil, fmt.Errorf("the folder %s cannot be written: %w", dir, err)
+		return nil, fmt.Errorf("the folder %s cannot be written: %w", dir, cause(err))
 	}
 	defer end()
 	var body []byte

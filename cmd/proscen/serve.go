@@ -211,7 +211,9 @@ func serve(ctx context.Context, s *settings, o *serving) error {
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	g, ctx := errgroup.WithContext(ctx)
 	if !o.noWorker {
-		if err := queue.Start(ctx); err != nil {
+		if err := queue.Start(ctx); ctx.Err() != nil {
+			return nil // it was stopped before it had begun
+		} else if err != nil {
 			return err
 		}
 		g.Go(func() error {
@@ -317,7 +319,9 @@ func workCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			if err := q.Start(ctx); err != nil {
+			if err := q.Start(ctx); ctx.Err() != nil {
+				return nil // it was stopped before it had begun
+			} else if err != nil {
 				return err
 			}
 			log.Info("working", "threads", s.threads)

@@ -3,8 +3,12 @@ package main
 import (
 	"bytes"
 	"image"
+	"image/jpeg"
 	"image/png"
+	"io"
+	"path/filepath"
 	"runtime"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -12,11 +16,22 @@ import (
 	"proscen/core/session"
 )
 
+// pictures are the forms of a still, by the ending of its name.
+var pictures = map[string]func(to io.Writer, im image.Image) error{
+	".png":  png.Encode,
+	".jpg":  writeJPEG,
+	".jpeg": writeJPEG,
+}
+
+func writeJPEG(to io.Writer, im image.Image) error {
+	return jpeg.Encode(to, im, &jpeg.Options{Quality: 95})
+}
+
 // stillCommand renders one frame of one camera.
 func stillCommand() *cobra.Command {
 	var camera, shot, out, sizeText, storyText string
 	c := &cobra.Command{
-		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG",
+		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG or JPEG",
 		Args: exactly(1, "name the scene document: proscen still FILE --camera NAME --out PICTURE.png"),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			doc, err := readScene(args[0])
@@ -25,6 +40,10 @@ func stillCommand() *cobra.Command {
 			}
 			if out == "" {
 				return badInput("say where the picture goes: --out PICTURE.png")
+			}
+			write, ok := pictures[strings.ToLower(filepath.Ext(out))]
+			if !ok {
+				return badInput("--out %s: a still is a .png or a .jpg; deep pictures (EXR) are made by ‘proscen render --recipe’ with the pack exr", out)
 			}
 			f := doc.Formats[doc.Settings.Format]
 			width, height := f.Width, f.Height
@@ -68,7 +87,7 @@ func stillCommand() *cobra.Command {
 				return err
 			}
 			var b bytes.Buffer
-			if err := png.Encode(&b, picture); err != nil {
+			if err := write(&b, picture); err != nil {
 				return err
 			}
 			return writeWhole(out, b.Bytes())
@@ -78,7 +97,7 @@ func stillCommand() *cobra.Command {
 	fl.StringVar(&camera, "camera", "", "camera by name, number or id")
 	fl.StringVar(&shot, "shot", "", "shot by number or id: its camera and first frame, with what only it sees")
 	fl.StringVar(&storyText, "story-frame", "0", "frame of story time, may have decimals")
-	fl.StringVar(&out, "out", "", "the picture, a PNG")
+	fl.StringVar(&out, "out", "", "the picture, a .png or .jpg")
 	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")
 	return c
 }

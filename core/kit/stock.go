@@ -193,6 +193,12 @@ func Find(id string) (Stock, bool) {
 	return Shelf[i], true
 }
 
+// Known tells whether there is such a stand-in.
+func Known(id string) bool {
+	_, ok := Find(id)
+	return ok
+}
+
 // Build makes the mesh of a stand-in. Values outside a parameter's limits are
 // held to them, unknown ones are ignored; color "" takes the stock's own. Path
 // is what a cable or fence follows, in the piece's space, or nil. An unknown

@@ -9,15 +9,13 @@ import (
 	"reflect"
 	"slices"
 	"strings"
-
-	"proscen/core/kit"
 )
 
 // Read reads a document that may have been written by others. It is Decode for which a
 // byte-order mark before the text does not matter, and by which is refused, with its place,
 // what reading JSON lets pass: names in other letters or twice, lists of another length,
-// collections that are missing, and pieces that are not in the stock.
-func Read(data []byte) (*Document, error) {
+// collections that are missing, and pieces of which the stock does not know the kind.
+func Read(data []byte, stock func(kind string) bool) (*Document, error) {
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	if bytes.HasPrefix(data, []byte("\xff\xfe")) || bytes.HasPrefix(data, []byte("\xfe\xff")) {
 		return nil, fmt.Errorf("this is not a scene document: it is UTF-16; save it as UTF-8")
@@ -31,10 +29,8 @@ func Read(data []byte) (*Document, error) {
 	r.document()
 	if d != nil {
 		for _, id := range slices.Sorted(maps.Keys(d.Nodes)) {
-			if p := d.Nodes[id].Piece; p != nil {
-				if _, ok := kit.Find(p.Stock); !ok {
-					r.problems.add("nodes/"+clip(id)+"/piece/stock", fmt.Sprintf("is %q, which is not in the stock", clip(p.Stock)))
-				}
+			if p := d.Nodes[id].Piece; p != nil && !stock(p.Stock) {
+				r.problems.add("nodes/"+clip(id)+"/piece/stock", fmt.Sprintf("is %q, which is not in the stock", clip(p.Stock)))
 			}
 		}
 	}

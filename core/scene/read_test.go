@@ -12,9 +12,10 @@ import (
 )
 
 func TestFilesOfOthersAreReadStrictly(t *testing.T) {
+	stock := func(kind string) bool { return kind != "dragon" }
 	good := string(scenetest.Rich().Encode())
 	for _, text := range []string{good, "\ufeff" + good} {
-		d, err := scene.Read([]byte(text))
+		d, err := scene.Read([]byte(text), stock)
 		require.NoError(t, err)
 		assert.Equal(t, good, string(d.Encode()))
 	}
@@ -41,7 +42,7 @@ func TestFilesOfOthersAreReadStrictly(t *testing.T) {
 		"settings/sun/color is there twice":                      change(`"sun":{`, `"sun":{"color":"#ffffff",`),
 		"shots/s1/lane refers to \"none\", and there is no such": change(`"lane":"main"`, `"lane":"none"`),
 	} {
-		_, err := scene.Read([]byte(text))
+		_, err := scene.Read([]byte(text), stock)
 		assert.ErrorContains(t, err, says)
 	}
 }

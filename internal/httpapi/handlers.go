@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"proscen/core/kit"
 	"proscen/core/scene"
 	"proscen/internal/demo"
 	"proscen/internal/ffmpeg"
@@ -75,7 +76,7 @@ func (a *API) begin(ctx context.Context, b *NewScene) (doc *scene.Document, err 
 		return nil
 	}
 	if len(b.Document) > 0 {
-		doc, err = scene.Read(b.Document)
+		doc, err = scene.Read(b.Document, kit.Known)
 		var problems scene.Problems
 		switch {
 		case errors.As(err, &problems):
