@@ -118,7 +118,11 @@ const change = (board: string, merge: object, label: string) =>
       <div class="row">
         <label class="act file"
           ><ImagePlus :size="14" /> {{ boards.length ? 'Another from here' : 'Add a board' }}
-          <input type="file" accept="image/png,image/jpeg,image/webp,image/tiff" aria-label="Picture of a board" @change="add"
+          <input
+            type="file"
+            accept="image/png,image/jpeg,image/webp,image/tiff"
+            aria-label="Picture of a board"
+            @change="add"
         /></label>
         <button class="act" @click="taking = true"><Library :size="14" /> Of the production…</button>
         <FromProduction v-if="taking" kind="cards" @close="taking = false" @take="give" />

@@ -169,7 +169,11 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         /></label>
         <label class="act file"
           >{{ card.blob ? 'Other picture…' : 'Picture…' }}
-          <input type="file" accept="image/png,image/jpeg,image/webp,image/tiff" aria-label="Picture of the card" @change="cardPicture"
+          <input
+            type="file"
+            accept="image/png,image/jpeg,image/webp,image/tiff"
+            aria-label="Picture of the card"
+            @change="cardPicture"
         /></label>
         <button v-if="card.blob" class="act" @click="setCard({ blob: null, width: null, height: null })">
           No picture

@@ -102,7 +102,11 @@ async function take(e: Event) {
       <span v-else>No shot uses this camera yet.</span>
       <label v-if="shot" class="act file"
         >{{ board ? 'Other picture…' : 'Choose a picture…' }}
-        <input type="file" accept="image/png,image/jpeg,image/webp,image/tiff" aria-label="Picture of the board" @change="take"
+        <input
+          type="file"
+          accept="image/png,image/jpeg,image/webp,image/tiff"
+          aria-label="Picture of the board"
+          @change="take"
       /></label>
     </template>
     <button

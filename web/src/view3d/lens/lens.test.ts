@@ -223,7 +223,10 @@ describe('the board', () => {
       await new Promise((r) => setTimeout(r, 30))
     }
     const real = globalThis.fetch
-    let answer: [number, object] = [422, { title: 'The picture cannot be read: it is neither PNG, JPEG, WebP nor TIFF' }]
+    let answer: [number, object] = [
+      422,
+      { title: 'The picture cannot be read: it is neither PNG, JPEG, WebP nor TIFF' },
+    ]
     vi.stubGlobal('fetch', async (url: string, init: RequestInit) =>
       String(url) === '/api/images' ? new Response(JSON.stringify(answer[1]), { status: answer[0] }) : real(url, init),
     )
