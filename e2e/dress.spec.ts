@@ -2,7 +2,7 @@
 // walks through it, and a model from elsewhere.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { videoFrame } from './files.ts'
+import { pdf, videoFrame } from './files.ts'
 import { banner } from './glb.ts'
 import { desk, drag, saved, timecode } from './page.ts'
 import { cameraNode, Server } from './server.ts'
@@ -228,6 +228,25 @@ test('an imported model: placed, playing its clip, and seen in the delivered vid
     await page.keyboard.press('Control+z')
     await saved(page)
     expect((await cast()).sort()).toEqual(before.sort())
+  })
+  await test.step('a page of a PDF lies on the ground to scale', async () => {
+    await page.getByRole('button', { name: 'Ground plan…' }).click()
+    await page
+      .getByLabel('Drawing of the plan')
+      .setInputFiles({ name: 'yard.pdf', mimeType: 'application/pdf', buffer: pdf(2) })
+    await page.getByRole('combobox', { name: 'Page of the drawing' }).selectOption('2')
+    const drawing = (await page.getByRole('img', { name: 'The drawing' }).boundingBox())!
+    for (const x of [0.1, 0.6]) await page.mouse.click(drawing.x + x * drawing.width, drawing.y + drawing.height / 2)
+    await type(page, 'Length between them', '10')
+    await expect(page.getByRole('status', { name: 'Size of the plan' })).toContainText('The drawing is 20.0')
+    await page.getByRole('button', { name: 'Lay it on the ground' }).click()
+    await expect(page.locator('.el-overlay:visible')).toHaveCount(0)
+    await saved(page)
+    const plan = await node('yard 2')
+    expect(plan.locked).toBe(true)
+    expect(Math.abs(plan.piece!.params!.width! - 20)).toBeLessThan(0.1)
+    await page.keyboard.press('Control+z')
+    await saved(page)
   })
   await test.step('wrong files are refused and nothing changes', async () => {
     const untouched = JSON.stringify((await server.document(id)).document)

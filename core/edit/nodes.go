@@ -54,6 +54,7 @@ func Core() Catalog {
 		"cameraFolder":  Op(cameraFolder),
 		"cameraLike":    Op(cameraLike),
 		"cameraMatch":   Op(cameraMatch),
+		"planLay":       Op(planLay),
 		"screenShow":    Op(screenShow),
 		"cameraNumber":  Op(cameraNumber),
 		"cameraOrder":   Op(cameraOrder),

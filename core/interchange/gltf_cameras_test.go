@@ -101,6 +101,18 @@ func FuzzReadGLTFCameras(f *testing.F) {
 	})
 }
 
+func FuzzReadMoves(f *testing.F) {
+	f.Add([]byte("Z,Camera,Frame,X,Y,Pan,Tilt,Roll\n1,Head,10,2,3,90,0,0\n1,Head,11,2,3.5,91,0,0\n"))
+	f.Add([]byte("camera,frame,x,y,z,pan,tilt,roll,focal length,focus,stop,aperture width,story frame\n\"A, b\",0,1,2,3,4,5,6,35,4,2.8,24,7\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		d := scenetest.Small()
+		in, _, err := interchange.ReadMoves(d, data)
+		if err == nil {
+			fits(t, d, "cameraBring", in)
+		}
+	})
+}
+
 func newIDs() func() string {
 	n := 0
 	return func() string { n++; return fmt.Sprintf("new%d", n) }

@@ -166,6 +166,13 @@ func FuzzDecode(f *testing.F) {
 		if !json.Valid(d.Encode()) {
 			t.Fatal("not JSON")
 		}
+		// What is written is read strictly, too.
+		if _, err := scene.Read(d.Encode(), func(string) bool { return true }); err != nil {
+			t.Fatalf("what we have written is refused: %v", err)
+		}
+		if strict, err := scene.Read(in, func(string) bool { return true }); err == nil && string(strict.Encode()) != string(d.Encode()) {
+			t.Fatal("strictly read it is another document")
+		}
 	})
 }
 

@@ -493,6 +493,36 @@ func TestModelsComeAndGo(t *testing.T) {
 	assert.NotContains(t, s.Doc.Models, "crane")
 }
 
+// A drawing of 1,000 by 500 pixels that is 40 m wide: its top lies to −Z, its left to −X.
+func TestAGroundPlanLiesToScale(t *testing.T) {
+	s := open()
+	picture := m{"name": "Yard", "blob": strings.Repeat("d", 64), "width": 1000, "height": 500}
+	do(t, s, "planLay", m{"picture": picture, "metres": 40, "id": "plan"})
+	n := s.Doc.Nodes["plan"]
+	assert.True(t, n.Locked)
+	assert.True(t, n.Shooting.Hidden)
+	assert.Equal(t, map[string]float64{"width": 40, "height": 20}, n.Piece.Params)
+	w := s.Motion.Instances
+	s.Evaluate(0)
+	for i, in := range w {
+		if !in.Surface {
+			continue
+		}
+		mesh := s.Motion.Meshes[in.Mesh].Mesh
+		for v := range len(mesh.Positions) / 3 {
+			at := s.State.Instances[i].Point(r3.Vec{X: float64(mesh.Positions[3*v]), Y: float64(mesh.Positions[3*v+1]), Z: float64(mesh.Positions[3*v+2])})
+			assert.InDelta(t, 40*(float64(mesh.UVs[2*v])-0.5), at.X, 1e-5, "from left to right")
+			assert.InDelta(t, 20*(float64(mesh.UVs[2*v+1])-0.5), at.Z, 1e-5, "from top to bottom")
+			assert.InDelta(t, 0.02, at.Y, 1e-5)
+		}
+		up := s.State.Instances[i].Dir(r3.Vec{Z: -1})
+		assert.InDelta(t, 1, up.Y, 1e-9, "its front is up")
+	}
+	do(t, s, "planLay", m{"picture": picture, "metres": 40})
+	refused(t, s, "planLay", m{"picture": picture, "metres": 4000}, "the plan would be 4000 by 2000 m")
+	refused(t, s, "planLay", m{"picture": m{}, "metres": 4}, "choose the picture")
+}
+
 func TestEverythingCanBeUndone(t *testing.T) {
 	s := stage(t)
 	before := string(s.Doc.Encode())

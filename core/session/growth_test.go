@@ -191,6 +191,9 @@ var acts = map[string]func(g *large) m{
 	"pathShape":    func(g *large) m { return m{"id": "walk", "reverse": true} },
 	"pathShift":    func(g *large) m { return m{"id": "walk", "by": v(1, 0, 0)} },
 	"place":        func(g *large) m { return m{"id": g.things[0], "frame": 0, "position": v(1, 1, 1)} },
+	"planLay": func(g *large) m {
+		return m{"picture": m{"name": "Plan", "blob": strings.Repeat("d", 64), "width": 1000, "height": 500}, "metres": 40}
+	},
 	"positionLeave": func(g *large) m {
 		return m{"id": g.cameras[0], "frame": 80, "position": v(2, 1, 2), "turn": v(0, 0, 0), "focal": 35}
 	},

@@ -17,7 +17,7 @@ import (
 
 // workbook puts the parts of a workbook together by hand, after ECMA-376: the least that
 // there has to be.
-func workbook(t *testing.T, sheet string) []byte {
+func workbook(t testing.TB, sheet string) []byte {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	for name, text := range map[string]string{
@@ -79,4 +79,14 @@ func TestOurSpreadsheetComesBack(t *testing.T) {
 	_, will, _, err := interchange.ReadShotList(d, "cut", csv)
 	require.NoError(t, err)
 	assert.Len(t, will, 1)
+}
+
+func FuzzTable(f *testing.F) {
+	f.Add(workbook(f, `<row r="1"><c r="A1" t="inlineStr"><is><t>Shot</t></is></c><c r="C1"><v>4.5</v></c></row>`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		text, err := Table(data)
+		if err == nil && len(text) > maxTableText+1<<20 {
+			t.Fatalf("%d bytes of text", len(text))
+		}
+	})
 }

@@ -1790,6 +1790,7 @@ export interface Operations {
   pathShift: PathShiftArgs;
   place: PlaceArgs;
   placeEach: PlaceEachArgs;
+  planLay: PlanLayArgs;
   positionLeave: PositionArgs;
   positionOrder: PositionOrderArgs;
   positionRemove: PositionArgs;
@@ -2482,6 +2483,11 @@ export interface AxesOf {
    * @maxItems 3
    */
   turn?: [number | null, number | null, number | null];
+}
+export interface PlanLayArgs {
+  picture: Screen;
+  metres: number;
+  id?: string;
 }
 export interface PositionArgs {
   id: string;

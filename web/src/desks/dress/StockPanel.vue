@@ -6,6 +6,7 @@ import { core, type Model } from '@/core/bridge'
 import { useView, type Placing } from '@/stores/view'
 import { useScene } from '@/stores/scene'
 import FromProduction from '../FromProduction.vue'
+import GroundPlan from './GroundPlan.vue'
 import ImportDialog from './ImportDialog.vue'
 import ScatterForm from './ScatterForm.vue'
 import SceneTree from './SceneTree.vue'
@@ -95,6 +96,7 @@ const groups = computed(() => {
         <button class="link" @click="search = ''">Show all</button>
       </p>
       <ImportDialog />
+      <GroundPlan />
       <button class="act wide" @click="taking = true"><Library :size="13" /> Models of the production…</button>
       <FromProduction v-if="taking" kind="models" @close="taking = false" @take="take" />
       <p v-if="view.placing" class="sr-only" role="status">Placing {{ view.placing.name }}</p>

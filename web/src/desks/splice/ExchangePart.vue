@@ -48,6 +48,9 @@ async function sheet(kind: Sheet) {
   try {
     const o = await deliveries.sheet(scene.cut.assembly, kind, (done, all) => (making.value = { done, all }))
     saveFrom(`/api/outputs/${o.id}/file`, '')
+    // All shot lists lack the same.
+    const { notes = [] } = core.writeCut(scene.cut.assembly, 'csv', clock.value, {})
+    if (kind !== 'storyboard') said.value = { title: 'A shot list does not carry everything:', notes }
   } catch (e) {
     ElMessage({ message: (e as Error).message, type: 'warning', showClose: true })
   }
