@@ -802,7 +802,7 @@ func (r *reader) emits(m *gltfMaterial) [3]float64 {
 		return [3]float64{}
 	}
 	mean, known := r.shines[k]
-	if !known {
+	if !known && len(r.shines) < maxTextures { // others do not shine
 		t, err := texture(data)
 		if err != nil {
 			r.said.add("%s", lacking(err, "what shines by it does not"))
@@ -938,7 +938,7 @@ func (r *reader) texture(i int) (int, error) {
 	if at, ok := r.images[k]; ok && k >= 0 {
 		return at, nil
 	}
-	if len(r.out.Textures) >= maxTextures {
+	if len(r.images) >= maxTextures {
 		return -1, refuse("it has more than %d textures", maxTextures)
 	}
 	var t kit.TextureData

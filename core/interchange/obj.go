@@ -51,11 +51,13 @@ type objReader struct {
 	triangles  int
 	line       int
 	said       *notes
+	ctx        context.Context
+	pictures   map[string]int // textures by their files
 }
 
 func readOBJ(ctx context.Context, data []byte, near files, said *notes) (*kit.Bundle, error) {
 	r := &objReader{
-		said: said, files: near, out: &kit.Bundle{Root: geom.Identity, Nodes: []kit.BundleNode{{Parent: -1, Turn: [4]float32{0, 0, 0, 1}, Scale: [3]float32{1, 1, 1}}}},
+		said: said, ctx: ctx, pictures: map[string]int{}, files: near, out: &kit.Bundle{Root: geom.Identity, Nodes: []kit.BundleNode{{Parent: -1, Turn: [4]float32{0, 0, 0, 1}, Scale: [3]float32{1, 1, 1}}}},
 		libraries: map[string]bool{}, finishes: map[string]finish{}, shapes: map[string]*kit.Shape{}, corners: map[string]map[[3]int]uint32{},
 	}
 	err := r.statements(data, func(word, rest string) error {
@@ -353,21 +355,11 @@ func (r *objReader) materials(data []byte) error {
 		case "map_d":
 			f.sheer.Cut = 0.5 // in practice the picture of map_Kd, whose own opacity is taken
 		case "map_Kd":
-			if len(r.out.Textures) >= maxTextures {
-				return refuse("it has more than %d textures", maxTextures)
+			at, err := r.texture(mapFile(rest))
+			if err != nil || at < 0 {
+				return err
 			}
-			var t kit.TextureData
-			file := mapFile(rest)
-			body, err := r.files.open(file)
-			if err == nil {
-				t, err = texture(body)
-			}
-			if err != nil {
-				r.said.add("%s", lacking(err, "what “"+clip(file)+"” covers has its plain colour"))
-				return nil
-			}
-			f.texture, f.color = len(r.out.Textures), [3]float32{1, 1, 1}
-			r.out.Textures = append(r.out.Textures, t)
+			f.texture, f.color = at, [3]float32{1, 1, 1}
 		default:
 			return nil
 		}
@@ -376,6 +368,33 @@ func (r *objReader) materials(data []byte) error {
 		}
 		return nil
 	})
+}
+
+// texture returns the number in the bundle of a picture, −1 for one that cannot be read. Each
+// is read once.
+func (r *objReader) texture(file string) (int, error) {
+	if at, ok := r.pictures[file]; ok {
+		return at, nil
+	}
+	switch {
+	case len(r.pictures) >= maxTextures:
+		return -1, refuse("it has more than %d textures", maxTextures)
+	case r.ctx.Err() != nil:
+		return -1, refuse("it takes too long to read")
+	}
+	var t kit.TextureData
+	body, err := r.files.open(file)
+	if err == nil {
+		t, err = texture(body)
+	}
+	if err != nil {
+		r.said.add("%s", lacking(err, "what “"+clip(file)+"” covers has its plain colour"))
+		r.pictures[file] = -1
+		return -1, nil
+	}
+	r.pictures[file] = len(r.out.Textures)
+	r.out.Textures = append(r.out.Textures, t)
+	return r.pictures[file], nil
 }
 
 // mapOptions are how many words follow an option before a picture's name; those with three
