@@ -349,7 +349,9 @@ test.describe('in every pixel', () => {
         },
       }
     })
+    const rest = 'paths curves actions shots markers lines models kits boards cards footage tracks sounds recipes'
     const scene = {
+      ...Object.fromEntries(rest.split(' ').map((collection) => [collection, {}])),
       schema: 'proscen.scene/1',
       settings: {
         production: 'Check',
