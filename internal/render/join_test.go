@@ -31,7 +31,7 @@ func (flicker) Frame(n int, img *image.RGBA) error {
 }
 
 // TestJoinedPartsKeepTime joins parts of 241 frames, which no rate has in whole seconds, to
-// twenty minutes, at whole rates five: each frame has the time of its number, as near as the format can say it.
+// twenty minutes, at whole rates to two: each frame has the time of its number, as near as the format can say it.
 func TestJoinedPartsKeepTime(t *testing.T) {
 	ctx := context.Background()
 	const frames = 241
@@ -42,7 +42,7 @@ func TestJoinedPartsKeepTime(t *testing.T) {
 		require.NoError(t, Encode(ctx, flicker{}, timing.Range{Out: frames}, form, part, nil))
 		seconds := 20 * 60.0
 		if rate.Den == 1 {
-			seconds = 5 * 60
+			seconds = 2 * 60
 		}
 		parts := slices.Repeat([]string{part}, int(seconds*rate.PerSecond())/frames+1)
 		require.NoError(t, Join(ctx, parts, "", len(parts)*frames, form, out))
