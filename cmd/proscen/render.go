@@ -184,6 +184,9 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 			if ctx.Err() != nil {
 				return nil, errors.New("stopped; finished videos are kept and are in manifest.json, nothing half-written is left")
 			}
+			if errors.Is(err, scratch.ErrFull) { // the videos are made where they will be
+				return nil, fmt.Errorf("shot %s: the disk of %s is full; make room there and do it again. Finished videos are kept, nothing half-written is left", item.Number, dir)
+			}
 			return nil, fmt.Errorf("shot %s: %w", item.Number, err)
 		}
 		if err := named(made, filepath.Join(dir, to), os.Link); err != nil {
