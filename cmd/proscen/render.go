@@ -149,8 +149,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("the folder %s cannot be made: %w", dir, cause(err))
 	}
-	m, err := manifestIn(dir)
-	if err != nil {
+	if _, err := manifestIn(dir); err != nil { // before anything is made
 		return nil, err
 	}
 	tmp, end, err := scratch.Beside(dir)
@@ -210,7 +209,12 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 				out.Beside = append(out.Beside, render.ManifestExtra{File: name, Sha256: hex.EncodeToString(hash[:])})
 			}
 		}
-		// It is written after each, so that a run that is broken off has one too.
+		// It is written after each, so that a run that is broken off has one too, and read
+		// before, since another run may have written it meanwhile.
+		m, err := manifestIn(dir)
+		if err != nil {
+			return nil, err
+		}
 		m.Outputs = append(m.Outputs, out)
 		if body, err = m.Encode(); err != nil {
 			return nil, err

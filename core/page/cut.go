@@ -2,9 +2,8 @@ package page
 
 import (
 	"encoding/json"
-	"strings"
-
 	"slices"
+	"strings"
 
 	"proscen/core/assembly"
 	"proscen/core/interchange"

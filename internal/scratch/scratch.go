@@ -106,17 +106,16 @@ func young(prefix string) string { return strings.Replace(prefix, "run", "new", 
 // there, and removes those that programs have left there that were killed. The caller ends it.
 func Beside(parent string) (dir string, end func(), err error) {
 	const prefix = ".proscen-run-"
-	if err := tidy(parent, prefix); err != nil {
-		return "", nil, err
-	}
+	_ = tidy(parent, prefix) // what is not ours to remove is in nobody's way
 	dir, f, err := held(parent, prefix, func(f *os.File) error {
-		if err := Hold(f); !errors.Is(err, errors.ErrUnsupported) {
-			return err
+		err := Hold(f)
+		if errors.Is(err, errors.ErrUnsupported) || errors.Is(err, syscall.ENOLCK) {
+			return nil // a disk without locks: it is removed by nobody else
 		}
-		return nil // a disk without locks: it is removed by nobody else
+		return err
 	})
 	if err != nil {
-		return "", nil, Full(err)
+		return "", nil, err
 	}
 	return dir, func() {
 		_ = os.RemoveAll(dir)

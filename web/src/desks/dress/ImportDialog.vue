@@ -8,6 +8,7 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { dataAddress, keepPortrait } from '@/view3d/portraits'
 import { allInWords } from '@/ui/lengths'
+import LeftOut from '@/ui/LeftOut.vue'
 
 /** On the shelf of a library, a model is kept and not placed. */
 const props = defineProps<{ shelf?: boolean }>()
@@ -163,12 +164,7 @@ function keep() {
           <li v-for="(l, i) in info.lamps" :key="`l${i}`">Lamp {{ l.name }}</li>
         </ul>
       </template>
-      <template v-if="info.notes?.length">
-        <h3>Left out, or otherwise than in the file</h3>
-        <ul aria-label="Left out">
-          <li v-for="n in info.notes" :key="n">{{ n }}</li>
-        </ul>
-      </template>
+      <LeftOut :notes="info.notes ?? []" />
       <label class="pick">Name <input v-model="name" type="text" aria-label="Model name" @keydown.stop /></label>
     </template>
     <template #footer>

@@ -16,6 +16,8 @@ const props = defineProps<{
   still: string
   /** What the button says; without it there are no keys. */
   keys?: string
+  /** What is chosen is a key in any case: without keys its colour comes from elsewhere. */
+  keysOnly?: boolean
 }>()
 const emit = defineEmits<{ set: [color: string] }>()
 const scene = useScene()
@@ -47,7 +49,7 @@ const now = computed(() => {
 const key = (color: string) => scene.run('colorKey', { nodes: props.nodes, frame: Math.round(head.story), color })
 function chosen(e: Event) {
   const color = (e.target as HTMLInputElement).value
-  if (keyed.value) key(color)
+  if (keyed.value || props.keysOnly) key(color)
   else emit('set', color)
 }
 </script>

@@ -192,6 +192,7 @@ const sliders = computed(() => [
         :nodes="['settings']"
         :still="s.sun.color"
         keys="Key the sun's colour"
+        :keys-only="!!clock?.light"
         @set="set('sun', { color: $event }, 'colour the sun')"
       />
       <template v-if="!clock?.light">

@@ -110,6 +110,17 @@ describe('the light', () => {
     expect(scene.undoable.at(-1)!.label).toBe('key the colour of the light')
   })
 
+  it('keys the colour of the sun at once where the clock colours it', async () => {
+    const w = mount(LightProperties)
+    const sun = { clock: { latitude: 46, day: 258, hour: 17, light: true } }
+    scene.run('set', { collection: 'settings', id: 'settings', merge: { sun } })
+    await nextTick()
+    const before = scene.doc.settings.sun.color
+    await w.find('input[aria-label="Sun colour"]').setValue('#00ff00')
+    expect(scene.doc.settings.sun.color).toBe(before)
+    expect(scene.undoable.at(-1)!.label).toBe('key the colour of the light')
+  })
+
   it('keys the colour of several pieces, and shows the one of the frame', async () => {
     const ids = ['box', 'other']
     for (const [i, id] of ids.entries())

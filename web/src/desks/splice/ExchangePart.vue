@@ -4,6 +4,7 @@
 import { Download, Upload } from '@lucide/vue'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
+import { upload } from '@/api/uploads'
 import { core, type Brought, type CutFormat, type Delivered, type OperationName, type Operations } from '@/core/bridge'
 import { useDeliveries, type Sheet } from '@/stores/deliveries'
 import { useScene } from '@/stores/scene'
@@ -91,14 +92,7 @@ async function contents(file: File): Promise<Uint8Array> {
   const bytes = new Uint8Array(await file.arrayBuffer())
   const zip = bytes[0] === 0x50 && bytes[1] === 0x4b
   if (!zip && bytes[0] !== 0xd0) return bytes
-  const answer = await fetch('/api/tables', {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: bytes,
-  })
-  const { text, title } = (await answer.json()) as { text?: string; title?: string }
-  if (text === undefined) throw new Error(title)
-  return new TextEncoder().encode(text)
+  return new TextEncoder().encode((await upload<{ text: string }>('tables', file)).text)
 }
 async function read(e: Event) {
   const input = e.target as HTMLInputElement

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What a file will do to the scene, before anything happens.
 import type { Brought } from '@/core/bridge'
+import LeftOut from '@/ui/LeftOut.vue'
 
 defineProps<{ file: string; brought: Brought }>()
 defineEmits<{ bring: []; cancel: [] }>()
@@ -21,12 +22,7 @@ defineEmits<{ bring: []; cancel: [] }>()
         </tbody>
       </table>
     </div>
-    <template v-if="brought.notes.length">
-      <h3>Left out, or otherwise than in the file</h3>
-      <ul aria-label="Left out">
-        <li v-for="n in brought.notes" :key="n">{{ n }}</li>
-      </ul>
-    </template>
+    <LeftOut :notes="brought.notes" />
     <p class="note">It is one step, which undo takes back.</p>
     <template #footer>
       <button class="act" @click="$emit('cancel')">Cancel</button>
@@ -59,12 +55,5 @@ th {
 .was {
   color: var(--dim);
   text-decoration: line-through;
-}
-ul {
-  max-height: 140px;
-  margin: 4px 0 0;
-  padding-left: 16px;
-  overflow: auto;
-  font-size: 12px;
 }
 </style>
