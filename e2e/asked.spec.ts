@@ -1,7 +1,7 @@
 // What an artist has in mind as one act, from an empty scene: a picture that is held, a
 // vehicle from its front, a camera on a path.
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import { videoFrame } from './files.ts'
 import { choose, desk, drag, newScene, saved, timecode } from './page.ts'
 import { cameraNode, Server } from './server.ts'

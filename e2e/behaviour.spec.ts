@@ -2,7 +2,7 @@
 // shows what is delivered.
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
+import { expect, test } from './base.ts'
 import { png, sheet } from './glb.ts'
 import { desk, newScene, onAir, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
@@ -72,6 +72,7 @@ function likeness(a: Pixels, b: Pixels, dx: number, dy: number) {
 }
 
 test.describe('as it is delivered', () => {
+  test.use({ views: 'delivered' })
   test('the viewport shows the picture that is delivered, in every shape and light', async ({ page }) => {
     await page.goto(`${server.url}/scenes/${id}/splice`)
     await saved(page)
@@ -123,13 +124,10 @@ test.describe('as it is delivered', () => {
     // Dusk: from far and near, under lamps, in a dissolve and a travel.
     await compare(60, 'crane', '010')
     await compare(179, 'dissolve', '020')
-    await compare(340, 'step-out', '040')
     await compare(500, 'over Ida', '050')
     await compare(938, 'travel', '110')
     await shape('scope 2.39:1')
     await compare(340, 'scope', '040')
-    await shape('square 1:1')
-    await compare(620, 'square', '060')
     await shape('tall 9:16')
     await compare(220, 'tall', '020')
     await shape('wide 16:9')
@@ -275,49 +273,66 @@ test('without WebGL it is said, and the cut can be worked on', async ({ page }) 
   await expect(page.getByRole('button', { name: /^Deliver all/ })).toBeEnabled()
 })
 
-test('graphics that are taken away come back with the same picture', async ({ page }) => {
-  await page.addInitScript(() => {
-    const real = HTMLCanvasElement.prototype.getContext
-    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
-      const made = real.call(this, kind as 'webgl2', ...(more as [])) as WebGL2RenderingContext | null
-      if (kind === 'webgl2' && made) Object.assign(globalThis, { graphics: made.getExtension('WEBGL_lose_context') })
-      return made
-    } as typeof real
+test.describe('with shadows', () => {
+  test.use({ views: 'delivered' })
+  test('graphics that are taken away come back with the same picture', async ({ page }) => {
+    await page.addInitScript(() => {
+      const real = HTMLCanvasElement.prototype.getContext
+      HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...more: unknown[]) {
+        const made = real.call(this, kind as 'webgl2', ...(more as [])) as WebGL2RenderingContext | null
+        if (kind === 'webgl2' && made) Object.assign(globalThis, { graphics: made.getExtension('WEBGL_lose_context') })
+        return made
+      } as typeof real
+    })
+    await page.setViewportSize({ width: 1024, height: 640 })
+    await page.goto(`${server.url}/scenes/${id}/dress`)
+    const scout = page.getByRole('application', { name: 'Scout view' })
+    const picture = async () => {
+      await page.mouse.move(512, 10)
+      const b = (await scout.boundingBox())!
+      await whole(page)
+      return page.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
+    }
+    /** The picture, once it stays. */
+    const still = async () => {
+      let last = await picture()
+      await expect
+        .poll(
+          async () => {
+            const before = last
+            last = await picture()
+            return before.equals(last)
+          },
+          { intervals: [700] },
+        )
+        .toBe(true)
+      return last
+    }
+    await expect(page.getByRole('button', { name: 'Platform', exact: true })).toBeVisible()
+    const before = await still()
+    const graphics = (what: 'loseContext' | 'restoreContext') =>
+      page.evaluate((what) => (globalThis as unknown as { graphics: WEBGL_lose_context }).graphics[what](), what)
+    await graphics('loseContext')
+    const told = page.getByRole('alert').filter({ hasText: 'The system has taken the graphics away' })
+    await expect(told).toBeVisible()
+    await graphics('restoreContext')
+    await expect(told).toHaveCount(0)
+    expect((await still()).equals(before), 'the picture from before').toBe(true)
+
+    // Whoever has slow graphics takes pictures without shadows.
+    const drawn = async (how: string) => {
+      await page.keyboard.press('Control+k')
+      await page.getByRole('combobox', { name: /^Find things/ }).fill('preferences')
+      await page.keyboard.press('Enter')
+      await page.getByRole('radiogroup', { name: 'Views are drawn' }).getByText(how).click()
+      await page.keyboard.press('Escape')
+      await expect(page.getByRole('dialog')).toHaveCount(0)
+    }
+    await drawn('plainly')
+    expect((await still()).equals(before), 'plainly').toBe(false)
+    await drawn('as they are delivered')
+    expect((await still()).equals(before), 'as before').toBe(true)
   })
-  await page.setViewportSize({ width: 1024, height: 640 })
-  await page.goto(`${server.url}/scenes/${id}/dress`)
-  const scout = page.getByRole('application', { name: 'Scout view' })
-  const picture = async () => {
-    await page.mouse.move(512, 10)
-    const b = (await scout.boundingBox())!
-    await whole(page)
-    return page.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
-  }
-  /** The picture, once it stays. */
-  const still = async () => {
-    let last = await picture()
-    await expect
-      .poll(
-        async () => {
-          const before = last
-          last = await picture()
-          return before.equals(last)
-        },
-        { intervals: [700] },
-      )
-      .toBe(true)
-    return last
-  }
-  await expect(page.getByRole('button', { name: 'Platform', exact: true })).toBeVisible()
-  const before = await still()
-  const graphics = (what: 'loseContext' | 'restoreContext') =>
-    page.evaluate((what) => (globalThis as unknown as { graphics: WEBGL_lose_context }).graphics[what](), what)
-  await graphics('loseContext')
-  const told = page.getByRole('alert').filter({ hasText: 'The system has taken the graphics away' })
-  await expect(told).toBeVisible()
-  await graphics('restoreContext')
-  await expect(told).toHaveCount(0)
-  expect((await still()).equals(before), 'the picture from before').toBe(true)
 })
 
 test('a new scene starts empty and says what to do', async ({ page }) => {

@@ -1,5 +1,5 @@
 // The desks one by one: what is touched most, by mouse and by keyboard.
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import { recipe, desk, drag, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 

@@ -1,7 +1,7 @@
 // Dressing a set from nothing: a room with a door from the stock, somebody who
 // walks through it, and a model from elsewhere.
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import { pdf, videoFrame } from './files.ts'
 import { banner } from './glb.ts'
 import { desk, drag, saved, timecode } from './page.ts'

@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import { choose, drag, saved, timecode, whole } from './page.ts'
 import { root, Server } from './server.ts'
 
@@ -408,7 +408,7 @@ test.describe('in every pixel', () => {
           expect(v, `${l.format}: ball ${h} is in the view too`).toBeTruthy()
           expect(Math.hypot(v!.x - r.x, v!.y - r.y), `${l.format}: ball ${h}`).toBeLessThan(1)
         }
-      }).toPass({ timeout: 30_000 })
+      }).toPass({ timeout: 90_000 })
       checked += inside.length
     }
     expect(checked, 'points compared').toBeGreaterThanOrEqual(45)
@@ -437,7 +437,7 @@ async function apart(page: Page, a: Buffer, b: Buffer): Promise<number> {
 }
 
 test.describe('in every pixel', () => {
-  test.use({ deviceScaleFactor: 1 })
+  test.use({ deviceScaleFactor: 1, views: 'delivered' })
   test('lenses blur in the lens view as in the renderer', async ({ page }) => {
     await page.setViewportSize({ width: 1300, height: 808 })
     await open(page, 985)
@@ -473,6 +473,6 @@ test.describe('in every pixel', () => {
       )
       expect(near, 'like the blurred picture').toBeLessThan(1.5)
       expect(await apart(page, shown, sharp), 'and not like the sharp one').toBeGreaterThan(2 * near)
-    }).toPass({ timeout: 30_000 })
+    }).toPass({ timeout: 90_000 })
   })
 })

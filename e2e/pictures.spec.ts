@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import { choose, desk, newScene, saved, timecode } from './page.ts'
 import { cameraNode, Server } from './server.ts'
 
@@ -143,94 +143,99 @@ test('a camera is matched to a photo by the corners of a box', async ({ page }) 
   expect(left.position).toEqual(found.position)
 })
 
-test('a picture plane plays a video in the set, in views and delivered', async ({ page }) => {
-  const film = join(folder, 'film.mp4')
-  // A second of black, then a second of white, at the scene's rate.
-  const half = (c: string) => ['-f', 'lavfi', '-i', `color=${c}:s=320x180:r=24:d=1`]
-  execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    ...half('black'),
-    ...half('white'),
-    '-filter_complex',
-    'concat=n=2',
-    '-pix_fmt',
-    'yuv420p',
-    film,
-  ])
-  await page.goto(server.url)
-  await newScene(page, 'Pictures', 'Plane')
-  await page.getByRole('textbox', { name: 'Search the stock' }).fill('screen')
-  await page.getByRole('button', { name: 'Picture plane', exact: true }).click()
-  const p = await spot(page, -4, 3)
-  await page.mouse.move(p.x - 3, p.y)
-  await page.mouse.click(p.x, p.y)
-  await page.keyboard.press('Escape')
-  await saved(page)
-  await timecode(page, 10)
-  await page.getByLabel('Picture for the plane').setInputFiles(film)
-  await expect(page.getByRole('button', { name: 'begin at this frame' })).toBeVisible()
-  await page.getByRole('checkbox', { name: 'shines by itself' }).check()
-  await saved(page)
-  const scene = await sceneOf('Plane')
-  const { document } = await server.document(scene)
-  const [id, plane] = Object.entries(document.nodes!).find(([, n]) => n.name === 'Picture plane')!
-  expect(plane.screen).toMatchObject({ from: 10, glow: true, film: { frames: 48, name: 'film' } })
-  expect((plane.piece as { params: { height: number } }).params.height).toBeCloseTo(3.2 * (9 / 16), 3)
-  // A camera straight before it.
-  await server.patch(scene, [{ collection: 'nodes', id: 'eye', after: cameraNode('Eye', [-4, 0.9, 7], [0, 0, 0], 35) }])
-  await desk(page, 'Frame')
-  await page.keyboard.press('1')
-  await page.keyboard.press('g') // its middle has no mark
-  const lens = page.getByRole('application', { name: 'Lens view' })
-  await expect(lens).toBeVisible()
-  const middle = async () => {
-    const b = (await lens.boundingBox())!
-    const shot = await page.screenshot({
-      clip: { x: b.x + b.width / 2 - 8, y: b.y + b.height / 2 - 8, width: 16, height: 16 },
-    })
-    const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', '-', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], {
-      input: shot,
-    })
-    return raw.reduce((a, v) => a + v, 0) / raw.length
-  }
-  const delivered = async (frame: number) => {
-    const assembly = Object.keys(document.assemblies!)[0]!
-    const r = await fetch(
-      `${server.url}/api/scenes/${scene}/frame?assembly=${assembly}&frame=${frame}&camera=eye&width=160&height=90`,
-    )
-    const raw = execFileSync(
-      'ffmpeg',
-      ['-v', 'error', '-i', '-', '-vf', 'crop=16:16', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
-      {
-        input: Buffer.from(await r.arrayBuffer()),
-      },
-    )
-    return raw.reduce((a, v) => a + v, 0) / raw.length
-  }
-  for (const [frame, bright] of [
-    [0, false],
-    [30, false],
-    [36, true],
-    [70, true],
-    [20, false],
-  ] as const) {
-    await timecode(page, frame)
-    const made = await delivered(frame)
-    expect(made > 128, `delivered frame ${frame}`).toBe(bright)
-    await expect
-      .poll(async () => Math.abs((await middle()) - made), { message: `frame ${frame}, ${made}` })
-      .toBeLessThan(6)
-  }
-  // Taken away, and brought back by undo.
-  await desk(page, 'Dress')
-  await page.getByRole('list', { name: 'In scene' }).getByText('Picture plane').click()
-  await page.getByRole('button', { name: 'Take it away' }).click()
-  await saved(page)
-  expect((await server.document(scene)).document.nodes![id]!.screen).toBeUndefined()
-  await page.keyboard.press('Control+z')
-  await saved(page)
-  expect((await server.document(scene)).document.nodes![id]!.screen).toMatchObject({ from: 10 })
+test.describe('as it is delivered', () => {
+  test.use({ views: 'delivered' })
+  test('a picture plane plays a video in the set, in views and delivered', async ({ page }) => {
+    const film = join(folder, 'film.mp4')
+    // A second of black, then a second of white, at the scene's rate.
+    const half = (c: string) => ['-f', 'lavfi', '-i', `color=${c}:s=320x180:r=24:d=1`]
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      ...half('black'),
+      ...half('white'),
+      '-filter_complex',
+      'concat=n=2',
+      '-pix_fmt',
+      'yuv420p',
+      film,
+    ])
+    await page.goto(server.url)
+    await newScene(page, 'Pictures', 'Plane')
+    await page.getByRole('textbox', { name: 'Search the stock' }).fill('screen')
+    await page.getByRole('button', { name: 'Picture plane', exact: true }).click()
+    const p = await spot(page, -4, 3)
+    await page.mouse.move(p.x - 3, p.y)
+    await page.mouse.click(p.x, p.y)
+    await page.keyboard.press('Escape')
+    await saved(page)
+    await timecode(page, 10)
+    await page.getByLabel('Picture for the plane').setInputFiles(film)
+    await expect(page.getByRole('button', { name: 'begin at this frame' })).toBeVisible()
+    await page.getByRole('checkbox', { name: 'shines by itself' }).check()
+    await saved(page)
+    const scene = await sceneOf('Plane')
+    const { document } = await server.document(scene)
+    const [id, plane] = Object.entries(document.nodes!).find(([, n]) => n.name === 'Picture plane')!
+    expect(plane.screen).toMatchObject({ from: 10, glow: true, film: { frames: 48, name: 'film' } })
+    expect((plane.piece as { params: { height: number } }).params.height).toBeCloseTo(3.2 * (9 / 16), 3)
+    // A camera straight before it.
+    await server.patch(scene, [
+      { collection: 'nodes', id: 'eye', after: cameraNode('Eye', [-4, 0.9, 7], [0, 0, 0], 35) },
+    ])
+    await desk(page, 'Frame')
+    await page.keyboard.press('1')
+    await page.keyboard.press('g') // its middle has no mark
+    const lens = page.getByRole('application', { name: 'Lens view' })
+    await expect(lens).toBeVisible()
+    const middle = async () => {
+      const b = (await lens.boundingBox())!
+      const shot = await page.screenshot({
+        clip: { x: b.x + b.width / 2 - 8, y: b.y + b.height / 2 - 8, width: 16, height: 16 },
+      })
+      const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', '-', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], {
+        input: shot,
+      })
+      return raw.reduce((a, v) => a + v, 0) / raw.length
+    }
+    const delivered = async (frame: number) => {
+      const assembly = Object.keys(document.assemblies!)[0]!
+      const r = await fetch(
+        `${server.url}/api/scenes/${scene}/frame?assembly=${assembly}&frame=${frame}&camera=eye&width=160&height=90`,
+      )
+      const raw = execFileSync(
+        'ffmpeg',
+        ['-v', 'error', '-i', '-', '-vf', 'crop=16:16', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+        {
+          input: Buffer.from(await r.arrayBuffer()),
+        },
+      )
+      return raw.reduce((a, v) => a + v, 0) / raw.length
+    }
+    for (const [frame, bright] of [
+      [0, false],
+      [30, false],
+      [36, true],
+      [70, true],
+      [20, false],
+    ] as const) {
+      await timecode(page, frame)
+      const made = await delivered(frame)
+      expect(made > 128, `delivered frame ${frame}`).toBe(bright)
+      await expect
+        .poll(async () => Math.abs((await middle()) - made), { message: `frame ${frame}, ${made}` })
+        .toBeLessThan(6)
+    }
+    // Taken away, and brought back by undo.
+    await desk(page, 'Dress')
+    await page.getByRole('list', { name: 'In scene' }).getByText('Picture plane').click()
+    await page.getByRole('button', { name: 'Take it away' }).click()
+    await saved(page)
+    expect((await server.document(scene)).document.nodes![id]!.screen).toBeUndefined()
+    await page.keyboard.press('Control+z')
+    await saved(page)
+    expect((await server.document(scene)).document.nodes![id]!.screen).toMatchObject({ from: 10 })
+  })
 })
 
 test('two cameras’ pictures are joined by a travel that rests in between', async ({ page }) => {

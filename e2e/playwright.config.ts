@@ -8,7 +8,7 @@ export default defineConfig({
   testDir: '.',
   timeout: 240_000,
   expect: { timeout: 30_000 },
-  workers: 1,
+  workers: 2,
   retries: process.env.CI ? 1 : 0, // pictures are drawn in software there; a second failure counts
   reporter: [['list'], ['./timing.ts']],
   outputDir: 'test-results',
@@ -21,6 +21,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     deviceScaleFactor: 0.5, // software draws a quarter of the pixels; what compares them one by one takes them all
     actionTimeout: 30_000,
+    navigationTimeout: 60_000,
     trace: 'on-first-retry', // recording takes a third of the time
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

@@ -1,7 +1,7 @@
 // Many scenes: productions, what is done to scenes as wholes, and the settings of
 // each. It begins with nothing.
 import { readFileSync } from 'node:fs'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, somebody, test, type Page } from './base.ts'
 import { desk, newScene, saved, timecode } from './page.ts'
 import { Server } from './server.ts'
 
@@ -349,7 +349,7 @@ test('scenes are renamed, copied, moved, archived, thrown away and taken back', 
   await page.getByRole('textbox', { name: 'New title' }).press('Enter')
   await expect(card(page, 'By the lake')).toBeVisible()
   // Whoever has it open hears of it.
-  const other = await (await browser.newContext()).newPage()
+  const other = await (await somebody(browser)).newPage()
   await other.goto(`${server.url}/scenes/${await idOf('By the lake')}/dress`)
   await saved(other)
   await card(page, 'By the lake').focus()

@@ -1,5 +1,5 @@
 // Whether the desks can be used without a mouse, and by those who see less.
-import { expect, test, type Page } from '@playwright/test'
+import { expect, somebody, test, type Page } from './base.ts'
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { desk, newScene, saved, type Point } from './page.ts'
@@ -107,7 +107,7 @@ const center = async (page: Page, name: string | RegExp, within = 'Plan view'): 
 }
 
 test('a set is dressed and a camera framed with fingers alone', async ({ browser }) => {
-  const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } })
+  const context = await somebody(browser, { hasTouch: true })
   const page = await context.newPage()
   const touch = await Fingers.on(page)
   await page.goto(server.url)

@@ -3,7 +3,7 @@
 import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './base.ts'
 import validator from 'gltf-validator'
 import { pdf, png, wav } from './files.ts'
 import { desk, drag, newScene, onAir, saved, timecode } from './page.ts'

@@ -1,6 +1,6 @@
 // Two of everything: two people in one scene, two scenes in one tab, and what can
 // go wrong between them.
-import { expect, test, type Browser, type Page } from '@playwright/test'
+import { expect, somebody, test, type Browser, type Page } from './base.ts'
 import { desk, drag, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
 
@@ -14,7 +14,7 @@ test.afterAll(async () => server?.end())
 
 /** A browser of its own, with a name. */
 async function person(browser: Browser, name: string, at: string): Promise<Page> {
-  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+  const page = await (await somebody(browser)).newPage()
   await page.goto(`${server.url}/scenes/${id}/${at}`)
   await saved(page)
   await page.getByRole('button', { name: /^You are/ }).click()
@@ -178,7 +178,7 @@ test('what cannot be kept is said and can be looked at; history shows and restor
 })
 
 test('a server that is killed, and a tab that is closed with edits that wait', async ({ browser }) => {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+  const context = await somebody(browser)
   const page = await context.newPage()
   const other = await person(browser, 'Mara', 'splice')
   await page.goto(`${server.url}/scenes/${id}/splice`)
@@ -230,7 +230,7 @@ test('two scenes visited in turn show each its own set', async ({ page, browser 
     return p.screenshot({ clip: { x: b.x + 4, y: b.y + 60, width: b.width - 8, height: b.height - 120 } })
   }
   const fresh = async (scene: string) => {
-    const p = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+    const p = await (await somebody(browser)).newPage()
     await p.goto(`${server.url}/scenes/${scene}/dress`)
     await saved(p)
     const picture = await plan(p)

@@ -1,6 +1,6 @@
 // Turnover as an artist uses it: a recipe of one's own, several shapes, cancel and
 // resume, versions, what is out of date, notes, lists.
-import { expect, test } from '@playwright/test'
+import { expect, test } from './base.ts'
 import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
@@ -193,161 +193,164 @@ test('three shots in two shapes with handles and burn-ins, stopped and resumed, 
   expect(delivered.sha256).toBe(before)
 })
 
-test('what has been delivered is played, compared, noted on and saved', async ({ page }) => {
-  const id = await server.demo()
-  await page.goto(`${server.url}/scenes/${id}/turnover`)
-  await saved(page)
-  await page.getByRole('button', { name: 'Play shot 070' }).click()
-  const player = page.getByRole('region', { name: 'Playback' })
-  const video = player.locator('video').last()
-  await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(0.2)
-  await player.getByRole('button', { name: 'Stop' }).click()
-  const where = player.getByRole('status', { name: 'Frame of the file' })
-  await page.keyboard.press('Home')
-  await expect(where).toHaveText('1 / 70')
-  await page.keyboard.press('ArrowRight')
-  await page.keyboard.press('ArrowRight')
-  await expect(where).toHaveText('3 / 70')
-  await expect.poll(() => video.evaluate((v: HTMLVideoElement) => Math.floor(v.currentTime * 24))).toBe(2)
-  // Against the version before.
-  await player.getByText('beside', { exact: true }).click()
-  await expect(player.locator('video')).toHaveCount(2)
-  await expect(player.getByLabel('Version 1')).toBeVisible()
-  await player.getByText('wiped', { exact: true }).click()
-  await expect(player.getByRole('slider', { name: 'Wipe' })).toBeVisible()
-  // Against the live program: the same frame, but for how both are drawn.
-  await player.getByRole('combobox', { name: 'Against version' }).click({ force: true })
-  await page.getByRole('option', { name: 'live' }).click()
-  const alike = () =>
-    player.evaluate((box) => {
-      const live = box.querySelector('canvas')!
-      const pixels = (from: CanvasImageSource) => {
-        const c = document.createElement('canvas')
-        c.width = live.width
-        c.height = live.height
-        const g = c.getContext('2d')!
-        g.drawImage(from, 0, 0, c.width, c.height)
-        return g.getImageData(0, 0, c.width, Math.floor(c.height * 0.8)).data // a burn-in stands below
-      }
-      const [a, b] = [pixels(live), pixels(box.querySelector('video')!)]
-      return a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length
-    })
-  await expect(player.getByRole('img', { name: 'The live program' })).toBeVisible()
-  await expect.poll(alike).toBeLessThan(5)
-  const [seventy] = Object.entries((await server.document(id)).document.shots!).find(([, s]) => s.number === '070')!
-  await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) + 300 }))
-  await expect.poll(alike, 'it follows an edit').toBeGreaterThan(7)
-  await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) - 300 }))
-  await expect.poll(alike).toBeLessThan(5)
-  await player.getByText('alone', { exact: true }).click()
-  // It fills the desk, and the next shot follows.
-  await player.getByRole('button', { name: 'Fill the desk' }).click()
-  await expect.poll(async () => (await player.boundingBox())!.width).toBe(1280)
-  await player.getByRole('button', { name: 'Next shot' }).click()
-  await expect(player.locator('.name')).toContainText('_100_')
-  await page.keyboard.press('Escape')
-  await expect.poll(async () => (await player.boundingBox())!.width).toBeLessThan(500)
-  // A note stays with the shot.
-  await player.getByRole('textbox', { name: 'Note on the frame' }).fill('too dark')
-  await player.getByRole('button', { name: 'Note', exact: true }).click()
-  await saved(page)
-  const shots = (await server.document(id)).document.shots as unknown as Record<
-    string,
-    { number: string; notes?: string }
-  >
-  expect(Object.values(shots).find((s) => s.number === '100')!.notes).toMatch(/^v1, frame \d+: too dark$/)
-  // All of a delivery is saved as a zip.
-  const [zip] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('article', { name: 'Delivery 1' }).getByRole('link', { name: 'Save as zip' }).click(),
-  ])
-  expect(zip.suggestedFilename()).toMatch(/delivery-001\.zip$/)
-  const inside = names(readFileSync((await zip.path())!))
-  expect(inside).toContain('manifest.json')
-  expect(inside.filter((f) => f.endsWith('.mp4'))).toHaveLength(6)
+test.describe('beside the live program', () => {
+  test.use({ views: 'delivered' })
+  test('what has been delivered is played, compared, noted on and saved', async ({ page }) => {
+    const id = await server.demo()
+    await page.goto(`${server.url}/scenes/${id}/turnover`)
+    await saved(page)
+    await page.getByRole('button', { name: 'Play shot 070' }).click()
+    const player = page.getByRole('region', { name: 'Playback' })
+    const video = player.locator('video').last()
+    await expect.poll(() => video.evaluate((v: HTMLVideoElement) => v.currentTime)).toBeGreaterThan(0.2)
+    await player.getByRole('button', { name: 'Stop' }).click()
+    const where = player.getByRole('status', { name: 'Frame of the file' })
+    await page.keyboard.press('Home')
+    await expect(where).toHaveText('1 / 70')
+    await page.keyboard.press('ArrowRight')
+    await page.keyboard.press('ArrowRight')
+    await expect(where).toHaveText('3 / 70')
+    await expect.poll(() => video.evaluate((v: HTMLVideoElement) => Math.floor(v.currentTime * 24))).toBe(2)
+    // Against the version before.
+    await player.getByText('beside', { exact: true }).click()
+    await expect(player.locator('video')).toHaveCount(2)
+    await expect(player.getByLabel('Version 1')).toBeVisible()
+    await player.getByText('wiped', { exact: true }).click()
+    await expect(player.getByRole('slider', { name: 'Wipe' })).toBeVisible()
+    // Against the live program: the same frame, but for how both are drawn.
+    await player.getByRole('combobox', { name: 'Against version' }).click({ force: true })
+    await page.getByRole('option', { name: 'live' }).click()
+    const alike = () =>
+      player.evaluate((box) => {
+        const live = box.querySelector('canvas')!
+        const pixels = (from: CanvasImageSource) => {
+          const c = document.createElement('canvas')
+          c.width = live.width
+          c.height = live.height
+          const g = c.getContext('2d')!
+          g.drawImage(from, 0, 0, c.width, c.height)
+          return g.getImageData(0, 0, c.width, Math.floor(c.height * 0.8)).data // a burn-in stands below
+        }
+        const [a, b] = [pixels(live), pixels(box.querySelector('video')!)]
+        return a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length
+      })
+    await expect(player.getByRole('img', { name: 'The live program' })).toBeVisible()
+    await expect.poll(alike).toBeLessThan(5)
+    const [seventy] = Object.entries((await server.document(id)).document.shots!).find(([, s]) => s.number === '070')!
+    await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) + 300 }))
+    await expect.poll(alike, 'it follows an edit').toBeGreaterThan(7)
+    await server.edit(id, 'shots', seventy, (s) => ({ ...s, storyIn: (s.storyIn as number) - 300 }))
+    await expect.poll(alike).toBeLessThan(5)
+    await player.getByText('alone', { exact: true }).click()
+    // It fills the desk, and the next shot follows.
+    await player.getByRole('button', { name: 'Fill the desk' }).click()
+    await expect.poll(async () => (await player.boundingBox())!.width).toBe(1280)
+    await player.getByRole('button', { name: 'Next shot' }).click()
+    await expect(player.locator('.name')).toContainText('_100_')
+    await page.keyboard.press('Escape')
+    await expect.poll(async () => (await player.boundingBox())!.width).toBeLessThan(500)
+    // A note stays with the shot.
+    await player.getByRole('textbox', { name: 'Note on the frame' }).fill('too dark')
+    await player.getByRole('button', { name: 'Note', exact: true }).click()
+    await saved(page)
+    const shots = (await server.document(id)).document.shots as unknown as Record<
+      string,
+      { number: string; notes?: string }
+    >
+    expect(Object.values(shots).find((s) => s.number === '100')!.notes).toMatch(/^v1, frame \d+: too dark$/)
+    // All of a delivery is saved as a zip.
+    const [zip] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('article', { name: 'Delivery 1' }).getByRole('link', { name: 'Save as zip' }).click(),
+    ])
+    expect(zip.suggestedFilename()).toMatch(/delivery-001\.zip$/)
+    const inside = names(readFileSync((await zip.path())!))
+    expect(inside).toContain('manifest.json')
+    expect(inside.filter((f) => f.endsWith('.mp4'))).toHaveLength(6)
 
-  // What is needed of each camera, and what would disappoint.
-  await page.getByText('pull list', { exact: true }).click()
-  await expect(page.getByRole('row', { name: /Overhead insert/ })).toBeVisible()
-  const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()])
-  expect(readFileSync((await csv.path())!, 'utf8').split('\r\n')[0]).toBe(
-    'camera,name,story in,story out,frames,from,to',
-  )
-  const [pages] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
-  expect(
-    readFileSync((await pages.path())!)
-      .subarray(0, 5)
-      .toString(),
-  ).toBe('%PDF-')
-  // Passes beside a picture, which others can read.
-  await page.getByText('shots', { exact: true }).first().click()
-  await page.getByRole('button', { name: 'Edit…' }).click()
-  const dialog = page.getByRole('dialog', { name: 'Recipe' })
-  await dialog.getByRole('textbox', { name: 'Name of the recipe' }).fill('With passes')
-  // Lists open where they are when the dialog has come to rest.
-  const open = async (list: string) => {
-    const box = dialog.getByRole('combobox', { name: list })
-    await box.focus()
-    await box.press('Enter')
-  }
-  await open('Passes beside the picture')
-  for (const pass of ['position', 'matte of each group']) await page.getByRole('option', { name: pass }).click()
-  await page.keyboard.press('Escape')
-  await open('Rate of the files')
-  await page.getByRole('option', { name: '30 f/s', exact: true }).click()
-  await open('Mask outside of another shape')
-  await page.getByRole('option', { name: 'scope 2.39:1' }).click()
-  await expect(dialog.getByRole('textbox', { name: 'shape', exact: true })).toHaveValue('2.39')
-  const size = dialog.getByRole('textbox', { name: 'size', exact: true })
-  await size.fill('15')
-  await size.press('Enter')
-  await dialog.getByRole('button', { name: 'Keep as a new one' }).click()
-  await expect(dialog).toBeHidden()
-  await page.getByRole('checkbox', { name: 'Choose shot 020' }).check()
-  await page.getByRole('button', { name: /^Deliver 1 chosen \(\d+ files\)/ }).click()
-  const job = page.getByRole('article').filter({ hasText: 'With passes' })
-  await expect(job.getByText(/020, position v1/).first()).toBeVisible({ timeout: 120_000 })
-  const [passed] = await server.get<Delivery[]>(`/scenes/${id}/deliveries`)
-  const place = passed!.outputs.find((o) => o.file.endsWith('_position'))!
-  const read = execFileSync('ffprobe', [
-    ...['-v', 'error', '-show_entries', 'stream=codec_name,width,height', '-of', 'csv=p=0'],
-    join(server.blobs, place.file, `${place.file.split('/').at(-1)}.0001.exr`),
-  ])
-  expect(read.toString().trim()).toBe(`exr,${place.item.width},${place.item.height}`)
-  // At another rate than the scene's it lasts as long.
-  const thirty = passed!.outputs.find((o) => o.number === '020' && o.file.endsWith('.mp4'))!
-  const counted = execFileSync('ffprobe', [
-    ...['-v', 'error', '-select_streams', 'v:0', '-count_frames'],
-    ...['-show_entries', 'stream=r_frame_rate,nb_read_frames', '-of', 'csv=p=0', join(server.blobs, thirty.file)],
-  ])
-  expect(counted.toString().trim()).toBe('30/1,75') // 60 of 24 a second
-  // The mask leaves the rows of another shape, and black above and below.
-  const { width, height } = thirty.item
-  const grey = execFileSync('ffmpeg', [
-    ...['-v', 'error', '-i', join(server.blobs, thirty.file), '-frames:v', '1'],
-    ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
-  ])
-  const row = (y: number) => Math.max(...grey.subarray(y * width, (y + 1) * width))
-  const bar = (height - Math.round(width / (2048 / 858))) / 2
-  for (const y of [0, Math.floor(bar) - 3, height - 1]) expect(row(y)).toBeLessThan(12)
-  for (const y of [Math.ceil(bar) + 3, height / 2]) expect(row(y)).toBeGreaterThan(40)
-  await page.getByText('doubts', { exact: true }).click()
-  await expect(page.getByText('Nothing is doubtful.')).toBeVisible()
-  const [key] = Object.entries(shots).find(([, s]) => s.number === '110')!
-  await server.edit(id, 'shots', key, (s) => ({ ...s, screenIn: (s.screenIn as number) + 9 }))
-  const doubt = page.getByRole('listitem').filter({ hasText: 'For 9 frames before shot 110 nothing plays' })
-  await expect(doubt).toBeVisible()
-  await doubt.getByRole('button', { name: 'Go there' }).click()
-  await expect(page).toHaveURL(/splice$/)
-  // The frame that is looked at, as it is delivered; in a gap there is none.
-  await page.keyboard.press('s')
-  await expect(page.getByText('no shot plays there', { exact: false })).toBeVisible()
-  await timecode(page, 300)
-  await page.keyboard.press('s')
-  await expect(page.getByText('The frame is in the queue of Turnover', { exact: false })).toBeVisible()
-  const still = async () => (await server.get<Delivery[]>(`/scenes/${id}/deliveries`))[0]!.outputs[0]!
-  await expect.poll(async () => (await still()).state, { timeout: 60_000 }).toBe('done')
-  const picture = readFileSync(join(server.blobs, (await still()).file))
-  expect(picture.subarray(1, 4).toString()).toBe('PNG')
-  expect([picture.readUInt32BE(16), picture.readUInt32BE(20)]).toEqual([1280, 720])
+    // What is needed of each camera, and what would disappoint.
+    await page.getByText('pull list', { exact: true }).click()
+    await expect(page.getByRole('row', { name: /Overhead insert/ })).toBeVisible()
+    const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()])
+    expect(readFileSync((await csv.path())!, 'utf8').split('\r\n')[0]).toBe(
+      'camera,name,story in,story out,frames,from,to',
+    )
+    const [pages] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
+    expect(
+      readFileSync((await pages.path())!)
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-')
+    // Passes beside a picture, which others can read.
+    await page.getByText('shots', { exact: true }).first().click()
+    await page.getByRole('button', { name: 'Edit…' }).click()
+    const dialog = page.getByRole('dialog', { name: 'Recipe' })
+    await dialog.getByRole('textbox', { name: 'Name of the recipe' }).fill('With passes')
+    // Lists open where they are when the dialog has come to rest.
+    const open = async (list: string) => {
+      const box = dialog.getByRole('combobox', { name: list })
+      await box.focus()
+      await box.press('Enter')
+    }
+    await open('Passes beside the picture')
+    for (const pass of ['position', 'matte of each group']) await page.getByRole('option', { name: pass }).click()
+    await page.keyboard.press('Escape')
+    await open('Rate of the files')
+    await page.getByRole('option', { name: '30 f/s', exact: true }).click()
+    await open('Mask outside of another shape')
+    await page.getByRole('option', { name: 'scope 2.39:1' }).click()
+    await expect(dialog.getByRole('textbox', { name: 'shape', exact: true })).toHaveValue('2.39')
+    const size = dialog.getByRole('textbox', { name: 'size', exact: true })
+    await size.fill('15')
+    await size.press('Enter')
+    await dialog.getByRole('button', { name: 'Keep as a new one' }).click()
+    await expect(dialog).toBeHidden()
+    await page.getByRole('checkbox', { name: 'Choose shot 020' }).check()
+    await page.getByRole('button', { name: /^Deliver 1 chosen \(\d+ files\)/ }).click()
+    const job = page.getByRole('article').filter({ hasText: 'With passes' })
+    await expect(job.getByText(/020, position v1/).first()).toBeVisible({ timeout: 120_000 })
+    const [passed] = await server.get<Delivery[]>(`/scenes/${id}/deliveries`)
+    const place = passed!.outputs.find((o) => o.file.endsWith('_position'))!
+    const read = execFileSync('ffprobe', [
+      ...['-v', 'error', '-show_entries', 'stream=codec_name,width,height', '-of', 'csv=p=0'],
+      join(server.blobs, place.file, `${place.file.split('/').at(-1)}.0001.exr`),
+    ])
+    expect(read.toString().trim()).toBe(`exr,${place.item.width},${place.item.height}`)
+    // At another rate than the scene's it lasts as long.
+    const thirty = passed!.outputs.find((o) => o.number === '020' && o.file.endsWith('.mp4'))!
+    const counted = execFileSync('ffprobe', [
+      ...['-v', 'error', '-select_streams', 'v:0', '-count_frames'],
+      ...['-show_entries', 'stream=r_frame_rate,nb_read_frames', '-of', 'csv=p=0', join(server.blobs, thirty.file)],
+    ])
+    expect(counted.toString().trim()).toBe('30/1,75') // 60 of 24 a second
+    // The mask leaves the rows of another shape, and black above and below.
+    const { width, height } = thirty.item
+    const grey = execFileSync('ffmpeg', [
+      ...['-v', 'error', '-i', join(server.blobs, thirty.file), '-frames:v', '1'],
+      ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-'],
+    ])
+    const row = (y: number) => Math.max(...grey.subarray(y * width, (y + 1) * width))
+    const bar = (height - Math.round(width / (2048 / 858))) / 2
+    for (const y of [0, Math.floor(bar) - 3, height - 1]) expect(row(y)).toBeLessThan(12)
+    for (const y of [Math.ceil(bar) + 3, height / 2]) expect(row(y)).toBeGreaterThan(40)
+    await page.getByText('doubts', { exact: true }).click()
+    await expect(page.getByText('Nothing is doubtful.')).toBeVisible()
+    const [key] = Object.entries(shots).find(([, s]) => s.number === '110')!
+    await server.edit(id, 'shots', key, (s) => ({ ...s, screenIn: (s.screenIn as number) + 9 }))
+    const doubt = page.getByRole('listitem').filter({ hasText: 'For 9 frames before shot 110 nothing plays' })
+    await expect(doubt).toBeVisible()
+    await doubt.getByRole('button', { name: 'Go there' }).click()
+    await expect(page).toHaveURL(/splice$/)
+    // The frame that is looked at, as it is delivered; in a gap there is none.
+    await page.keyboard.press('s')
+    await expect(page.getByText('no shot plays there', { exact: false })).toBeVisible()
+    await timecode(page, 300)
+    await page.keyboard.press('s')
+    await expect(page.getByText('The frame is in the queue of Turnover', { exact: false })).toBeVisible()
+    const still = async () => (await server.get<Delivery[]>(`/scenes/${id}/deliveries`))[0]!.outputs[0]!
+    await expect.poll(async () => (await still()).state, { timeout: 60_000 }).toBe('done')
+    const picture = readFileSync(join(server.blobs, (await still()).file))
+    expect(picture.subarray(1, 4).toString()).toBe('PNG')
+    expect([picture.readUInt32BE(16), picture.readUInt32BE(20)]).toEqual([1280, 720])
+  })
 })

@@ -98,7 +98,7 @@ func (h *host) provide(args []js.Value) any {
 	if err != nil {
 		return failed(err)
 	}
-	h.Session().Provide(args[0].String(), b)
+	h.Provide(args[0].String(), b)
 	return reply(struct{}{}, nil)
 }
 

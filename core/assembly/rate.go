@@ -19,6 +19,17 @@ type rateArgs struct {
 	Drop bool   `json:"drop"` // count timecode in drop-frame, where the rate has it
 }
 
+// timedDifferences counts the differences of alternates that have frames of either clock.
+func timedDifferences(doc *scene.Document) (n int) {
+	for _, d := range doc.Differences {
+		switch d.Collection {
+		case "settings", "curves", "actions", "lines", "shots", "markers", "tracks", "boards":
+			n++
+		}
+	}
+	return n
+}
+
 // changeRate gives the scene another rate. With frames kept, every number of a
 // frame stays and everything plays faster or slower. With seconds kept, whole
 // frames go to the nearest whole frame, so that nothing is off by more than half a
@@ -36,6 +47,9 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	case "frames", "seconds":
 	default:
 		return "", fmt.Errorf("what is kept is seconds or frames, not %q", a.Keep)
+	}
+	if timed := timedDifferences(d.Doc); timed > 0 && a.Keep == "seconds" {
+		return "", fmt.Errorf("%d differences of alternates stand at frames of this rate; keep frames, or put them into the scene or take them back first", timed)
 	}
 	if to == from && drop == s.Drop {
 		return "", fmt.Errorf("the scene has %s frames a second already", to)

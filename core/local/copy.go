@@ -21,7 +21,7 @@ import (
 type Copy struct {
 	Tab, Person string
 
-	session  *session.Session
+	sides    *session.Sides
 	revision int
 	pending  []sync.Edit
 	mine     []sync.Edit // what can be undone follows from these; patches may be missing
@@ -50,8 +50,8 @@ var ErrAstray = errors.New("this copy of the scene is not the one that the serve
 
 // Join begins with a session whose document is at a revision. Mine are the edits of
 // this person in the log, oldest first, as far as they are wanted for undo.
-func Join(s *session.Session, revision int, tab, person string, mine []sync.Edit, newID func() string) *Copy {
-	return &Copy{Tab: tab, Person: person, session: s, revision: revision, mine: slices.Clone(mine), newID: newID}
+func Join(s *session.Sides, revision int, tab, person string, mine []sync.Edit, newID func() string) *Copy {
+	return &Copy{Tab: tab, Person: person, sides: s, revision: revision, mine: slices.Clone(mine), newID: newID}
 }
 
 // Revision returns the newest revision of the server that is taken in.
@@ -81,11 +81,11 @@ func ids(edit string) func() string {
 	}
 }
 
-// Run performs an operation. An edit without a patch has changed nothing and is
-// not sent.
-func (c *Copy) Run(operation string, args json.RawMessage) (sync.Edit, error) {
-	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: sync.Do, Operation: operation, Arguments: args, Tab: c.Tab, Person: c.Person}
-	r, err := c.session.RunWith(operation, args, ids(e.ID))
+// Run performs an operation in an alternate, "" for the scene itself. An edit without a
+// patch has changed nothing and is not sent.
+func (c *Copy) Run(alternate, operation string, args json.RawMessage) (sync.Edit, error) {
+	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: sync.Do, Operation: operation, Arguments: args, Alternate: alternate, Tab: c.Tab, Person: c.Person}
+	r, err := c.sides.Run(alternate, operation, args, ids(e.ID))
 	if err != nil {
 		return e, err
 	}
@@ -102,7 +102,7 @@ func (c *Copy) Restore(p patch.Patch, label string) (sync.Edit, error) {
 	if len(p) == 0 {
 		return e, nil
 	}
-	if err := c.session.Apply(p); err != nil {
+	if err := c.sides.Apply(p); err != nil {
 		return e, err
 	}
 	c.add(e)
@@ -131,10 +131,10 @@ func (c *Copy) Turn(kind sync.Kind) (sync.Edit, error) {
 	}
 	wanted := step.Patch.Inverse()
 	e := sync.Edit{ID: c.newID(), Base: c.revision, Kind: kind, Of: step.ID, Label: clipLabel(string(kind) + " " + step.Label), Tab: c.Tab, Person: c.Person}
-	c.session.Cancel()
+	c.sides.Scene().Cancel()
 	var p patch.Patch
 	var whole bool
-	c.session.Under(func() { p, whole = patch.Rebase(c.session.Doc, wanted) })
+	c.sides.Under(func() { p, whole = patch.Rebase(c.sides.Scene().Doc, wanted) })
 	if len(p) == 0 {
 		c.mine = append(c.mine, e) // without a patch: the step goes, or it would be in the way for good
 		return e, fmt.Errorf("“%s” stays: others have changed the same since; the edit before it is next", step.Label)
@@ -142,7 +142,7 @@ func (c *Copy) Turn(kind sync.Kind) (sync.Edit, error) {
 	if !whole {
 		e.Label = clipLabel(e.Label + ", as far as others have not built on it")
 	}
-	if err := c.session.Apply(p); err != nil {
+	if err := c.sides.Apply(p); err != nil {
 		c.mine = append(c.mine, e)
 		return e, fmt.Errorf("“%s” stays, since others have built on it (%w); the edit before it is next", step.Label, err)
 	}
@@ -238,7 +238,7 @@ func (c *Copy) Receive(edits []sync.Edit) (Report, error) {
 		return r, nil
 	}
 	var err error
-	c.session.Under(func() { err = c.take(fresh, &r) })
+	c.sides.Under(func() { err = c.take(fresh, &r) })
 	return r, err
 }
 
@@ -271,12 +271,12 @@ func (c *Copy) take(fresh []sync.Edit, r *Report) error {
 		own[i] = e.Patch
 	}
 	off := patch.Merge(own...).Inverse()
-	if err := c.session.Lay(off); err != nil {
+	if err := c.sides.Lay(off); err != nil {
 		return ErrAstray
 	}
 	r.touch(off)
 	for _, e := range fresh {
-		if err := c.session.Lay(e.Patch); err != nil {
+		if err := c.sides.Lay(e.Patch); err != nil {
 			c.pending = waiting
 			return ErrAstray
 		}
@@ -302,7 +302,7 @@ func (c *Copy) take(fresh []sync.Edit, r *Report) error {
 // Adopt lays own edits that are not in the log on top of the document: those that
 // waited while others were taken in, or were left by a tab that has been closed.
 func (c *Copy) Adopt(waiting []sync.Edit) (r Report) {
-	c.session.Under(func() { c.adopt(waiting, &r) })
+	c.sides.Under(func() { c.adopt(waiting, &r) })
 	return r
 }
 
@@ -332,26 +332,26 @@ func (c *Copy) adopt(waiting []sync.Edit, r *Report) {
 // that fits; else an operation is done anew, and what takes back or restores
 // does so as far as it can.
 func (c *Copy) again(e *sync.Edit) error {
-	err := sync.NumbersFree(c.session.Doc, e.Patch)
+	err := sync.NumbersFree(c.sides.Scene().Doc, e.Patch)
 	if err == nil {
-		err = c.session.Apply(e.Patch)
+		err = c.sides.Apply(e.Patch)
 	}
 	if err == nil {
 		return nil
 	}
 	if e.Operation != "" {
-		r, err := c.session.RunWith(e.Operation, e.Arguments, ids(e.ID))
+		r, err := c.sides.Run(e.Alternate, e.Operation, e.Arguments, ids(e.ID))
 		if err != nil {
 			return err
 		}
 		e.Label, e.Patch = clipLabel(r.Label), r.Patch
 		return nil
 	}
-	p, _ := patch.Rebase(c.session.Doc, e.Patch)
+	p, _ := patch.Rebase(c.sides.Scene().Doc, e.Patch)
 	if len(p) == 0 {
 		return errors.New("others have changed the same since")
 	}
-	if err := c.session.Apply(p); err != nil {
+	if err := c.sides.Apply(p); err != nil {
 		return err
 	}
 	e.Patch = p
@@ -376,10 +376,10 @@ func (c *Copy) without(id string, r *Report) (taken *sync.Edit, err error) {
 	if i < 0 {
 		return nil, nil
 	}
-	c.session.Under(func() {
+	c.sides.Under(func() {
 		waiting := slices.Clone(c.pending[i:])
 		for _, e := range slices.Backward(waiting) {
-			if c.session.Lay(e.Patch.Inverse()) != nil {
+			if c.sides.Lay(e.Patch.Inverse()) != nil {
 				err = ErrAstray
 				return
 			}

@@ -9,7 +9,9 @@ import (
 	"slices"
 	"testing"
 
+	"proscen/core/alternate"
 	"proscen/core/local"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/scenetest"
 	"proscen/core/session"
@@ -19,7 +21,7 @@ import (
 )
 
 var (
-	runs  = flag.Int("runs", 300, "random runs of the model checker")
+	runs  = flag.Int("runs", 150, "random runs of the model checker")
 	first = flag.Int("first", 0, "seed of the first of them")
 )
 
@@ -37,7 +39,9 @@ type world struct {
 // tab is a client in a browser, with what would survive its end.
 type tab struct {
 	*local.Copy
-	s      *session.Session
+	s      *session.Session // the scene itself
+	sides  *session.Sides
+	in     string // the alternate that is worked in
 	w      *world
 	inbox  []sync.Edit // events on their way
 	posted *sync.Edit  // a request on its way, which may be handled more than once
@@ -63,7 +67,8 @@ func (w *world) open(t *tab, waiting []sync.Edit) {
 			mine = append(mine, e)
 		}
 	}
-	t.Copy = local.Join(t.s, len(w.log), t.name(), t.person(), mine, w.newID)
+	t.sides, t.in = session.NewSides(t.s), ""
+	t.Copy = local.Join(t.sides, len(w.log), t.name(), t.person(), mine, w.newID)
 	t.inbox, t.posted = nil, nil
 	waiting = slices.DeleteFunc(slices.Clone(waiting), func(e sync.Edit) bool {
 		return slices.ContainsFunc(w.log, func(l sync.Edit) bool { return l.ID == e.ID })
@@ -128,12 +133,35 @@ func (w *world) accept(e sync.Edit) (sync.Edit, error) {
 	return answer, nil
 }
 
+// seen is what is worked in: an alternate as long as there is one.
+func (t *tab) seen() *session.Session {
+	s, err := t.sides.At(t.in)
+	if err != nil {
+		t.in = ""
+		return t.s
+	}
+	return s
+}
+
+// alternates are laid on a scene in which many work.
+func alternates(d *scene.Document) *scene.Document {
+	d.Alternates["night"] = scene.Alternate{Name: "night"}
+	d.Alternates["rain"] = scene.Alternate{Name: "rain", Parent: "night"}
+	d.Alternates["tall"] = scene.Alternate{Name: "tall"}
+	return d
+}
+
 func (t *tab) step() {
 	w := t.w
-	switch w.Intn(12) {
+	switch w.Intn(13) {
+	case 12: // somebody works in another alternate
+		t.seen().Cancel()
+		if ids := append(t.s.Doc.Table("alternates").IDs(), "", ""); w.Intn(2) == 0 {
+			t.in = ids[w.Intn(len(ids))]
+		}
 	case 0, 1, 2: // something is done
-		name, args := operation(w.Rand, t.s.Doc)
-		if e, err := t.Run(name, args); err == nil && len(e.Patch) > 0 {
+		name, args := operation(w.Rand, t.seen().Doc)
+		if e, err := t.Run(t.in, name, args); err == nil && len(e.Patch) > 0 {
 			t.made[e.ID] = true
 		}
 	case 3:
@@ -141,16 +169,17 @@ func (t *tab) step() {
 			t.made[e.ID] = true
 		}
 	case 4: // a drag begins, goes on, or ends
-		name, args := operation(w.Rand, t.s.Doc)
-		_ = t.s.Preview(name, args)
+		name, args := operation(w.Rand, t.seen().Doc)
+		_ = t.seen().Preview(name, args)
 		if w.Intn(2) == 0 {
 			other := w.clients[w.Intn(len(w.clients))]
-			other.s.Guest(t.name(), name, args)
+			other.seen().Guest(t.name(), name, args)
 		}
 	case 5:
-		t.s.Cancel()
+		t.seen().Cancel()
 		for _, other := range w.clients {
 			other.s.Guest(t.name(), "", nil)
+			other.seen().Guest(t.name(), "", nil)
 		}
 	case 6, 7: // an event comes, not in order
 		if len(t.inbox) > 0 {
@@ -208,9 +237,19 @@ func (t *tab) answer(e, answer sync.Edit, err error) {
 
 // finish lets everything arrive.
 func (t *tab) finish() {
-	t.s.Cancel()
-	for _, other := range t.w.clients {
-		t.s.Guest(other.name(), "", nil)
+	for _, s := range []*session.Session{t.s, t.seen()} {
+		s.Cancel()
+		for _, other := range t.w.clients {
+			s.Guest(other.name(), "", nil)
+		}
+	}
+	for id := range t.s.Doc.Alternates { // those that it does not work in any more
+		if s, err := t.sides.At(id); err == nil {
+			s.Cancel()
+			for _, other := range t.w.clients {
+				s.Guest(other.name(), "", nil)
+			}
+		}
 	}
 	t.catchUp()
 	t.drain()
@@ -239,7 +278,7 @@ func TestManyCopiesStayTogether(t *testing.T) {
 		}
 	})
 	for seed = *first; seed < *first+*runs; seed++ {
-		w := &world{Rand: rand.New(rand.NewSource(int64(seed))), doc: scenetest.Rich(), answered: map[string]bool{}}
+		w := &world{Rand: rand.New(rand.NewSource(int64(seed))), doc: alternates(scenetest.Rich()), answered: map[string]bool{}}
 		for range 2 + w.Intn(7) {
 			w.clients = append(w.clients, &tab{w: w, made: map[string]bool{}, lost: map[string]bool{}, same: map[string]bool{}})
 		}
@@ -268,6 +307,15 @@ func TestManyCopiesStayTogether(t *testing.T) {
 		}
 		for i, c := range w.clients {
 			require.Equal(t, want, string(c.s.Doc.Encode()), "seed %d, client %d", seed, i)
+			if ids := w.doc.Table("alternates").IDs(); len(ids) > 0 {
+				id := ids[(seed+i)%len(ids)]
+				fresh, _, err := alternate.Resolve(w.doc, id)
+				require.NoError(t, err, "seed %d, alternate %s", seed, id)
+				followed, err := c.sides.At(id)
+				require.NoError(t, err)
+				require.Empty(t, fresh.Validate(), "seed %d, alternate %s", seed, id)
+				require.Empty(t, patch.Between(fresh, followed.Doc), "seed %d, client %d, alternate %s", seed, i, id)
+			}
 			for id := range c.lost {
 				require.Zero(t, inLog[id], "seed %d: %s is in the log and said to be lost", seed, id)
 			}
@@ -277,7 +325,7 @@ func TestManyCopiesStayTogether(t *testing.T) {
 			lost += len(c.lost)
 		}
 		// The log leads to the document by itself.
-		replay := scenetest.Rich()
+		replay := alternates(scenetest.Rich())
 		for _, e := range w.log {
 			if e.Base+1 < e.Revision {
 				clashes++
@@ -292,7 +340,7 @@ func TestManyCopiesStayTogether(t *testing.T) {
 	}
 	t.Logf("%d runs: %d edits, %d of them from older revisions, %d could not be kept", *runs, edits, clashes, lost)
 	require.Greater(t, edits, *runs, "something was done")
-	if *runs >= 300 {
+	if *runs >= 150 {
 		require.Positive(t, lost, "something clashed")
 		require.Positive(t, clashes)
 	}
@@ -311,7 +359,15 @@ func operation(r *rand.Rand, d *scene.Document) (string, json.RawMessage) {
 	type m = map[string]any
 	at, by := r.Intn(300), r.Intn(60)-30
 	name, args := "", m{}
-	switch r.Intn(24) {
+	switch r.Intn(28) {
+	case 24:
+		name, args = "alternateAdd", m{"name": fmt.Sprint("a", at), "parent": of("alternates")}
+	case 25:
+		name, args = "alternateRemove", m{"id": of("alternates"), "keep": r.Intn(2) == 0}
+	case 26:
+		name, args = []string{"differencesBack", "differencesDown"}[r.Intn(2)], m{"ids": []string{of("differences")}}
+	case 27:
+		name, args = "differencesCopy", m{"ids": []string{of("differences")}, "to": of("alternates")}
 	case 0:
 		name, args = "shotAppend", m{"assembly": "cut", "camera": of("nodes"), "frames": 1 + r.Intn(40)}
 	case 1:

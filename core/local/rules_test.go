@@ -40,7 +40,7 @@ func pair(t *testing.T) *two {
 func (p *two) run(c *tab, name string, args m) sync.Edit {
 	p.t.Helper()
 	body, _ := json.Marshal(args)
-	e, err := c.Run(name, body)
+	e, err := c.Run("", name, body)
 	require.NoError(p.t, err)
 	return e
 }
@@ -230,7 +230,7 @@ func TestHistoryLeadsToTheStacks(t *testing.T) {
 		mine = append(mine, sync.Edit{ID: fmt.Sprint("e", i+1), Revision: i + 1, Kind: k.kind, Of: k.of, Label: fmt.Sprint("label ", i+1)})
 	}
 	s := session.Open(scenetest.Small(), nil)
-	undo, redo := local.Join(s, len(mine), "t", "p", mine, nil).Stacks()
+	undo, redo := local.Join(session.NewSides(s), len(mine), "t", "p", mine, nil).Stacks()
 	ids := func(steps []local.Step) (out []string) {
 		for _, x := range steps {
 			out = append(out, fmt.Sprintf("%s by %d", x.ID, x.Revision))
@@ -254,7 +254,7 @@ func TestAnEditThatWasReadWithTheDocumentIsNotDoneTwice(t *testing.T) {
 	doc, err := scene.Decode(p.w.doc.Encode())
 	require.NoError(t, err)
 	s := session.Open(doc, p.w.newID)
-	c := local.Join(s, 1, "tab0", "p0", nil, p.w.newID)
+	c := local.Join(session.NewSides(s), 1, "tab0", "p0", nil, p.w.newID)
 	c.Adopt(waiting)
 	require.Equal(t, 40, s.Doc.Shots["s1"].ScreenOut, "twice, for now")
 	_, err = c.Receive([]sync.Edit{answer})

@@ -703,7 +703,7 @@ func (s *Scene) Bounds(st *State, limit float64) geom.Box {
 // stands or moves in the scene.
 func Unseen(collection string) bool {
 	switch collection {
-	case "shots", "lanes", "assemblies", "markers", "boards", "cards", "footage", "tracks", "sounds", "recipes":
+	case "shots", "lanes", "assemblies", "markers", "boards", "cards", "footage", "tracks", "sounds", "recipes", "alternates", "differences":
 		return true
 	}
 	return false

@@ -15,6 +15,7 @@ type Outcome struct {
 	Edit    *sync.Edit  `json:"edit,omitempty"` // what was made, unless it changed nothing
 	Changed []EntityNow `json:"changed"`
 	Synced  *Synced     `json:"synced,omitempty"`
+	Left    string      `json:"left,omitempty"` // why the alternate that was worked in is not any more
 }
 
 // Synced says how this copy of the scene stands to the server's.
@@ -60,6 +61,7 @@ func (p *Page) answer(o Outcome, before touched, by patch.Patch, err error) Outc
 	}
 	now := p.touchedNow()
 	before.moved, before.whole = append(before.moved, now.moved...), append(before.whole, now.whole...)
+	by = p.alongside(by, &o)
 	if p.live == nil { // else what is seen has not changed
 		o.Changed = p.changed(before, by)
 	}
@@ -81,7 +83,7 @@ func (p *Page) join(a struct {
 	Mine     []sync.Edit `json:"mine"`
 	Waiting  []sync.Edit `json:"waiting"`
 }) Outcome {
-	p.copy = local.Join(p.session, a.Revision, a.Tab, a.Person, a.Mine, p.newID)
+	p.copy = local.Join(p.sides, a.Revision, a.Tab, a.Person, a.Mine, p.newID)
 	return p.reported(p.copy.Adopt(a.Waiting), nil, touched{})
 }
 
@@ -90,7 +92,7 @@ func (p *Page) run(a operation) (Outcome, error) {
 	if p.live != nil {
 		return Outcome{}, errPast
 	}
-	return p.change(func() (sync.Edit, error) { return p.copy.Run(a.Name, a.Args) }), nil
+	return p.change(func() (sync.Edit, error) { return p.copy.Run(p.side, a.Name, a.Args) }), nil
 }
 
 // turn undoes or redoes the next edit of this person.
@@ -165,14 +167,18 @@ func (p *Page) fetched(a struct {
 // guest shows what another browser is dragging; with an empty operation it has let
 // go.
 func (p *Page) guest(a struct {
-	Tab  string          `json:"tab"`
-	Name string          `json:"name"`
-	Args json.RawMessage `json:"args"`
+	Tab       string          `json:"tab"`
+	Name      string          `json:"name"`
+	Args      json.RawMessage `json:"args"`
+	Alternate string          `json:"alternate,omitempty"` // in which they drag
 }) Outcome {
 	before := p.touchedNow()
 	s := p.session
 	if p.live != nil {
 		s = p.live
+	}
+	if a.Alternate != p.side { // it is no matter of what is seen
+		a.Name = ""
 	}
 	s.Guest(a.Tab, a.Name, a.Args)
 	return p.answer(Outcome{}, before, nil, nil)

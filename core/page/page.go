@@ -18,9 +18,11 @@ import (
 
 // Page holds the open scene. It is not safe for use by several goroutines at once.
 type Page struct {
-	session  *session.Session // what is seen: the scene, or a state of its history
+	session  *session.Session // what is seen: the scene, an alternate, or a state of its history
+	sides    *session.Sides   // the scene with its alternates
+	side     string           // the alternate that is worked in, "" for the scene itself
 	copy     *local.Copy      // the scene, as it is kept together with others
-	live     *session.Session // the scene while a state of its history is seen, else nil
+	live     *session.Session // what is worked in while a state of its history is seen, else nil
 	opened   int              // counts sessions, so that what is laid out in one is told from the next
 	past     []motion.CameraState
 	moved    []string // shots that previewed has named last
@@ -47,8 +49,9 @@ func (p *Page) Open(document []byte) (Opened, error) {
 	if err != nil {
 		return Opened{}, err
 	}
-	p.session, p.live = session.Open(doc, p.newID), nil
-	p.copy = local.Join(p.session, 0, "", "", nil, p.newID)
+	p.session, p.live, p.side = session.Open(doc, p.newID), nil, ""
+	p.sides = session.NewSides(p.session)
+	p.copy = local.Join(p.sides, 0, "", "", nil, p.newID)
 	p.opened++
 	return Opened{p.session.Assembly()}, nil
 }
@@ -113,7 +116,7 @@ func (p *Page) Restore(document []byte, label string) (Outcome, error) {
 	p.Back()
 	return p.change(func() (sync.Edit, error) {
 		var to patch.Patch
-		p.session.Under(func() { to = patch.Between(p.session.Doc, doc) })
+		p.sides.Under(func() { to = patch.Between(p.sides.Scene().Doc, doc) })
 		return p.copy.Restore(to, label)
 	}), nil
 }
@@ -128,10 +131,7 @@ func (p *Page) Compare(first, second []byte) ([]patch.Difference, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := p.session.Doc
-	if p.live != nil {
-		b = p.live.Doc
-	}
+	b := p.sides.Scene().Doc
 	if second != nil {
 		if b, err = scene.Decode(second); err != nil {
 			return nil, err

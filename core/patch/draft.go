@@ -98,6 +98,18 @@ func (d *Draft) SetShot(id string, v scene.Shot) {
 // SetModel stores an imported model.
 func (d *Draft) SetModel(id string, v scene.Model) { d.touch("models", id); d.Doc.Models[id] = v }
 
+// SetAlternate stores an alternate.
+func (d *Draft) SetAlternate(id string, v scene.Alternate) {
+	d.touch("alternates", id)
+	d.Doc.Alternates[id] = v
+}
+
+// SetDifference stores a difference of an alternate.
+func (d *Draft) SetDifference(id string, v scene.Difference) {
+	d.touch("differences", id)
+	d.Doc.Differences[id] = v
+}
+
 // SetRecipe stores a recipe.
 func (d *Draft) SetRecipe(id string, v scene.Recipe) { d.touch("recipes", id); d.Doc.Recipes[id] = v }
 

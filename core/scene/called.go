@@ -93,6 +93,14 @@ func (d *Document) Called(collection, id string) string {
 		if t, ok := d.Tracks[id]; ok {
 			return "track " + t.Name
 		}
+	case "alternates":
+		if a, ok := d.Alternates[id]; ok {
+			return "alternate " + a.Name
+		}
+	case "differences":
+		if _, ok := d.Differences[id]; ok {
+			return d.calledDifference(id)
+		}
 	case "sounds":
 		if s, ok := d.Sounds[id]; ok {
 			return "sound " + s.Name

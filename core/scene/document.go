@@ -47,6 +47,10 @@ type Document struct {
 	Sounds     map[string]Sound    `json:"sounds"`
 	Recipes    map[string]Recipe   `json:"recipes"`
 
+	// Left out of documents that have none.
+	Alternates  map[string]Alternate  `json:"alternates,omitempty"`
+	Differences map[string]Difference `json:"differences,omitempty"`
+
 	order              *shotOrder // remembered by ShotsInOrder
 	curvesOf, boardsOf *owners    // remembered by CurvesOf and BoardsOf
 	weight             Weight     // of the JSON form, 0 as long as nobody has asked
@@ -60,6 +64,7 @@ func New() *Document {
 		Shots: map[string]Shot{}, Markers: map[string]Marker{}, Lines: map[string]Line{}, Formats: map[string]Format{},
 		Models: map[string]Model{}, Kits: map[string]Kit{}, Boards: map[string]Board{},
 		Cards: map[string]Card{}, Footage: map[string]Footage{}, Tracks: map[string]Track{}, Sounds: map[string]Sound{}, Recipes: map[string]Recipe{},
+		Alternates: map[string]Alternate{}, Differences: map[string]Difference{},
 		order: &shotOrder{}, curvesOf: &owners{}, boardsOf: &owners{},
 	}
 }
@@ -173,6 +178,7 @@ func (d *Document) Tables() []Table {
 		table[Shot]{"shots", d.Shots, d.shotStored}, table[Marker]{"markers", d.Markers, nil}, table[Line]{"lines", d.Lines, nil},
 		table[Format]{"formats", d.Formats, nil}, table[Model]{"models", d.Models, nil}, table[Kit]{"kits", d.Kits, nil}, table[Board]{"boards", d.Boards, d.boardStored},
 		table[Card]{"cards", d.Cards, nil}, table[Footage]{"footage", d.Footage, nil}, table[Track]{"tracks", d.Tracks, nil}, table[Sound]{"sounds", d.Sounds, nil}, table[Recipe]{"recipes", d.Recipes, nil},
+		table[Alternate]{"alternates", d.Alternates, nil}, table[Difference]{"differences", d.Differences, nil},
 	}
 }
 
@@ -215,6 +221,7 @@ func (d *Document) Clone() *Document {
 	c.Shots, c.Markers, c.Lines, c.Formats = maps.Clone(d.Shots), maps.Clone(d.Markers), maps.Clone(d.Lines), maps.Clone(d.Formats)
 	c.Models, c.Kits, c.Boards = maps.Clone(d.Models), maps.Clone(d.Kits), maps.Clone(d.Boards)
 	c.Cards, c.Footage, c.Tracks, c.Sounds, c.Recipes = maps.Clone(d.Cards), maps.Clone(d.Footage), maps.Clone(d.Tracks), maps.Clone(d.Sounds), maps.Clone(d.Recipes)
+	c.Alternates, c.Differences = maps.Clone(d.Alternates), maps.Clone(d.Differences)
 	c.order, c.curvesOf, c.boardsOf, c.weight = &shotOrder{}, &owners{}, &owners{}, Weight{}
 	return &c
 }

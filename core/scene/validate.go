@@ -193,6 +193,8 @@ func (d *Document) Validate() Problems {
 	each(c, "kits", d.Kits, c.kit)
 	each(c, "recipes", d.Recipes, c.recipe)
 	each(c, "models", d.Models, c.model)
+	each(c, "alternates", d.Alternates, c.alternate)
+	each(c, "differences", d.Differences, c.difference)
 	each(c, "assemblies", d.Assemblies, c.assembly)
 	each(c, "markers", d.Markers, c.marker)
 	each(c, "lanes", d.Lanes, c.lane)

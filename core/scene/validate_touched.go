@@ -125,6 +125,10 @@ func (t *touchedParts) check(o Touched) {
 		checkOne(t, o, d.Kits, t.kit)
 	case "recipes":
 		checkOne(t, o, d.Recipes, t.recipe)
+	case "alternates":
+		checkOne(t, o, d.Alternates, t.alternate)
+	case "differences":
+		checkOne(t, o, d.Differences, t.difference)
 	case "models":
 		checkOne(t, o, d.Models, t.model)
 	case "assemblies":

@@ -85,6 +85,11 @@ func Rich() *scene.Document {
 	d.Lanes["aside"] = scene.Lane{Assembly: "cut", Name: "aside", Order: 1}
 	d.Assemblies["calm"] = scene.Assembly{Name: "calm", Order: 1}
 	d.Lanes["calm-main"] = scene.Lane{Assembly: "calm", Main: true, Name: "main"}
+	d.Alternates["dusk"] = scene.Alternate{Name: "dusk"}
+	d.Differences[scene.DifferenceID("dusk", "nodes", "box")] = scene.Difference{
+		Alternate: "dusk", Collection: "nodes", Thing: "box", What: scene.Changed,
+		Fields: scene.Fields{"position": []any{2.0, 0.0, -10.0}}, Was: scene.Fields{"position": []any{0.0, 0.0, -10.0}},
+	}
 	d.Recipes["notes"] = scene.Recipe{Name: "notes", Pack: scene.H264, Quality: scene.Check, Burns: []scene.Burn{{Says: scene.SaysShot}}}
 	d.Cards["card"] = scene.Card{Name: "title", Title: "Small", Color: "#000000", Ink: "#ffffff"}
 	d.Footage["film"] = scene.Footage{Name: "film", Blob: blob, Width: 64, Height: 36, Frames: 100}

@@ -77,6 +77,12 @@ var acts = map[string]func(g *large) m{
 	"actionAdd":         func(g *large) m { return m{"cast": g.people[0], "do": "wave", "in": 210, "out": 220} },
 	"actionTime":        func(g *large) m { return m{"ids": g.actions, "by": 5} },
 	"align":             func(g *large) m { return m{"ids": g.things, "frame": 0, "axis": 0, "to": "low"} },
+	"alternateAdd":      func(g *large) m { return m{"name": "night", "parent": "dusk"} },
+	"alternateChange":   func(g *large) m { return m{"id": "dusk", "name": "late", "format": "wide"} },
+	"alternateRemove":   func(g *large) m { return m{"id": "dusk"} },
+	"differencesBack":   func(g *large) m { return m{"ids": g.differences()} },
+	"differencesCopy":   func(g *large) m { return m{"ids": g.differences(), "to": "other"} },
+	"differencesDown":   func(g *large) m { return m{"ids": g.differences()} },
 	"assemblyAdd":       func(g *large) m { return m{"name": "another"} },
 	"assemblyBring":     func(g *large) m { return bring(g) },
 	"assemblyDuplicate": func(g *large) m { return m{"id": "cut", "name": "again"} },
@@ -325,6 +331,18 @@ func take(g *large) m {
 		switches = append(switches, m{"at": 24 * (i + 1), "camera": []string{"a", "b"}[i%2]})
 	}
 	return m{"assembly": "calm", "in": 0, "out": 24 * (len(g.shots) + 2), "storyIn": 0, "opening": "a", "switches": switches}
+}
+
+// differences are those of an alternate in which every thing stands elsewhere.
+func (g *large) differences() (ids []string) {
+	g.Doc.Alternates["other"] = scene.Alternate{Name: "other"}
+	for _, thing := range g.things {
+		d := scene.Difference{Alternate: "dusk", Collection: "nodes", Thing: thing, What: scene.Changed, Fields: scene.Fields{"name": "moved"}, Was: scene.Fields{"name": thing}}
+		id := scene.DifferenceID(d.Alternate, d.Collection, d.Thing)
+		g.Doc.Differences[id] = d
+		ids = append(ids, id)
+	}
+	return ids
 }
 
 // prepare makes a large scene ready for an operation that wants something more of it,

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"proscen/core/alternate"
 	"proscen/core/assembly"
 	"proscen/core/clip"
 	"proscen/core/edit"
@@ -26,6 +27,7 @@ func Operations() edit.Catalog {
 	c := edit.Core()
 	maps.Copy(c, assembly.Operations())
 	maps.Copy(c, clip.Operations())
+	maps.Copy(c, alternate.Operations())
 	return c
 }
 

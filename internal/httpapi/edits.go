@@ -33,7 +33,7 @@ func given(s *string) string {
 func apiEdit(e store.Edit) Edit {
 	out := Edit{
 		Id: e.ID, Revision: e.Revision, Base: e.Base, Label: e.Label, Kind: EditKind(e.Kind), Of: optional(e.Of),
-		Operation: optional(e.Operation), Tab: optional(e.Tab), Person: optional(e.Person), Author: e.Author, At: e.At,
+		Operation: optional(e.Operation), Alternate: optional(e.Alternate), Tab: optional(e.Tab), Person: optional(e.Person), Author: e.Author, At: e.At,
 	}
 	if e.Patch != nil {
 		out.Patch = new([]patch.Change(e.Patch))
@@ -118,7 +118,7 @@ func (a *API) PostEdit(ctx context.Context, r PostEditRequestObject) (PostEditRe
 	}
 	e := store.Edit{Author: by, Edit: sync.Edit{
 		ID: r.Body.Id, Base: r.Body.Base, Kind: sync.Kind(r.Body.Kind), Of: given(r.Body.Of), Label: r.Body.Label,
-		Operation: given(r.Body.Operation), Arguments: r.Body.Arguments, Tab: given(r.Body.Tab), Person: given(r.Body.Person), Patch: r.Body.Patch,
+		Operation: given(r.Body.Operation), Arguments: r.Body.Arguments, Alternate: given(r.Body.Alternate), Tab: given(r.Body.Tab), Person: given(r.Body.Person), Patch: r.Body.Patch,
 	}}
 	stored, again, err := a.Store.Accept(ctx, r.Scene, e)
 	if err != nil {

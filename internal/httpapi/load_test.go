@@ -58,7 +58,7 @@ func (w *worker) open(name string) {
 	doc, err := scene.Decode(got.Document)
 	require.NoError(w.t, err)
 	w.s = session.Open(doc, store.NewID)
-	w.c = local.Join(w.s, got.Revision, name, name, nil, store.NewID)
+	w.c = local.Join(session.NewSides(w.s), got.Revision, name, name, nil, store.NewID)
 }
 
 func edits(list []httpapi.Edit) []sync.Edit {
@@ -196,7 +196,7 @@ func TestManyPeopleWorkOnOneScene(t *testing.T) {
 			for end := time.Now().Add(time.Duration(*seconds) * time.Second); time.Now().Before(end); <-tick.C {
 				w.mu.Lock()
 				name, args := work(random, i)
-				if e, err := w.c.Run(name, args); err != nil {
+				if e, err := w.c.Run("", name, args); err != nil {
 					refused.Add(1)
 				} else if len(e.Patch) > 0 {
 					now := time.Now()

@@ -181,7 +181,7 @@ func (s *Store) persist(tx *gorm.DB, row sceneRow, fresh []Edit, doc *scene.Docu
 		}
 		rows[i] = editRow{
 			SceneID: id, Revision: e.Revision, EditID: e.ID, Base: e.Base, Kind: string(e.Kind), OfEdit: e.Of, Label: e.Label,
-			Operation: e.Operation, Arguments: jsonb(e.Arguments), Tab: e.Tab, Person: e.Person, Author: e.Author, At: e.At, Patch: body,
+			Operation: e.Operation, Arguments: jsonb(e.Arguments), Alternate: e.Alternate, Tab: e.Tab, Person: e.Person, Author: e.Author, At: e.At, Patch: body,
 		}
 	}
 	if err := writeEntities(tx, id, patch.Merge(patches...)); err != nil {
@@ -344,7 +344,7 @@ func editsOf(rows []editRow) ([]Edit, error) {
 func (r editRow) edit() (Edit, error) {
 	e := Edit{Edit: sync.Edit{
 		ID: r.EditID, Revision: r.Revision, Base: r.Base, Kind: sync.Kind(r.Kind), Of: r.OfEdit, Label: r.Label,
-		Operation: r.Operation, Arguments: json.RawMessage(r.Arguments), Tab: r.Tab, Person: r.Person,
+		Operation: r.Operation, Arguments: json.RawMessage(r.Arguments), Alternate: r.Alternate, Tab: r.Tab, Person: r.Person,
 	}, Author: r.Author, At: r.At}
 	if r.Patch == nil {
 		return e, nil

@@ -158,6 +158,7 @@ type (
 		Label     string
 		Operation string
 		Arguments jsonb
+		Alternate string
 		Tab       string
 		Person    string
 		Author    string

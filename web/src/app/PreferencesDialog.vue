@@ -103,6 +103,17 @@ const names = Object.keys(sizes) as Size[]
         </el-radio-group>
       </div>
       <div class="row">
+        <span>Views are drawn</span>
+        <el-radio-group v-model="preferences.pictures" size="small" aria-label="Views are drawn">
+          <el-radio-button value="delivered" label="as they are delivered" />
+          <el-radio-button
+            value="plain"
+            label="plainly"
+            title="Without shadows, lamps and haze: for machines whose graphics are slow. What is delivered stays as it is."
+          />
+        </el-radio-group>
+      </div>
+      <div class="row">
         <span>Guides in lens views</span>
         <div class="guides" role="group" aria-label="Guides in lens views">
           <label v-for="(name, g) in guideNames" :key="g" class="check"

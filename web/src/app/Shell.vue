@@ -127,6 +127,9 @@ const preferences = usePreferences()
 watchEffect(() => {
   lengthUnit.value = (preferences.lengths || scene.doc.settings.lengths) === 'feet' ? 'ft' : 'm'
 })
+watchEffect(() => {
+  stage.plainly = preferences.pictures === 'plain'
+})
 stage.stills.cardOf = (id) => scene.doc.cards[id]
 /** Seconds of a file that go by in a second: its speed, and what its rate and the scene's make of it. */
 const paceOf = (f: Footage | undefined, speed: number) =>

@@ -15,6 +15,8 @@ export const usePreferences = defineStore('preferences', () => {
   const size = useLocalStorage<Size>('proscen.size', 'usual')
   /** How lengths are shown; '' as the scene says. */
   const lengths = useLocalStorage<'' | 'metres' | 'feet'>('proscen.lengths', '')
+  /** How the views are drawn: as pictures are delivered, or plainly where graphics are slow. */
+  const pictures = useLocalStorage<'delivered' | 'plain'>('proscen.pictures', 'delivered')
   watchEffect(() => document.documentElement.style.setProperty('--size', String(sizes[size.value] ?? 1)))
-  return { keys, size, lengths }
+  return { keys, size, lengths, pictures }
 })

@@ -28,6 +28,8 @@ export const uniforms = {
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampInner: { value: new Array<number>(maxLamps).fill(0) },
   clearAir: { value: 0 },
+  /** 1 for pictures without shadows, haze, lamps and what is crowded, for slow graphics. */
+  plain: { value: 0 },
   eyeWay: { value: new Vector3(0, 1, 0) },
   gain: { value: new Vector3(1, 1, 1) }, // already in all other light
   /** Of what glows. */
@@ -91,7 +93,7 @@ export const surfaceMaterial = new RawShaderMaterial({
     in vec2 spot;
     uniform sampler2D skin;
     uniform float opaque, cut;
-    uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir;
+    uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir, plain;
     uniform vec3 eyeWay; // to the eye of a drawing
     uniform sampler2D shadowMap;
     uniform vec3 shine;
@@ -168,8 +170,13 @@ export const surfaceMaterial = new RawShaderMaterial({
         result = vec4(tone(mix(c, grey, 0.6) + vec3(0.012, 0.016, 0.018)), opacity);
         return;
       }
-      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);
       float d = dot(nn, sunDir);
+      if (plain > 0.5) {
+        vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) + sun * max(0.0, d);
+        result = vec4(tone(base.rgb * (light * (1.0 - base.a) + base.a * shine)), opacity);
+        return;
+      }
+      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);
       if (d > 0.0) {
         if (shadowPx > 0.0) d *= lit(p + nn * shadowBias * (0.5 + 2.2 * sqrt(max(0.0, 1.0 - d * d))));
         light += sun * d;

@@ -61,6 +61,13 @@ export class Stage extends World {
   private moved = false // while drawing, the scene stands at another moment
   /** Whether what is on air shows the blur of lenses. */
   blur = false
+  /** Whether all views are drawn without what takes slow graphics long. */
+  set plainly(plain: boolean) {
+    if (plain === !!uniforms.plain.value) return
+    uniforms.plain.value = Number(plain)
+    for (const t of this.thumbs.values()) t.stale = true
+    this.invalidate()
+  }
   /** The pictures of cards, boards and footage. */
   readonly stills = new StillPictures(() => this.invalidate())
   /** What picture planes show: pictures that are lit as surfaces are. */

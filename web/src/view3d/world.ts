@@ -365,7 +365,7 @@ export class World {
   lit(r: WebGLRenderer, shot = ''): boolean {
     const l = this.lightIn(shot)
     this.light(r, l)
-    if (!this.shadow || !uniforms.shadowPx.value) return false
+    if (!this.shadow || !uniforms.shadowPx.value || uniforms.plain.value) return false
     // What cameras do not see casts no shadow either.
     const casters = this.batches.filter((b) => !b.hidden && b.only.length === 0)
     return this.shadow.update(r, l.subarray(18, 35), this.state.instances, casters, (which) => this.cast(r, which))

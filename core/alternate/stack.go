@@ -1,0 +1,422 @@
+package alternate
+
+import (
+	"bytes"
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"proscen/core/patch"
+	"proscen/core/scene"
+)
+
+// Rest is a difference that has no effect, and why.
+type Rest struct {
+	Difference string `json:"difference"` // id
+	Why        string `json:"why"`
+}
+
+// Stack is the scene as an alternate has it, and follows the scene. It is not safe for use
+// by several goroutines at once.
+type Stack struct {
+	Alternate string          // id
+	Doc       *scene.Document // resolved; valid whenever the scene is
+	chain     []string
+	on        map[thing][]string // ids of differences, in the order of the chain
+	rests     map[string]string
+	pushed    map[string]bool // lanes whose shots make room for each other
+	made      map[thing]bool  // shots that have made room
+}
+
+// Moved is what has changed in an alternate: as a patch, and as it was before.
+type Moved struct {
+	Patch   patch.Patch
+	Touched []scene.Touched // one shot stands for all
+}
+
+// thing names an entity.
+type thing struct{ collection, id string }
+
+// Open resolves an alternate, "" for the scene itself. Documents of others are left alone.
+func Open(doc *scene.Document, id string) (*Stack, error) {
+	chain, err := Chain(doc, id)
+	if err != nil {
+		return nil, err
+	}
+	s := &Stack{Alternate: id, Doc: doc.Clone(), chain: chain}
+	s.gather(doc)
+	_, err = s.settle(doc, s.things())
+	return s, err
+}
+
+// Resolve returns the document of an alternate, "" for the scene as it is, and what has no
+// effect in it.
+func Resolve(doc *scene.Document, id string) (*scene.Document, []Rest, error) {
+	if id == "" {
+		return doc, nil, nil
+	}
+	s, err := Open(doc, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	return s.Doc, s.Rests(), nil
+}
+
+// Rests lists what has no effect, by id.
+func (s *Stack) Rests() (out []Rest) {
+	for _, id := range slices.Sorted(maps.Keys(s.rests)) {
+		out = append(out, Rest{id, s.rests[id]})
+	}
+	return out
+}
+
+// gather finds the differences of the chain.
+func (s *Stack) gather(doc *scene.Document) {
+	at := map[string]int{}
+	for i, id := range s.chain {
+		at[id] = i
+	}
+	s.on = map[thing][]string{}
+	for id, d := range doc.Differences {
+		if _, ok := at[d.Alternate]; ok {
+			k := thing{d.Collection, d.Thing}
+			s.on[k] = append(s.on[k], id)
+		}
+	}
+	for _, ids := range s.on {
+		slices.SortFunc(ids, func(a, b string) int {
+			return at[doc.Differences[a].Alternate] - at[doc.Differences[b].Alternate]
+		})
+	}
+}
+
+func (s *Stack) things() map[thing]bool {
+	out := make(map[thing]bool, len(s.on))
+	for k := range s.on {
+		out[k] = true
+	}
+	return out
+}
+
+// value is an entity with the layers of the chain on it, without the last ones of a number:
+// 0 for all, 1 for what an alternate's own layer lies on. It notes what cannot be laid.
+func (s *Stack) value(doc *scene.Document, k thing, without int) json.RawMessage {
+	t := doc.Table(k.collection)
+	if t == nil {
+		return nil
+	}
+	body := t.Get(k.id)
+	layers := s.chain[:max(0, len(s.chain)-without)]
+	for _, id := range s.on[k] {
+		d := doc.Differences[id]
+		if !slices.Contains(layers, d.Alternate) {
+			break // those that follow lie above it
+		}
+		if s.rests[id] != "" {
+			continue
+		}
+		switch d.What {
+		case scene.Removed:
+			body = nil
+		case scene.Added:
+			body = scene.Canonical(d.Fields)
+		case scene.Changed:
+			if body == nil {
+				s.rest(id, "what it changes is not there any more")
+			} else if k.collection == "curves" {
+				body = scene.Canonical(d.Fields) // one value
+			} else {
+				body = scene.Canonical(scene.FieldsOf(body).With(d.Fields))
+			}
+		}
+	}
+	return body
+}
+
+func (s *Stack) rest(id, why string) {
+	if s.rests == nil {
+		s.rests = map[string]string{}
+	}
+	s.rests[id] = why
+}
+
+func note[K comparable](in *map[K]bool, k K) {
+	if *in == nil {
+		*in = map[K]bool{}
+	}
+	(*in)[k] = true
+}
+
+// Follow brings the alternate in line with the scene after a patch, and returns what has
+// changed in it by that.
+func (s *Stack) Follow(doc *scene.Document, p patch.Patch) (Moved, error) {
+	todo := s.things()
+	maps.Copy(todo, s.made)
+	layers := false
+	for _, c := range p {
+		todo[thing{c.Collection, c.ID}] = true
+		layers = layers || c.Collection == "differences" || c.Collection == "alternates"
+	}
+	if layers {
+		chain, err := Chain(doc, s.Alternate)
+		if err != nil {
+			return Moved{}, err
+		}
+		s.chain = chain
+		s.gather(doc)
+		for k := range s.on {
+			todo[k] = true
+		}
+	}
+	return s.settle(doc, todo)
+}
+
+// settle lays everything anew that may be otherwise. Where the outcome would not be a valid
+// scene, shots make room, and then differences rest: those that what is wrong speaks of,
+// then those of its kind, then all.
+func (s *Stack) settle(doc *scene.Document, todo map[thing]bool) (out Moved, err error) {
+	s.rests, s.pushed, s.made = nil, nil, nil
+	for k, ids := range s.on {
+		if doc.Table(k.collection) == nil || Shared(k.collection) {
+			for _, id := range ids {
+				s.rest(id, fmt.Sprintf("%q is nothing in which alternates differ", k.collection))
+			}
+			delete(todo, k)
+		}
+	}
+	for {
+		d := patch.NewDraft(s.Doc)
+		s.lay(d, doc, todo)
+		for _, lane := range slices.Sorted(maps.Keys(s.pushed)) {
+			for _, id := range makeRoom(d, lane) {
+				note(&s.made, thing{"shots", id})
+			}
+		}
+		problems := d.Problems()
+		if len(problems) == 0 {
+			out.Touched = slices.Clone(d.Others())
+			if shots := d.Shots(); len(shots) > 0 {
+				out.Touched = append(out.Touched, scene.Touched{Collection: "shots", ID: shots[0].ID})
+			}
+			out.Patch, err = d.Keep()
+			return out, err
+		}
+		d.Rollback()
+		if !s.yield(doc, problems) {
+			return out, fmt.Errorf("the alternate cannot be shown: %w", problems)
+		}
+	}
+}
+
+func (s *Stack) lay(d *patch.Draft, doc *scene.Document, todo map[thing]bool) {
+	for _, k := range slices.SortedFunc(maps.Keys(todo), func(a, b thing) int {
+		return strings.Compare(a.collection+"/"+a.id, b.collection+"/"+b.id)
+	}) {
+		for {
+			want, is := s.value(doc, k, 0), d.Table(k.collection).Get(k.id)
+			if bytes.Equal(want, is) {
+				break
+			}
+			if want == nil {
+				d.Delete(k.collection, k.id)
+				break
+			}
+			err := d.SetJSON(k.collection, k.id, want)
+			if err == nil {
+				break
+			}
+			if !s.last(doc, k, err.Error()) {
+				break
+			}
+		}
+	}
+}
+
+// last lets the uppermost difference of a thing rest that does not, and tells whether
+// there is one.
+func (s *Stack) last(doc *scene.Document, k thing, why string) bool {
+	for _, id := range slices.Backward(s.on[k]) {
+		if s.rests[id] == "" {
+			s.rest(id, why)
+			return true
+		}
+	}
+	return false
+}
+
+// makeRoom moves shots of a lane later that another one runs into.
+func makeRoom(d *patch.Draft, lane string) (moved []string) {
+	var shots []string
+	for id, shot := range d.Doc.Shots {
+		if shot.Lane == lane {
+			shots = append(shots, id)
+		}
+	}
+	slices.SortFunc(shots, func(a, b string) int {
+		return cmp.Or(cmp.Compare(d.Doc.Shots[a].ScreenIn, d.Doc.Shots[b].ScreenIn), strings.Compare(a, b))
+	})
+	end := 0
+	for i, id := range shots {
+		shot := d.Doc.Shots[id]
+		if i > 0 && shot.ScreenIn < end {
+			shot.ScreenIn, shot.ScreenOut = end, end+shot.ScreenOut-shot.ScreenIn
+			d.SetShot(id, shot)
+			moved = append(moved, id)
+		}
+		end = shot.ScreenOut
+	}
+	return moved
+}
+
+// yield takes back what makes a scene wrong, and tells whether there was anything.
+func (s *Stack) yield(doc *scene.Document, problems scene.Problems) bool {
+	given := false
+	rest := func(k thing, why string) {
+		for s.last(doc, k, why) {
+			given = true
+		}
+	}
+	for _, p := range problems {
+		k, said := thingOf(p), p.Message
+		lane := ""
+		if k.collection == "shots" {
+			lane = s.laneOf(doc, k)
+		}
+		if lane != "" && !s.pushed[lane] {
+			note(&s.pushed, lane)
+			given = true
+			continue
+		}
+		rest(k, said)
+	}
+	if given {
+		return true
+	}
+	for _, p := range problems { // something of the scene misses what the alternate has taken away
+		body := s.value(doc, thingOf(p), 0)
+		for k := range s.on {
+			if bytes.Contains(body, []byte(`"`+k.id+`"`)) {
+				rest(k, p.Path+" "+p.Message)
+			}
+		}
+	}
+	if given {
+		return true
+	}
+	for _, p := range problems {
+		for k := range s.on {
+			if k.collection == thingOf(p).collection {
+				rest(k, p.Path+" "+p.Message)
+			}
+		}
+	}
+	if given {
+		return true
+	}
+	for k := range s.on {
+		rest(k, problems.Error())
+	}
+	return given
+}
+
+func (s *Stack) laneOf(doc *scene.Document, k thing) string {
+	lane, _ := scene.FieldsOf(s.value(doc, k, 0))["lane"].(string)
+	return lane
+}
+
+// thingOf reads which entity a problem is of.
+func thingOf(p scene.Problem) thing {
+	parts := strings.SplitN(p.Path, "/", 3)
+	if len(parts) < 2 {
+		return thing{collection: parts[0], id: scene.SettingsID}
+	}
+	return thing{parts[0], parts[1]}
+}
+
+// Record turns a patch of the resolved document into one of the scene: what alternates
+// share is changed there, and of the rest it is noted how it differs.
+func (s *Stack) Record(doc *scene.Document, p patch.Patch) (patch.Patch, error) {
+	if s.Alternate == "" {
+		return p, nil
+	}
+	var out patch.Patch
+	for _, c := range p {
+		if Shared(c.Collection) {
+			out = append(out, c)
+			continue
+		}
+		k := thing{c.Collection, c.ID}
+		change, err := s.difference(doc, k, s.value(doc, k, 1), c.After)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, change)
+	}
+	return patch.Merge(out), nil // without what is as it was
+}
+
+// difference makes the change of a difference, when what lies below is base and the alternate is
+// to have after.
+func (s *Stack) difference(doc *scene.Document, k thing, base, after json.RawMessage) (patch.Change, error) {
+	id := scene.DifferenceID(s.Alternate, k.collection, k.id)
+	out := patch.Change{Collection: "differences", ID: id, Before: doc.Table("differences").Get(id)}
+	d, err := between(k, base, after)
+	if err != nil || d == nil {
+		return out, err
+	}
+	d.Alternate = s.Alternate
+	if old, ok := doc.Differences[id]; ok && d.What == scene.Changed && old.What == scene.Changed {
+		keepWas(d.Fields, d.Was, old.Fields, old.Was)
+	}
+	out.After = scene.Canonical(*d)
+	return out, nil
+}
+
+// between returns how a thing differs; nil when it does not.
+func between(k thing, base, after json.RawMessage) (*scene.Difference, error) {
+	d := scene.Difference{Collection: k.collection, Thing: k.id}
+	switch {
+	case bytes.Equal(base, after):
+		return nil, nil
+	case after == nil:
+		d.What = scene.Removed
+	case base == nil:
+		d.What, d.Fields = scene.Added, scene.FieldsOf(after)
+	case k.collection == "curves":
+		d.What, d.Fields, d.Was = scene.Changed, scene.FieldsOf(after), scene.FieldsOf(base)
+	default:
+		d.What = scene.Changed
+		d.Fields, d.Was = scene.FieldsOf(base).To(scene.FieldsOf(after))
+	}
+	if k.collection == "settings" && d.Fields["rate"] != nil {
+		return nil, fmt.Errorf("an alternate has the rate of its scene; change it in the scene itself")
+	}
+	return &d, nil
+}
+
+// keepWas leaves what a field was said to be before as it is, where the field is not changed
+// again: that the scene has moved on since is known from it.
+func keepWas(fields, was, oldFields, oldWas map[string]any) {
+	for name, v := range fields {
+		old, ok := oldFields[name]
+		if !ok {
+			continue
+		}
+		a, nested := v.(map[string]any)
+		b, both := old.(map[string]any)
+		if nested && both {
+			x, _ := was[name].(map[string]any)
+			y, _ := oldWas[name].(map[string]any)
+			if x != nil && y != nil {
+				keepWas(a, x, b, y)
+			}
+			continue
+		}
+		if bytes.Equal(scene.Canonical(v), scene.Canonical(old)) {
+			was[name] = oldWas[name]
+		}
+	}
+}

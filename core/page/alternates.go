@@ -1,0 +1,122 @@
+package page
+
+import (
+	"proscen/core/alternate"
+	"proscen/core/kit"
+	"proscen/core/patch"
+	"proscen/core/scene"
+)
+
+// Worked is the answer to choosing an alternate.
+type Worked struct {
+	Assembly  string `json:"assembly"`  // the chosen one
+	Alternate string `json:"alternate"` // id, "" for the scene itself
+}
+
+// workIn works in another alternate from now on, "" for the scene itself. What is seen is
+// another document then.
+func (p *Page) workIn(a struct {
+	Alternate string `json:"alternate"`
+}) (Worked, error) {
+	if p.live != nil {
+		return Worked{}, errPast
+	}
+	s, err := p.sides.At(a.Alternate)
+	if err != nil {
+		return Worked{}, err
+	}
+	if s != p.session {
+		p.session.Cancel()
+		was := p.side
+		p.side = a.Alternate
+		p.see(s)
+		if was != "" {
+			p.sides.Close(was)
+		}
+	}
+	return Worked{p.session.Assembly(), p.side}, nil
+}
+
+// alongside adds to what a patch of the scene names what has changed by it in the alternate
+// that is worked in; when that cannot be any more, the scene itself is worked in.
+func (p *Page) alongside(by patch.Patch, o *Outcome) patch.Patch {
+	if p.side == "" {
+		return by
+	}
+	keys, open := p.sides.Moved(p.side)
+	if !open {
+		o.Left = "The alternate that was worked in is not there any more; this is the scene itself."
+		if _, there := p.sides.Scene().Doc.Alternates[p.side]; there {
+			_, err := alternate.Chain(p.sides.Scene().Doc, p.side)
+			o.Left = "This is the scene itself now: " + err.Error() + "."
+		}
+		p.side = ""
+		if p.live != nil {
+			p.live = p.sides.Scene()
+		} else {
+			p.see(p.sides.Scene())
+		}
+		return by
+	}
+	by = by[:len(by):len(by)]
+	for _, k := range keys {
+		by = append(by, patch.Change{Collection: k.Collection, ID: k.ID})
+	}
+	return by
+}
+
+// Provide hands over the bundle of an imported model by its blob.
+func (p *Page) Provide(blob string, b *kit.Bundle) {
+	p.sides.Provide(blob, b)
+	if p.live != nil {
+		p.session.Provide(blob, b)
+	}
+}
+
+// AlternateNow is an alternate with what is to be told of it.
+type AlternateNow struct {
+	ID    string `json:"id"`
+	Count int    `json:"count"` // of its own differences
+	Depth int    `json:"depth"` // how many others it hangs on
+	Fault string `json:"fault,omitempty"`
+}
+
+// alternates lists the alternates of the scene, each after what it hangs on.
+func (p *Page) alternates(none) []AlternateNow {
+	doc := p.sides.Scene().Doc
+	faults := alternate.Faults(doc)
+	counts := map[string]int{}
+	for _, d := range doc.Differences {
+		counts[d.Alternate]++
+	}
+	out := []AlternateNow{}
+	for _, id := range alternate.InTree(doc) {
+		chain, _ := alternate.Chain(doc, id)
+		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id]})
+	}
+	return out
+}
+
+// differing lists what differs in an alternate from what it hangs on.
+func (p *Page) differing(a struct {
+	Alternate string `json:"alternate"`
+}) ([]alternate.Told, error) {
+	return alternate.List(p.sides.Scene().Doc, a.Alternate)
+}
+
+// fieldsThatDiffer lists the fields of things that differ in the alternate that is worked
+// in, as collection/id and names; of what is added or a curve there is the empty name.
+func (p *Page) fieldsThatDiffer(none) map[string][]string {
+	out := map[string][]string{}
+	doc := p.sides.Scene().Doc
+	for _, id := range alternate.Of(doc, p.side) {
+		d := doc.Differences[id]
+		key := d.Collection + "/" + d.Thing
+		if d.What != scene.Changed || d.Collection == "curves" {
+			out[key] = []string{""}
+			continue
+		}
+		out[key] = alternate.Names(d.Fields)
+	}
+	return out
+}
