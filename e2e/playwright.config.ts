@@ -6,8 +6,8 @@ process.env.PW_TEST_REUSE_CONTEXT ??= '1'
 
 export default defineConfig({
   testDir: '.',
-  timeout: 240_000,
-  expect: { timeout: 30_000 },
+  timeout: 420_000,
+  expect: { timeout: 45_000 },
   workers: 2,
   retries: process.env.CI ? 1 : 0, // pictures are drawn in software there; a second failure counts
   reporter: [['list'], ['./timing.ts']],
@@ -20,7 +20,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     deviceScaleFactor: 0.5, // software draws a quarter of the pixels; what compares them one by one takes them all
-    actionTimeout: 30_000,
+    actionTimeout: 45_000,
     navigationTimeout: 60_000,
     trace: 'on-first-retry', // recording takes a third of the time
     launchOptions: {

@@ -1,7 +1,7 @@
 // Makes docs/screenshots from the demonstration: one picture of each main view.
 import { join } from 'node:path'
 import { expect, test, type Page } from '@playwright/test'
-import { choose, drag, saved, timecode } from './page.ts'
+import { choose, drag, saved, timecode, whole } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -64,23 +64,6 @@ test('pictures of every desk', async ({ page }) => {
   await page.getByRole('button', { name: /Look through camera 5/ }).click()
   await leaf('lens')
   await picture(page, 'frame')
-  // The path first, ready for a camera that goes on it; some lie in a folder of the wall.
-  const wall = (n: number) => page.getByRole('button', { name: new RegExp(`Look through camera ${n} `) })
-  await wall(10).click({ modifiers: ['Control'] })
-  await wall(11).click({ modifiers: ['Control'] })
-  await page.getByRole('combobox', { name: 'Folder' }).selectOption({ label: 'new folder…' })
-  await page.getByRole('dialog', { name: 'New folder' }).getByRole('textbox').fill('Afterwards')
-  await page.keyboard.press('Enter')
-  await saved(page)
-  await page.keyboard.press('Escape')
-  const way = page.locator('path.grab', { has: page.locator('title', { hasText: 'edge of the shelf' }) })
-  const at = await way.evaluate((p: SVGPathElement) => {
-    const q = p.getPointAtLength(p.getTotalLength() * 0.8)
-    const m = p.getScreenCTM()!
-    return { x: q.x * m.a + m.e, y: q.y * m.d + m.f }
-  })
-  await page.mouse.click(at.x, at.y)
-  await picture(page, 'path')
   await page.keyboard.press('Control+z')
   await saved(page)
   await open('frame', 520)
@@ -169,6 +152,18 @@ test('a picture of a camera that is matched to a photo', async ({ page }) => {
   await page.waitForTimeout(3000)
   await picture(page, 'match')
   await match([])
+})
+
+test('a picture of the demonstration by night', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${await server.copy(await server.demo())}/frame`)
+  await saved(page)
+  await timecode(page, 300)
+  await page.getByRole('button', { name: /Look through camera 3 / }).click()
+  await choose(page, 'Alternate', 'night')
+  await page.getByRole('button', { name: 'Alternates', exact: true }).click()
+  await page.waitForTimeout(2500)
+  await whole(page)
+  await picture(page, 'alternates')
 })
 
 test('pictures of several people at work', async ({ browser }) => {

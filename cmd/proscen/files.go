@@ -15,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"proscen/core/alternate"
 	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/scene"
@@ -41,6 +42,34 @@ func readScene(file string) (*scene.Document, error) {
 		return nil, badInput("%s: %w", file, err)
 	}
 	return doc, nil
+}
+
+// readAlternate reads a scene document as an alternate has it, by name or id; what has no
+// effect in that is told.
+func readAlternate(cmd *cobra.Command, file, name string) (*scene.Document, error) {
+	doc, err := readScene(file)
+	if err != nil {
+		return nil, err
+	}
+	id, err := alternate.Find(doc, name)
+	if err != nil {
+		return nil, badInput("--alternate: %w", err)
+	}
+	out, rests, err := alternate.Resolve(doc, id)
+	if err != nil {
+		return nil, badInput("--alternate: %w", err)
+	}
+	var notes []string
+	for _, r := range rests {
+		notes = append(notes, fmt.Sprintf("%s has no effect: %s", doc.Called("differences", r.Difference), r.Why))
+	}
+	say(cmd.ErrOrStderr(), notes)
+	return out, nil
+}
+
+// alternateFlag adds the choice of an alternate.
+func alternateFlag(c *cobra.Command, name *string) {
+	c.Flags().StringVar(name, "alternate", "", "alternate by name or id (default: the scene itself)")
 }
 
 // writeWhole writes a file by way of a temporary one beside it, so that it is
@@ -129,14 +158,14 @@ type (
 )
 
 func inspectCommand() *cobra.Command {
-	var assemblyName, camera, screenText, storyText string
+	var assemblyName, camera, screenText, storyText, other string
 	var asJSON bool
 	c := &cobra.Command{
 		Use:   "inspect FILE",
 		Short: "Print what is on air at a screen frame, or what one camera sees at a story frame",
 		Args:  exactly(1, "name the scene document: proscen inspect FILE --screen-frame N"),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			doc, err := readScene(args[0])
+			doc, err := readAlternate(cmd, args[0], other)
 			if err != nil {
 				return err
 			}
@@ -162,6 +191,7 @@ func inspectCommand() *cobra.Command {
 	f.StringVar(&camera, "camera", "", "camera by name, number or id")
 	f.StringVar(&storyText, "story-frame", "", "frame of story time, may have decimals")
 	f.BoolVar(&asJSON, "json", false, "print JSON")
+	alternateFlag(c, &other)
 	return c
 }
 

@@ -40,12 +40,12 @@ func written(cmd *cobra.Command, out string, w interchange.Written) error {
 }
 
 func exportCommand() *cobra.Command {
-	var as, out, name, clock, manifest string
+	var as, out, name, clock, manifest, other string
 	c := &cobra.Command{
 		Use: "export FILE --as FORMAT --out OUTPUT", Short: "Write a cut as otio, edl, srt, vtt, csv, xlsx, list or storyboard, its cameras as usda, gltf or moves",
 		Args: exactly(1, "name the scene document: proscen export FILE --as otio --out OUTPUT"),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			doc, err := readScene(args[0])
+			doc, err := readAlternate(cmd, args[0], other)
 			if err != nil {
 				return err
 			}
@@ -101,6 +101,7 @@ func exportCommand() *cobra.Command {
 	fl.StringVar(&name, "assembly", "", "assembly by name or id (default: the first)")
 	fl.StringVar(&clock, "clock", string(scene.ScreenClock), "clock of lines in srt and vtt: screen or story")
 	fl.StringVar(&manifest, "manifest", "", "manifest.json of a delivery, whose files otio refers to")
+	alternateFlag(c, &other)
 	return c
 }
 

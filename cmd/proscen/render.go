@@ -34,7 +34,7 @@ import (
 )
 
 func renderCommand() *cobra.Command {
-	var out, shots, sizeText, quality, assemblyName, recipeFile string
+	var out, shots, sizeText, quality, assemblyName, recipeFile, other string
 	var threads int
 	var asJSON bool
 	c := &cobra.Command{
@@ -42,7 +42,7 @@ func renderCommand() *cobra.Command {
 		Short: "Render one mp4 per shot and a manifest",
 		Args:  exactly(1, "name the scene document: proscen render FILE --out DIR"),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			doc, err := readScene(args[0])
+			doc, err := readAlternate(cmd, args[0], other)
 			if err != nil {
 				return err
 			}
@@ -111,6 +111,7 @@ func renderCommand() *cobra.Command {
 	fl.StringVar(&assemblyName, "assembly", "", "assembly by name or id (default: the first)")
 	fl.IntVar(&threads, "threads", 0, "rendering threads (default: one for each processor)")
 	fl.BoolVar(&asJSON, "json", false, "print the manifest")
+	alternateFlag(c, &other)
 	return c
 }
 

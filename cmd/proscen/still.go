@@ -29,12 +29,12 @@ func writeJPEG(to io.Writer, im image.Image) error {
 
 // stillCommand renders one frame of one camera.
 func stillCommand() *cobra.Command {
-	var camera, shot, out, sizeText, storyText string
+	var camera, shot, out, sizeText, storyText, other string
 	c := &cobra.Command{
 		Use: "still FILE --camera NAME --story-frame N --out PICTURE.png", Short: "Render one frame of one camera as PNG or JPEG",
 		Args: exactly(1, "name the scene document: proscen still FILE --camera NAME --out PICTURE.png"),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			doc, err := readScene(args[0])
+			doc, err := readAlternate(cmd, args[0], other)
 			if err != nil {
 				return err
 			}
@@ -99,5 +99,6 @@ func stillCommand() *cobra.Command {
 	fl.StringVar(&storyText, "story-frame", "0", "frame of story time, may have decimals")
 	fl.StringVar(&out, "out", "", "the picture, a .png or .jpg")
 	fl.StringVar(&sizeText, "size", "", "picture size, such as 1280x720 (default: the scene's format)")
+	alternateFlag(c, &other)
 	return c
 }

@@ -468,3 +468,38 @@ func TestAThousandAlternatesWeighWhatTheyDiffer(t *testing.T) {
 	assert.Len(t, p, 1)
 	assert.Len(t, slices.Collect(maps.Keys(w.doc("alternate-500").Nodes)), len(doc.Nodes))
 }
+
+// A scene with another rate has alternates with another rate: what was seen at a second is.
+func TestAlternatesTakeTheRateOfTheirScene(t *testing.T) {
+	w := begin(t, map[string]string{"night": "", "rain": "night"})
+	w.run("night", "value", m{"node": "a", "channel": "lens.focal", "frame": 24, "value": 30, "key": true})
+	w.run("night", "shotTrim", m{"id": "s1", "edge": "out", "by": 12, "ripple": true})
+	w.run("rain", "markerAdd", m{"clock": "story", "frame": 48})
+	before := string(w.doc("").Encode())
+	p := w.run("", "rateChange", m{"rate": "48", "keep": "seconds"})
+	for _, in := range []string{"night", "rain"} {
+		assert.Empty(t, w.doc(in).Validate())
+		assert.Equal(t, 120, w.doc(in).Shots["s1"].ScreenOut)
+		assert.Equal(t, w.doc("").Settings.Rate, w.doc(in).Settings.Rate)
+		for _, c := range w.doc(in).Curves {
+			if c.Channel == scene.Focal && c.Node == "a" {
+				assert.Contains(t, framesOf(c), 48.0)
+			}
+		}
+	}
+	assert.Equal(t, 96, w.doc("").Shots["s1"].ScreenOut)
+	frames := []int{}
+	for _, k := range w.doc("rain").Markers {
+		frames = append(frames, k.Frame)
+	}
+	assert.Contains(t, frames, 96)
+	require.NoError(t, w.Apply(p.Inverse()))
+	assert.Equal(t, before, string(w.doc("").Encode()))
+}
+
+func framesOf(c scene.Curve) (out []float64) {
+	for _, k := range c.Keys {
+		out = append(out, k.Frame)
+	}
+	return out
+}

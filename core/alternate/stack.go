@@ -47,6 +47,7 @@ func Open(doc *scene.Document, id string) (*Stack, error) {
 		return nil, err
 	}
 	s := &Stack{Alternate: id, Doc: doc.Clone(), chain: chain}
+	s.Doc.As = id
 	s.gather(doc)
 	_, err = s.settle(doc, s.things())
 	return s, err
@@ -373,6 +374,36 @@ func (s *Stack) difference(doc *scene.Document, k thing, base, after json.RawMes
 	}
 	out.After = scene.Canonical(*d)
 	return out, nil
+}
+
+// Renew makes the differences of an alternate those that lead to a document from what it
+// hangs on, for the things that differ in it and have an effect.
+func Renew(d *patch.Draft, id string, to *scene.Document) error {
+	own, err := Open(d.Doc, id)
+	if err != nil {
+		return err
+	}
+	below, err := Open(d.Doc, d.Doc.Alternates[id].Parent)
+	if err != nil {
+		return err
+	}
+	for _, k := range Of(d.Doc, id) {
+		was := d.Doc.Differences[k]
+		if own.rests[k] != "" {
+			continue
+		}
+		now, err := between(thing{was.Collection, was.Thing}, below.Doc.Table(was.Collection).Get(was.Thing), to.Table(was.Collection).Get(was.Thing))
+		if err != nil {
+			return err
+		}
+		if now == nil {
+			d.Delete("differences", k)
+			continue
+		}
+		now.Alternate = id
+		d.SetDifference(k, *now)
+	}
+	return nil
 }
 
 // between returns how a thing differs; nil when it does not.

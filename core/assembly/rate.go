@@ -7,8 +7,10 @@ import (
 	"math"
 	"slices"
 
+	"proscen/core/alternate"
 	"proscen/core/curve"
 	"proscen/core/edit"
+	"proscen/core/patch"
 	"proscen/core/scene"
 	"proscen/core/timing"
 )
@@ -19,23 +21,41 @@ type rateArgs struct {
 	Drop bool   `json:"drop"` // count timecode in drop-frame, where the rate has it
 }
 
-// timedDifferences counts the differences of alternates that have frames of either clock.
-func timedDifferences(doc *scene.Document) (n int) {
-	for _, d := range doc.Differences {
-		switch d.Collection {
-		case "settings", "curves", "actions", "lines", "shots", "markers", "tracks", "boards":
-			n++
+// changeRate gives the scene another rate, and its alternates with it.
+func changeRate(d *edit.Draft, a rateArgs) (string, error) {
+	alternates := map[string]*scene.Document{}
+	for _, id := range alternate.InTree(d.Doc) {
+		if doc, _, err := alternate.Resolve(d.Doc, id); err == nil && len(alternate.Of(d.Doc, id)) > 0 {
+			alternates[id] = doc
 		}
 	}
-	return n
+	label, err := atRate(d, a)
+	if err != nil {
+		return "", err
+	}
+	for _, id := range alternate.InTree(d.Doc) { // those below first
+		doc, ok := alternates[id]
+		if !ok {
+			continue
+		}
+		other := patch.NewDraft(doc)
+		if _, err := atRate(&edit.Draft{Draft: other, Tools: d.Tools}, a); err != nil {
+			return "", fmt.Errorf("the alternate %s: %w", d.Doc.Alternates[id].Name, err)
+		}
+		other.Release()
+		if err := alternate.Renew(d.Draft, id, doc); err != nil {
+			return "", err
+		}
+	}
+	return label, nil
 }
 
-// changeRate gives the scene another rate. With frames kept, every number of a
+// atRate gives a scene another rate. With frames kept, every number of a
 // frame stays and everything plays faster or slower. With seconds kept, whole
 // frames go to the nearest whole frame, so that nothing is off by more than half a
 // frame of the new rate but what would not last a frame; what lies between frames
 // is kept exactly. The timecodes that the clocks begin with read as before.
-func changeRate(d *edit.Draft, a rateArgs) (string, error) {
+func atRate(d *edit.Draft, a rateArgs) (string, error) {
 	to, err := timing.ParseRate(a.Rate)
 	if err != nil {
 		return "", err
@@ -47,9 +67,6 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	case "frames", "seconds":
 	default:
 		return "", fmt.Errorf("what is kept is seconds or frames, not %q", a.Keep)
-	}
-	if timed := timedDifferences(d.Doc); timed > 0 && a.Keep == "seconds" {
-		return "", fmt.Errorf("%d differences of alternates stand at frames of this rate; keep frames, or put them into the scene or take them back first", timed)
 	}
 	if to == from && drop == s.Drop {
 		return "", fmt.Errorf("the scene has %s frames a second already", to)

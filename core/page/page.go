@@ -123,7 +123,7 @@ func (p *Page) Restore(document []byte, label string) (Outcome, error) {
 
 // Compare lists what differs between two documents, thing by thing; without the
 // second, between the first and the scene.
-func (p *Page) Compare(first, second []byte) ([]patch.Difference, error) {
+func (p *Page) Compare(first, second []byte) ([]patch.Compared, error) {
 	if p.session == nil {
 		return nil, errClosed
 	}

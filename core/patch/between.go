@@ -31,8 +31,8 @@ func Between(from, to *scene.Document) Patch {
 	return p
 }
 
-// Difference is one thing that differs between two documents.
-type Difference struct {
+// Compared is one thing that differs between two documents.
+type Compared struct {
 	Collection string   `json:"collection"`
 	ID         string   `json:"id"`
 	Name       string   `json:"name"`                                                   // as people call it
@@ -41,10 +41,10 @@ type Difference struct {
 }
 
 // Differences lists what differs between two documents, thing by thing.
-func Differences(from, to *scene.Document) []Difference {
-	out := []Difference{}
+func Differences(from, to *scene.Document) []Compared {
+	out := []Compared{}
 	for _, c := range Between(from, to) {
-		d := Difference{Collection: c.Collection, ID: c.ID, What: "changed"}
+		d := Compared{Collection: c.Collection, ID: c.ID, What: "changed"}
 		switch {
 		case c.Before == nil:
 			d.What, d.Name = "added", to.Called(c.Collection, c.ID)

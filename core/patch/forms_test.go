@@ -179,7 +179,7 @@ func TestDifferencesAreNamedThingByThing(t *testing.T) {
 	to.Nodes["b"] = n
 	delete(to.Lines, "line")
 	to.Markers["new"] = scene.Marker{Clock: scene.StoryClock, Name: "here", Color: "#ffffff"}
-	assert.Equal(t, []patch.Difference{
+	assert.Equal(t, []patch.Compared{
 		{Collection: "lines", ID: "line", Name: "line of Walker: Here.", What: "removed"},
 		{Collection: "markers", ID: "new", Name: "marker here", What: "added"},
 		{Collection: "nodes", ID: "b", Name: "camera 2 (Low)", What: "changed", Fields: []string{"camera.focal", "camera.stop", "name"}},

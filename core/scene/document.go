@@ -51,6 +51,9 @@ type Document struct {
 	Alternates  map[string]Alternate  `json:"alternates,omitempty"`
 	Differences map[string]Difference `json:"differences,omitempty"`
 
+	// As is the id of the alternate that the document is resolved to, "" for the scene itself.
+	As string `json:"-"`
+
 	order              *shotOrder // remembered by ShotsInOrder
 	curvesOf, boardsOf *owners    // remembered by CurvesOf and BoardsOf
 	weight             Weight     // of the JSON form, 0 as long as nobody has asked

@@ -3,6 +3,7 @@ package turnover
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -59,6 +60,13 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 		if said != "" {
 			parts = append(parts, said)
 		}
+	}
+	if as := doc.Alternates[doc.As].Name; as != "" { // before the version, which comes last in most names
+		at := len(parts)
+		if versioned && pieces[len(pieces)-1].Says == scene.SaysVersion {
+			at--
+		}
+		parts = slices.Insert(parts, at, naming.Slug(as))
 	}
 	if !versioned {
 		parts = append(parts, fmt.Sprintf("v%03d", f.Version))

@@ -52,6 +52,7 @@ func Scene() *scene.Document {
 	b.people()
 	b.cameras()
 	b.cut()
+	b.alternates()
 	return b.doc
 }
 

@@ -225,6 +225,9 @@ type Delivery struct {
 
 // Drag What is being dragged, as the operation that shows it.
 type Drag struct {
+	// Alternate Id of the alternate in which it is dragged
+	Alternate *string `json:"alternate,omitempty"`
+
 	// Arguments Any JSON value
 	Arguments Json   `json:"arguments"`
 	Operation string `json:"operation"`
@@ -232,6 +235,8 @@ type Drag struct {
 
 // Edit defines model for Edit.
 type Edit struct {
+	// Alternate Id of the alternate in which the operation was done; absent for the scene itself
+	Alternate *string   `json:"alternate,omitempty"`
 	At        time.Time `json:"at"`
 	Author    string    `json:"author"`
 	Base      int       `json:"base"`
@@ -411,6 +416,9 @@ type NewDeliverySheet string
 
 // NewEdit defines model for NewEdit.
 type NewEdit struct {
+	// Alternate Id of the alternate in which the operation was done; absent for the scene itself
+	Alternate *string `json:"alternate,omitempty"`
+
 	// Arguments Any JSON value
 	Arguments Json `json:"arguments,omitempty"`
 

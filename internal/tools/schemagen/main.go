@@ -113,7 +113,7 @@ func core() *jsonschema.Schema {
 	top := closed("")
 	for _, t := range []reflect.Type{
 		reflect.TypeFor[scene.Document](), reflect.TypeFor[page.Opened](), reflect.TypeFor[page.Refusal](),
-		reflect.TypeFor[patch.Difference](), reflect.TypeFor[interchange.Brought](), reflect.TypeFor[program.Between](),
+		reflect.TypeFor[patch.Compared](), reflect.TypeFor[interchange.Brought](), reflect.TypeFor[program.Between](),
 	} {
 		put(top, defs.name(t), ref(t))
 	}

@@ -1031,6 +1031,8 @@ export interface components {
             /** @description The edit that an undo takes back or a redo does again */
             of?: string;
             operation?: string;
+            /** @description Id of the alternate in which the operation was done; absent for the scene itself */
+            alternate?: string;
             arguments?: components["schemas"]["Json"];
             /** @description The browser tab that it comes from */
             tab?: string;
@@ -1047,6 +1049,8 @@ export interface components {
             kind: components["schemas"]["EditKind"];
             of?: string;
             operation?: string;
+            /** @description Id of the alternate in which the operation was done; absent for the scene itself */
+            alternate?: string;
             tab?: string;
             person?: string;
             author: string;
@@ -1095,6 +1099,8 @@ export interface components {
         Drag: {
             operation: string;
             arguments: components["schemas"]["Json"];
+            /** @description Id of the alternate in which it is dragged */
+            alternate?: string;
         };
         /** @enum {string} */
         Quality: "rough" | "check" | "fine";

@@ -5,7 +5,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { api, ask, type LoggedEdit, type Version } from '@/api/client'
-import { core, type CollectionName, type Difference, type Document } from '@/core/bridge'
+import { core, type CollectionName, type Compared, type Document } from '@/core/bridge'
 import { usePeople } from '@/stores/people'
 import { usePerson } from '@/stores/person'
 import { useScene } from '@/stores/scene'
@@ -115,7 +115,7 @@ const forget = (v: Version) =>
     await load()
   })
 
-const compared = ref<{ title: string; list: Difference[] } | null>(null)
+const compared = ref<{ title: string; list: Compared[] } | null>(null)
 /** What has changed from a version to another one, or to now. */
 const compare = (v: Version, to?: Version) =>
   guarded(async () => {
@@ -125,7 +125,7 @@ const compare = (v: Version, to?: Version) =>
       list: core.compare(first, second),
     }
   })
-function go(d: Difference) {
+function go(d: Compared) {
   if (d.what === 'removed') return void ElMessage({ message: 'It is not in the scene any more.', type: 'info' })
   view.select(d.collection as CollectionName, d.id)
 }

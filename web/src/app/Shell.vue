@@ -16,6 +16,8 @@ import GuidedRound from './GuidedRound.vue'
 import PreferencesDialog from './PreferencesDialog.vue'
 import FindField from './FindField.vue'
 import SceneFacts from './SceneFacts.vue'
+import AlternateFrame from './AlternateFrame.vue'
+import AlternatesLeaf from './AlternatesLeaf.vue'
 import PastBanner from './PastBanner.vue'
 import StatusLine from './StatusLine.vue'
 import TopBar from './TopBar.vue'
@@ -155,7 +157,7 @@ onMounted(() => back.value!.append(stage.canvas))
 </script>
 <template>
   <div ref="back" class="back" aria-hidden="true"></div>
-  <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history }">
+  <div class="shell" :class="{ 'has-full': view.full, 'has-leaf': view.history || view.alternates }">
     <TopBar @help="open('help')" @find="open('find')" @facts="open('facts')" />
     <SceneFacts v-if="over === 'facts'" @close="over = ''" />
     <PreferencesDialog v-if="over === 'preferences'" :commands="list" @close="over = ''" />
@@ -181,6 +183,8 @@ onMounted(() => back.value!.append(stage.canvas))
         /></el-splitter-panel>
       </el-splitter>
     </main>
+    <AlternateFrame v-if="scene.loaded" />
+    <AlternatesLeaf v-if="scene.loaded" v-model="view.alternates" />
     <StatusLine v-if="scene.loaded" />
     <KeySheet v-if="over === 'help'" @close="over === 'help' && (over = '')" @open="open" />
   </div>

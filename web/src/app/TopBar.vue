@@ -2,8 +2,10 @@
 import { CircleHelp, Search } from '@lucide/vue'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { useAlternates } from '@/stores/alternates'
 import { useScene } from '@/stores/scene'
 import { desks, useView } from '@/stores/view'
+import AlternateChoice from './AlternateChoice.vue'
 import EditState from './EditState.vue'
 import SceneSettings from './SceneSettings.vue'
 
@@ -13,7 +15,9 @@ const view = useView()
 const router = useRouter()
 const settings = ref(false)
 const go = (desk: string) => router.replace(`/scenes/${scene.id}/${desk}`)
+const alternates = useAlternates()
 function format(id: string) {
+  if (alternates.follow('format', id)) return
   scene.run('set', {
     collection: 'settings',
     id: 'settings',
@@ -49,6 +53,7 @@ function format(id: string) {
       </button>
     </nav>
     <span class="gap"></span>
+    <AlternateChoice />
     <el-select
       class="format"
       size="small"

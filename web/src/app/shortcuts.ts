@@ -1,4 +1,5 @@
 // Keys for what is done all day. Each has a word for the sheet on “?”.
+import { useAlternates } from '@/stores/alternates'
 import { useEventListener } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
@@ -137,6 +138,7 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
   useEventListener(window, 'pointermove', (e) => Object.assign(pointer, { x: e.clientX, y: e.clientY }), {
     passive: true,
   })
+  const alternates = useAlternates()
   const list: Command[] = [
     { keys: [' '], words: 'play or pause', group: 'Time', run: () => head.toggle() },
     { keys: ['j'], words: 'shuttle back', group: 'Time', run: () => head.shuttle(-1) },
@@ -424,6 +426,12 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
     },
     { keys: ['Ctrl+z'], words: 'undo', repeats: true, group: 'Edit', run: () => scene.undo() },
     { keys: ['Ctrl+Shift+z', 'Ctrl+y'], words: 'redo', repeats: true, group: 'Edit', run: () => scene.redo() },
+    {
+      keys: ['/'],
+      words: 'the alternate, or the scene itself',
+      group: 'View',
+      run: () => alternates.flip(),
+    },
     { keys: ['s'], words: 'deliver this frame as a picture', group: 'View', run: () => void still() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {

@@ -7,9 +7,9 @@ import type {
   Card,
   ComposeWish,
   CutNow,
-  Difference,
+  Compared,
   Delivered,
-  Document,
+  Document as Kept,
   Edit,
   EntityNow as Changed,
   Item,
@@ -34,6 +34,8 @@ import type {
 import coreUrl from '../../wasm/core.wasm?url'
 
 export type * from './core.gen'
+/** With all collections: those that a file may leave out are empty. */
+export type Document = Required<Kept>
 export type Vec3 = Vec
 export type Clock = 'story' | 'screen'
 export type CollectionName = Exclude<keyof Document, 'schema'>
@@ -332,8 +334,20 @@ export const core = {
   /** Hands over the patch of an edit that can be undone. */
   fetched: (revision: number, patch: Patch) => ask('fetched', { revision, patch }),
   /** Shows what another browser is dragging; null when it has let go. */
-  guest: (tab: string, drag: { operation: string; arguments: unknown } | null) =>
-    ask('guest', { tab, name: drag?.operation ?? '', args: drag?.arguments ?? {} }) as Outcome,
+  guest: (tab: string, drag: { operation: string; arguments: unknown; alternate?: string } | null) =>
+    ask('guest', {
+      tab,
+      name: drag?.operation ?? '',
+      args: drag?.arguments ?? {},
+      alternate: drag?.alternate ?? '',
+    }) as Outcome,
+  /** Works in another alternate from now on, '' for the scene itself. */
+  workIn: (alternate: string) => ask('workIn', { alternate }),
+  alternates: () => ask('alternates', {}),
+  /** What differs in an alternate from what it hangs on. */
+  differing: (alternate: string) => ask('differing', { alternate }),
+  /** The fields that differ where is worked, by collection/id. */
+  differ: () => ask('differ', {}),
   /** What others are dragging, as collection/id, by their tabs. */
   held: () => ask('held', {}),
   newID: () => ask('newID', {}),
@@ -343,9 +357,9 @@ export const core = {
   /** Makes the scene what a document is, as an edit. */
   restore: (doc: unknown, label: string): Outcome => answer(raw().restore(bytes(doc), label)),
   /** What differs between two documents; without the second, between one and the scene. */
-  compare: (first: unknown, second?: unknown): Difference[] =>
+  compare: (first: unknown, second?: unknown): Compared[] =>
     answer(raw().compare(bytes(first), second ? bytes(second) : undefined)),
-  document: () => ask('document', {}),
+  document: () => ask('document', {}) as Document,
   /** How the scene is laid out, or null when that is the layout that is known. */
   laidOut: (known: number) => ask('structure', { known }),
   structure: () => ask('structure', { known: -1 })!,

@@ -12,7 +12,7 @@ export interface Core {
   Document: Document;
   Opened: Opened;
   Refusal: Refusal;
-  Difference: Difference;
+  Compared: Compared;
   Brought: Brought;
   Between: Between;
   calls: Calls;
@@ -74,6 +74,12 @@ export interface Document {
   };
   recipes: {
     [k: string]: Recipe;
+  };
+  alternates?: {
+    [k: string]: Alternate;
+  };
+  differences?: {
+    [k: string]: Difference;
   };
 }
 export interface Settings {
@@ -507,6 +513,22 @@ export interface NamePart {
   says: string;
   text?: string;
 }
+export interface Alternate {
+  name: string;
+  parent?: string;
+  format?: string;
+  assembly?: string;
+  known?: string;
+}
+export interface Difference {
+  alternate: string;
+  collection: string;
+  thing: string;
+  what: "added" | "removed" | "changed";
+  fields?: Fields;
+  was?: Fields;
+}
+export interface Fields {}
 export interface Opened {
   assembly: string;
 }
@@ -518,7 +540,7 @@ export interface Problem {
   path: string;
   message: string;
 }
-export interface Difference {
+export interface Compared {
   collection: string;
   id: string;
   name: string;
@@ -583,6 +605,11 @@ export interface Calls {
     gives: Air;
     fails: false;
   };
+  alternates: {
+    takes: None;
+    gives: AlternateNow[];
+    fails: false;
+  };
   atRate: {
     takes: {
       text: string;
@@ -640,6 +667,13 @@ export interface Calls {
     gives: CutNow;
     fails: false;
   };
+  differ: {
+    takes: None;
+    gives: {
+      [k: string]: string[];
+    };
+    fails: false;
+  };
   differences: {
     takes: {
       first: string;
@@ -647,6 +681,13 @@ export interface Calls {
     };
     gives: ProgramDifference[];
     fails: false;
+  };
+  differing: {
+    takes: {
+      alternate: string;
+    };
+    gives: Told[];
+    fails: true;
   };
   document: {
     takes: None;
@@ -715,6 +756,7 @@ export interface Calls {
       tab: string;
       name: string;
       args: unknown;
+      alternate?: string;
     };
     gives: Outcome;
     fails: false;
@@ -1067,6 +1109,13 @@ export interface Calls {
     gives: Way;
     fails: false;
   };
+  workIn: {
+    takes: {
+      alternate: string;
+    };
+    gives: Worked;
+    fails: true;
+  };
   writeCut: {
     takes: {
       assembly: string;
@@ -1123,12 +1172,18 @@ export interface Still {
   rate?: number;
   say?: string;
 }
+export interface None {}
+export interface AlternateNow {
+  id: string;
+  count: number;
+  depth: number;
+  fault?: string;
+}
 export interface RateRead {
   rate: string;
   drops: boolean;
   frames: number;
 }
-export interface None {}
 export interface Done {}
 export interface Delivering {
   order: Order;
@@ -1245,6 +1300,22 @@ export interface ProgramDifference {
   b: string;
   at: number;
 }
+export interface Told {
+  id: string;
+  collection: string;
+  thing: string;
+  name: string;
+  owner: string;
+  what: "added" | "removed" | "changed";
+  fields: Field[];
+  rests?: string;
+}
+export interface Field {
+  name: string;
+  before: unknown;
+  after: unknown;
+  moved?: boolean;
+}
 export interface Doubting {
   order: Order;
   recipe: Recipe;
@@ -1301,6 +1372,7 @@ export interface Edit {
   label: string;
   operation?: string;
   arguments?: unknown;
+  alternate?: string;
   tab?: string;
   person?: string;
   patch?: Patch;
@@ -1344,6 +1416,7 @@ export interface Outcome {
   edit?: Edit;
   changed: EntityNow[];
   synced?: Synced;
+  left?: string;
 }
 export interface NodeNamed {
   node: string;
@@ -1698,6 +1771,10 @@ export interface Way {
   seconds: number;
   speed: number;
 }
+export interface Worked {
+  assembly: string;
+  alternate: string;
+}
 export interface Delivered {
   file: string;
   head: number;
@@ -1711,6 +1788,9 @@ export interface Operations {
   actionAdd: ActionAddArgs;
   actionTime: ActionTimeArgs;
   align: ArrangeArgs;
+  alternateAdd: AlternateArgs;
+  alternateChange: AlternateArgs;
+  alternateRemove: AlternateRemoveArgs;
   assemblyAdd: AssemblyArgs;
   assemblyBring: Incoming;
   assemblyDuplicate: AssemblyArgs;
@@ -1741,6 +1821,9 @@ export interface Operations {
   cuesFromShots: CueArgs;
   cutTo: CutToArgs;
   detach: AttachArgs;
+  differencesBack: Chosen;
+  differencesCopy: CopyArgs;
+  differencesDown: Chosen;
   distribute: ArrangeArgs;
   dropDown: ArrangeArgs;
   duplicate: DuplicateArgs;
@@ -1900,6 +1983,18 @@ export interface ArrangeArgs {
   axis?: number;
   to?: string;
   key?: boolean;
+}
+export interface AlternateArgs {
+  id?: string;
+  name: string;
+  parent?: string;
+  format?: string;
+  assembly?: string;
+  known?: string;
+}
+export interface AlternateRemoveArgs {
+  id: string;
+  keep?: boolean;
 }
 export interface AssemblyArgs {
   id?: string;
@@ -2124,6 +2219,15 @@ export interface CutToArgs {
   at: number;
   camera: string;
   before?: string;
+}
+export interface Chosen {
+  ids: string[];
+  fields?: string[];
+}
+export interface CopyArgs {
+  ids: string[];
+  fields?: string[];
+  to: string;
 }
 export interface DuplicateArgs {
   ids: string[];

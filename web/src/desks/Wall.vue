@@ -11,6 +11,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import DifferMark from '@/ui/DifferMark.vue'
 import PersonMarks from '@/ui/PersonMarks.vue'
 import { useFrameTick } from '@/view3d/useFrameTick'
 import Thumb from '@/view3d/Thumb.vue'
@@ -154,7 +155,9 @@ const carried = { sticks: '', dolly: 'dolly', handheld: 'hand', mounted: 'mount'
             <span class="label"
               ><CameraBadge :number="c.camera.number" :color="c.camera.color" :size="18" />{{ ' '
               }}<span class="name">{{ c.node.name }}</span
-              >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><span class="lens">{{ focal(c) }}</span></span
+              >{{ ' ' }}<PersonMarks :of="`nodes/${c.id}`" /><DifferMark :of="`nodes/${c.id}`" /><span class="lens">{{
+                focal(c)
+              }}</span></span
             >
             {{ ' ' }}<span v-if="carried[c.camera.support]" class="carried">{{ carried[c.camera.support] }}</span>
             <span v-if="Object.keys(scene.doc.shots).length && !used.has(c.id)" class="unused">in no shot</span>

@@ -48,8 +48,8 @@ export const useCopying = defineStore('copying', () => {
     const o = core.clip(sel, head.story)
     if (!o.clip) return say(sentence(o.error ?? 'nothing was copied'))
     keysLast = false
-    keep(o.clip)
-    say(`Copied ${inWords(o.clip)}. They can be pasted here and in other scenes.`)
+    keep(o.clip as Document)
+    say(`Copied ${inWords(o.clip as Document)}. They can be pasted here and in other scenes.`)
   }
   /** Copies the selected keys, or else what is selected. */
   function copy() {

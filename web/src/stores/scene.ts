@@ -34,7 +34,19 @@ export type SaveState = 'saved' | 'saving' | 'waiting'
 export const shotColor = (colors: Record<string, string>, s: Shot | undefined) =>
   (s && !s.plays && colors[s.camera]) || '#8a979b'
 /** Collections that say what is cut, not what is seen. */
-const cutOnly = new Set(['shots', 'lanes', 'assemblies', 'markers', 'boards', 'cards', 'footage', 'tracks', 'sounds'])
+const cutOnly = new Set([
+  'alternates',
+  'differences',
+  'shots',
+  'lanes',
+  'assemblies',
+  'markers',
+  'boards',
+  'cards',
+  'footage',
+  'tracks',
+  'sounds',
+])
 /** Collections whose changes can change what plays when. */
 const cutting = new Set(['shots', 'lanes', 'assemblies', 'markers', 'settings', 'boards', 'footage'])
 /** Collections besides those of the cut whose changes can be heard. */
@@ -57,6 +69,8 @@ export const useScene = defineStore('scene', () => {
   const showLost = ref(false)
   /** The state of the history that is seen instead of the scene. */
   const past = shallowRef<{ title: string; document: Document } | null>(null)
+  /** The alternate that is worked in, '' for the scene itself. */
+  const alternate = ref('')
   const cut = shallowRef<Cut>(noCut())
   /** The frame after the last shot, which changes much more often than the order. */
   const cutLength = ref(0)
@@ -65,7 +79,7 @@ export const useScene = defineStore('scene', () => {
   /** Counts those changes that can be heard. */
   const audible = ref(0)
   /** What is being dragged here, as the operation that shows it. */
-  const dragging = shallowRef<{ operation: string; arguments: object } | null>(null)
+  const dragging = shallowRef<{ operation: string; arguments: object; alternate?: string } | null>(null)
   /** Counts those changes that pictures can show: all but those of the cut. */
   const pictured = ref(0)
   /** A drag may move thousands of shots: they tell together that they have changed. */
@@ -196,7 +210,7 @@ export const useScene = defineStore('scene', () => {
     const left = sync
     sync = undefined
     left?.end()
-    id.value = ''
+    id.value = alternate.value = ''
     loaded.value = false
     waiting.value = 0
     stuck.value = false
@@ -212,6 +226,7 @@ export const useScene = defineStore('scene', () => {
   function show(d: Document, o: Outcome) {
     const first = !loaded.value
     past.value = null
+    alternate.value = ''
     const last = chosen.value[id.value]
     if (last && d.assemblies[last]) core.choose(last)
     take(d)
@@ -255,10 +270,31 @@ export const useScene = defineStore('scene', () => {
   /** Takes over what Sync has taken in. */
   function taken(o: Outcome, foreign: boolean) {
     stands(o.synced)
+    left(o)
     if (past.value) return
     const assembly = cut.value.assembly
     absorb(o.changed ?? [])
     if (foreign && assembly && !doc.assemblies[assembly]) recut()
+  }
+  /** Works in another alternate from now on, '' for the scene itself; false when that cannot be. */
+  function workIn(id: string): boolean {
+    if (id === alternate.value) return true
+    cancel()
+    const o = core.workIn(id)
+    if (o.error !== undefined) {
+      ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
+      return false
+    }
+    alternate.value = id
+    turnTo(core.document())
+    return true
+  }
+  /** The alternate that was worked in may be gone. */
+  function left(o: Outcome) {
+    if (!o.left) return
+    alternate.value = ''
+    if (!past.value) turnTo(core.document())
+    ElMessage({ message: o.left, type: 'info', showClose: true })
   }
   function lose(list: Lost[]) {
     lost.value = [...lost.value, ...list]
@@ -295,6 +331,7 @@ export const useScene = defineStore('scene', () => {
     if ('synced' in o) {
       stands(o.synced)
       sync?.note(o)
+      left(o)
     }
     if (o.error && !quietly) ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
     return !o.error
@@ -343,7 +380,8 @@ export const useScene = defineStore('scene', () => {
       const who = heldBy(o.held)
       ElMessage({ message: `${who} is moving this. Wait until they let go.`, type: 'info', grouping: true })
     } else if (!o.error) heldBack = ''
-    dragging.value = o.error ? null : { operation: name, arguments: args }
+    const where = alternate.value ? { alternate: alternate.value } : {}
+    dragging.value = o.error ? null : { operation: name, arguments: args, ...where }
     return settle(o, true)
   }
   function cancel() {
@@ -351,7 +389,7 @@ export const useScene = defineStore('scene', () => {
     return settle(core.cancel(), true)
   }
   /** Shows what another browser is dragging, null when it has let go. */
-  function guest(tab: string, drag: { operation: string; arguments: unknown } | null) {
+  function guest(tab: string, drag: { operation: string; arguments: unknown; alternate?: string } | null) {
     if (loaded.value) taken(core.guest(tab, drag), true)
   }
 
@@ -458,6 +496,8 @@ export const useScene = defineStore('scene', () => {
     naming,
     kept,
     say,
+    alternate,
+    workIn,
     cut,
     cutLength,
     changes,
@@ -506,6 +546,8 @@ const collections: Exclude<CollectionName, 'settings'>[] = [
   'tracks',
   'sounds',
   'recipes',
+  'alternates',
+  'differences',
 ]
 
 function empty(): Document {
@@ -530,6 +572,8 @@ function empty(): Document {
     tracks: {},
     sounds: {},
     recipes: {},
+    alternates: {},
+    differences: {},
   }
 }
 

@@ -37,6 +37,9 @@ export const useView = defineStore('view', () => {
   const full = ref<Pane | ''>('')
   const gathering = ref(0) // counts the wishes to go to the selection
   const history = ref(false) // the leaf of history is open
+  const alternates = ref(false) // that of alternates is
+  watch(history, (open) => open && (alternates.value = false))
+  watch(alternates, (open) => open && (history.value = false))
 
   function lookThrough(id: string) {
     through.value = id
@@ -99,6 +102,7 @@ export const useView = defineStore('view', () => {
       full,
       gathering,
       history,
+      alternates,
     },
     ...{ lookThrough, fill, back },
   }

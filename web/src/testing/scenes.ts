@@ -82,5 +82,7 @@ export function smallScene(): Document {
     tracks: {},
     sounds: {},
     recipes: {},
+    alternates: {},
+    differences: {},
   }
 }

@@ -11,6 +11,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import DifferMark from '@/ui/DifferMark.vue'
 import PersonMarks from '@/ui/PersonMarks.vue'
 import JoinMark from './JoinMark.vue'
 import { boxes, cleared } from './painting'
@@ -187,9 +188,11 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
                 v-if="ownLight(b.s)"
                 :size="10"
                 aria-label="has a light of its own"
-              /><PersonMarks :of="`shots/${b.id}`" /><span v-if="pixels(b.s) > 90" class="name">{{
-                b.s.name
-              }}</span></span
+              /><PersonMarks :of="`shots/${b.id}`" /><DifferMark :of="`shots/${b.id}`" /><span
+                v-if="pixels(b.s) > 90"
+                class="name"
+                >{{ b.s.name }}</span
+              ></span
             >
             <span v-if="pixels(b.s) > 60" class="range"
               ><Square v-if="b.s.speed === 0" :size="10" />◷ {{ range(b)

@@ -8,6 +8,7 @@ import { useArranging } from '@/stores/arranging'
 import { useScene } from '@/stores/scene'
 import { grabKinds, useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import DifferMark from '@/ui/DifferMark.vue'
 import PersonMarks from '@/ui/PersonMarks.vue'
 import { usePlayhead } from '@/stores/playhead'
 import type { Node } from '@/core/bridge'
@@ -178,9 +179,9 @@ function drop(on: string) {
             class="dot"
             :style="{ background: n.tint ?? n.cast?.coat ?? n.lamp?.color ?? 'var(--line)' }"
           ></span>
-          <span class="name">{{ n.name }}</span><PersonMarks :of="`nodes/${id}`" /><span class="kind">{{
-            holds ? holds : n.kind
-          }}</span>
+          <span class="name">{{ n.name }}</span><PersonMarks :of="`nodes/${id}`" /><DifferMark
+            :of="`nodes/${id}`"
+          /><span class="kind">{{ holds ? holds : n.kind }}</span>
         </button>
         <button
           class="flag"

@@ -1,0 +1,207 @@
+// One scene, several versions of it: the demonstration by night, one of one's own, and what
+// two people do in two of them.
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, somebody, test, type Page } from './base.ts'
+import { choose, desk, newScene, saved, timecode } from './page.ts'
+import { root, Server } from './server.ts'
+
+let server: Server
+test.beforeAll(async () => {
+  server = await Server.start()
+})
+test.afterAll(async () => server?.end())
+
+const worked = (page: Page) => page.getByRole('status', { name: 'Worked in' })
+const leaf = (page: Page) => page.getByRole('dialog', { name: 'Alternates' })
+const differences = (page: Page) => page.getByRole('list', { name: 'Differences' })
+const scene = (page: Page) => page.getByLabel('In scene')
+async function more(page: Page, of: string, what: string) {
+  await leaf(page)
+    .getByRole('button', { name: `More for ${of}` })
+    .click()
+  await page.getByRole('menuitem', { name: what }).click()
+}
+const shotLength = async (id: string, shot: string) => {
+  const s = (await server.document(id)).document.shots![shot] as { screenIn: number; screenOut: number }
+  return s.screenOut - s.screenIn
+}
+
+test('by night: flipped, changed, listed, taken back and put down', async ({ page }) => {
+  const id = await server.demo()
+  await page.goto(`${server.url}/scenes/${id}/dress`)
+  await saved(page)
+  await expect(worked(page)).toHaveCount(0)
+  await choose(page, 'Alternate', 'night')
+  await expect(worked(page)).toContainText('night')
+  await expect(scene(page).getByRole('button', { name: 'Light from the window lamp' })).toBeVisible()
+  await expect(
+    scene(page)
+      .getByLabel(/^differs in night/)
+      .first(),
+  ).toBeVisible()
+  // One key leads to the scene and back.
+  await timecode(page, 300)
+  await page.keyboard.press('/')
+  await expect(worked(page)).toHaveCount(0)
+  await expect(scene(page).getByRole('button', { name: 'Light from the window lamp' })).toHaveCount(0)
+  await expect(page.getByRole('textbox', { name: 'Timecode' })).toHaveValue('00:00:12:12')
+  await page.keyboard.press('/')
+  await expect(worked(page)).toContainText('night')
+
+  // What is changed here is kept here alone.
+  const before = JSON.stringify((await server.document(id)).document.nodes)
+  await scene(page).getByRole('button', { name: 'Bench set' }).click()
+  await page.getByRole('textbox', { name: 'X', exact: true }).fill('-5')
+  await page.keyboard.press('Enter')
+  await saved(page)
+  await desk(page, 'Splice')
+  await page.getByRole('listitem', { name: /^Shot 050,/ }).click()
+  await page.keyboard.press('}')
+  await saved(page)
+  expect(JSON.stringify((await server.document(id)).document.nodes)).toBe(before)
+  expect(await shotLength(id, 'shot-050')).toBe(150)
+  await page.getByRole('button', { name: 'Alternates', exact: true }).click()
+  const bench = differences(page).getByRole('listitem').filter({ hasText: 'Bench' })
+  await expect(bench).toContainText('place')
+  await expect(bench).toContainText('-5.9, 0.9, -3.2 → -5, 0.9, -3.2')
+  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText('end')
+  await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Splice').click()
+  await expect(bench).toHaveCount(0)
+  await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Dress').click()
+  await leaf(page).getByRole('searchbox').fill('bench')
+  await expect(differences(page).getByRole('listitem')).toHaveCount(1)
+
+  // The scene moves on: the alternate stays, and says so.
+  await server.edit(id, 'nodes', 'bench', (n) => ({ ...n, position: [-3, 0.9, -3.2], name: 'Long bench' }))
+  const long = differences(page).getByRole('listitem').filter({ hasText: 'Long bench' })
+  await leaf(page).getByRole('searchbox').fill('')
+  await expect(long).toContainText('has moved on')
+  await more(page, 'Long bench', 'As in the scene')
+  await expect(long).toHaveCount(0)
+  await page.keyboard.press('Control+z')
+  await expect(long).toContainText('→ -5, 0.9, -3.2')
+  await more(page, 'Long bench', 'Put into the scene')
+  await expect(long).toHaveCount(0)
+  await saved(page)
+  expect((await server.document(id)).document.nodes!.bench!.position).toEqual([-5, 0.9, -3.2])
+  await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('all').click()
+  await leaf(page).getByRole('checkbox', { name: 'Choose Lamp light' }).check()
+  await leaf(page).getByRole('checkbox', { name: 'Choose Stair light' }).check()
+  await leaf(page)
+    .getByRole('toolbar', { name: 'Chosen differences' })
+    .getByRole('button', { name: /^As in/ })
+    .click()
+  await expect(differences(page).getByRole('listitem').filter({ hasText: 'Stair light' })).toHaveCount(0)
+  await saved(page)
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z') // two taken back, put down, the shot and the bench
+  await saved(page)
+  const now = (await server.document(id)).document
+  expect(Object.values(now.differences!).filter((d) => d.alternate === 'night')).toHaveLength(5)
+
+  // The same pictures from the command line: they differ where they should.
+  const dir = mkdtempSync(join(tmpdir(), 'proscen-night-'))
+  const file = join(dir, 'scene.json')
+  writeFileSync(file, JSON.stringify(now))
+  const still = (of: string[]) => {
+    const out = join(dir, `${of.join('') || 'scene'}.png`)
+    const args = ['still', file, '--camera', '3', '--story-frame', '334', '--size', '160x90', '--out', out, ...of]
+    execFileSync(join(root, 'bin', 'proscen'), args)
+    const raw = ['-v', 'error', '-i', out, '-f', 'rawvideo', '-pix_fmt', 'gray', '-']
+    const grey = execFileSync('ffmpeg', raw)
+    return { light: grey.reduce((a, v) => a + v, 0) / grey.length, bytes: readFileSync(out) }
+  }
+  const [day, night, itself] = [still([]), still(['--alternate', 'night']), still(['--alternate', 'scene'])]
+  expect(night.light).toBeLessThan(0.7 * day.light)
+  expect(itself.bytes.equals(day.bytes)).toBe(true)
+  expect(() => still(['--alternate', 'noon'])).toThrow(/there is no alternate called "noon"; there are night, tall/)
+})
+
+test('from nothing: one of one’s own, bound to a format, and one that hangs on it', async ({ page }) => {
+  await page.goto(server.url)
+  await newScene(page, 'Valley', 'Otherwise', 'Room')
+  await page.getByRole('button', { name: 'Alternates', exact: true }).click()
+  await expect(leaf(page)).toContainText('the same scene otherwise')
+  const make = async (name: string, more: () => Promise<unknown> = async () => {}) => {
+    await leaf(page).getByRole('button', { name: 'New alternate' }).click()
+    await leaf(page).getByRole('textbox', { name: 'Name of the alternate' }).fill(name)
+    await more()
+    await leaf(page).getByRole('button', { name: 'Make it, and work in it' }).click()
+    await expect(worked(page)).toContainText(name)
+  }
+  await make('upright', () =>
+    leaf(page).getByRole('combobox', { name: 'Chosen with the format' }).selectOption('tall 9:16'),
+  )
+  // A second one of that name is refused, and nothing is lost of what was typed.
+  await leaf(page).getByRole('button', { name: 'New alternate' }).click()
+  await leaf(page).getByRole('textbox', { name: 'Name of the alternate' }).fill('Upright')
+  await leaf(page).getByRole('button', { name: 'Make it, and work in it' }).click()
+  await expect(page.getByText('There is an alternate called upright already')).toBeVisible()
+  await leaf(page).getByRole('textbox', { name: 'Name of the alternate' }).fill('upright and bare')
+  await leaf(page).getByRole('button', { name: 'Make it, and work in it' }).click()
+  await expect(worked(page)).toContainText('upright and bare')
+  await scene(page).getByRole('button', { name: 'Stove prop' }).click()
+  await page.keyboard.press('Delete')
+  await expect(scene(page).getByRole('button', { name: 'Stove prop' })).toHaveCount(0)
+  await expect(differences(page)).toContainText('removed')
+  await saved(page)
+
+  // Choosing what it is bound to chooses it, and leaves it.
+  await leaf(page).getByRole('button', { name: 'the scene itself' }).click()
+  await expect(scene(page).getByRole('button', { name: 'Stove prop' })).toBeVisible()
+  await choose(page, 'Format', 'tall 9:16')
+  await expect(worked(page)).toContainText('upright')
+  await choose(page, 'Format', 'wide 16:9')
+  await expect(worked(page)).toHaveCount(0)
+
+  // The one in the middle goes: what differs in the other one stays.
+  await leaf(page).getByRole('button', { name: 'Remove upright', exact: true }).click()
+  await page.getByRole('button', { name: 'Down', exact: true }).click()
+  await leaf(page)
+    .getByRole('button', { name: /^upright and bare/ })
+    .click()
+  await expect(scene(page).getByRole('button', { name: 'Stove prop' })).toHaveCount(0)
+  await page.reload()
+  await saved(page)
+  await choose(page, 'Alternate', 'upright and bare')
+  await expect(scene(page).getByRole('button', { name: 'Stove prop' })).toHaveCount(0)
+})
+
+test('two people work in two alternates, and one of them is taken away', async ({ page, browser }) => {
+  const id = await server.copy(await server.demo())
+  await page.goto(`${server.url}/scenes/${id}/dress`)
+  await saved(page)
+  const context = await somebody(browser)
+  const other = await context.newPage()
+  await other.goto(`${server.url}/scenes/${id}/dress`)
+  await saved(other)
+  await choose(page, 'Alternate', 'night')
+  await choose(other, 'Alternate', 'tall')
+  const name = async (p: Page, from: string, to: string) => {
+    await scene(p)
+      .getByRole('button', { name: `${from} set`, exact: true })
+      .dblclick()
+    await p.getByRole('textbox', { name: `Name of ${from}` }).fill(to)
+    await p.keyboard.press('Enter')
+    await saved(p)
+  }
+  await name(page, 'Stair lamp', 'Moonlit lamp')
+  await expect(scene(other).getByRole('button', { name: 'Stair lamp set' })).toBeVisible()
+  await name(other, 'Bench', 'Tall bench')
+  await expect(scene(page).getByRole('button', { name: 'Bench set', exact: true })).toBeVisible()
+  // Somebody works in the scene itself: both see it.
+  await server.edit(id, 'nodes', 'pylon', (n) => ({ ...n, name: 'Old pylon' }))
+  for (const p of [page, other]) await expect(scene(p).getByRole('button', { name: 'Old pylon set' })).toBeVisible()
+  await page.keyboard.press('Control+z')
+  await expect(scene(page).getByRole('button', { name: 'Stair lamp set' })).toBeVisible()
+  await expect(scene(other).getByRole('button', { name: 'Tall bench set' })).toBeVisible()
+  // It is removed under whoever works in it.
+  await page.getByRole('button', { name: 'Alternates', exact: true }).click()
+  await leaf(page).getByRole('button', { name: 'Remove tall' }).click()
+  await expect(worked(other)).toHaveCount(0)
+  await expect(other.getByText('is not there any more; this is the scene itself')).toBeVisible()
+  await expect(scene(other).getByRole('button', { name: 'Bench set', exact: true })).toBeVisible()
+  await context.close()
+})

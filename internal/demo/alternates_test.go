@@ -1,0 +1,37 @@
+package demo
+
+import (
+	"testing"
+
+	"proscen/core/alternate"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestTheDemonstrationHasANightAndATallOne(t *testing.T) {
+	d := Scene()
+	assert.Empty(t, alternate.Faults(d))
+	night, rests, err := alternate.Resolve(d, Night)
+	require.NoError(t, err)
+	assert.Empty(t, rests)
+	assert.Empty(t, night.Validate())
+	assert.Less(t, night.Settings.Sun.Strength, d.Settings.Sun.Strength)
+	assert.Greater(t, night.Nodes["lamp-light"].Lamp.Strength, d.Nodes["lamp-light"].Lamp.Strength)
+	assert.Contains(t, night.Nodes, "window-light")
+	assert.NotContains(t, d.Nodes, "window-light")
+	assert.Equal(t, d.Shots, night.Shots)
+
+	tall, rests, err := alternate.Resolve(d, Tall)
+	require.NoError(t, err)
+	assert.Empty(t, rests)
+	assert.NotEqual(t, d.Nodes["bench"].Position, tall.Nodes["bench"].Position)
+	longer := 0
+	for id, s := range tall.Shots {
+		if was := d.Shots[id]; s.ScreenOut-s.ScreenIn > was.ScreenOut-was.ScreenIn {
+			longer++
+		}
+	}
+	assert.Equal(t, 2, longer)
+	assert.Equal(t, d.Settings, tall.Settings)
+}

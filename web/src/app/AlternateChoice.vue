@@ -1,0 +1,69 @@
+<script setup lang="ts">
+// Which alternate is worked in.
+import { Layers2 } from '@lucide/vue'
+import { useAlternates } from '@/stores/alternates'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+
+const alternates = useAlternates()
+const scene = useScene()
+const view = useView()
+</script>
+<template>
+  <span class="alternate" :style="{ '--alternate': alternates.here?.color ?? 'var(--line)' }">
+    <el-select
+      v-if="alternates.all.length"
+      size="small"
+      :model-value="scene.alternate"
+      aria-label="Alternate"
+      :disabled="!!scene.past"
+      @change="alternates.workIn"
+    >
+      <el-option value="" label="the scene" />
+      <el-option
+        v-for="a in alternates.all"
+        :key="a.id"
+        :value="a.id"
+        :label="a.name"
+        :disabled="!!a.fault && a.fault.includes('hangs')"
+      >
+        <span :style="{ paddingLeft: `${12 * a.depth}px` }"
+          ><i class="dot" :style="{ background: a.color }"></i>{{ a.name }}</span
+        >
+      </el-option>
+    </el-select>
+    <button
+      class="icon"
+      aria-label="Alternates"
+      title="Alternates: the same scene otherwise (/ flips)"
+      :aria-pressed="view.alternates"
+      :disabled="!scene.loaded"
+      @click="view.alternates = !view.alternates"
+    >
+      <Layers2 :size="16" />
+    </button>
+  </span>
+</template>
+<style scoped>
+.alternate {
+  display: flex;
+  flex: 0 1 auto;
+  align-items: center;
+  gap: 2px;
+}
+.alternate :deep(.el-select) {
+  width: 104px;
+}
+.alternate :deep(.el-select__wrapper) {
+  box-shadow:
+    inset 3px 0 0 var(--alternate),
+    0 0 0 1px var(--line) inset;
+}
+.dot {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  margin-right: 7px;
+  border-radius: 2px;
+}
+</style>

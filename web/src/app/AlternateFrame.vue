@@ -1,0 +1,63 @@
+<script setup lang="ts">
+// Says loudly, around the desk, that an alternate is worked in: each has its own colour
+// and slant.
+import { computed } from 'vue'
+import { useAlternates } from '@/stores/alternates'
+import { useScene } from '@/stores/scene'
+
+const alternates = useAlternates()
+const scene = useScene()
+const slant = computed(
+  () => `${[45, 135, 20, 160, 70, 110][alternates.all.findIndex((a) => a.id === scene.alternate) % 6]}deg`,
+)
+</script>
+<template>
+  <div
+    v-if="alternates.here && !scene.past"
+    class="around"
+    :style="{ '--alternate': alternates.here.color, '--slant': slant }"
+  >
+    <span class="which" role="status" aria-label="Worked in"
+      >{{ alternates.here.name }}
+      <span class="count">{{
+        alternates.here.count ? `differs in ${alternates.here.count}` : 'as what it hangs on'
+      }}</span></span
+    >
+  </div>
+</template>
+<style scoped>
+.around {
+  --hatch: repeating-linear-gradient(var(--slant), var(--alternate) 0 5px, transparent 5px 9px);
+  position: fixed;
+  inset: 44px 0 24px;
+  z-index: 30;
+  pointer-events: none;
+}
+.around::before,
+.around::after,
+.around {
+  background:
+    var(--hatch) top / 100% 5px no-repeat,
+    var(--hatch) bottom / 100% 5px no-repeat,
+    var(--hatch) left / 5px 100% no-repeat,
+    var(--hatch) right / 5px 100% no-repeat;
+}
+.around::before,
+.around::after {
+  display: none;
+}
+.which {
+  position: absolute;
+  top: 0;
+  left: 50%;
+  padding: 1px 12px 2px;
+  border-radius: 0 0 6px 6px;
+  background: var(--alternate);
+  color: var(--ink);
+  font: 600 12px var(--font);
+  transform: translateX(-50%);
+}
+.count {
+  font-weight: 400;
+}
+</style>

@@ -1,0 +1,402 @@
+<script setup lang="ts">
+// The alternates of the scene, and what differs in the one that is worked in: seen,
+// searched, taken back, put down, copied to another one.
+import { ElMessageBox } from 'element-plus'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { core, type CollectionName, type Told } from '@/core/bridge'
+import { useAlternates, type Listed } from '@/stores/alternates'
+import { useScene } from '@/stores/scene'
+import { useView } from '@/stores/view'
+import { fieldName, fieldValue } from '@/ui/fields'
+import { sentence } from '@/ui/sentence'
+
+const open = defineModel<boolean>({ required: true })
+const scene = useScene()
+const view = useView()
+const alternates = useAlternates()
+
+/** What is typed of one that is made, or of the one with this id. */
+const form = ref<{ id: string; name: string; parent: string; format: string; assembly: string; known: string } | null>(
+  null,
+)
+const begin = () => (form.value = { id: '', name: '', parent: scene.alternate, format: '', assembly: '', known: '' })
+function change(a: Listed) {
+  const { name, parent = '', format = '', assembly = '', known = '' } = scene.doc.alternates[a.id]!
+  form.value = { id: a.id, name, parent, format, assembly, known }
+}
+function put() {
+  const f = form.value!
+  if (f.id) return void (scene.run('alternateChange', f) && (form.value = null))
+  const { id: _, ...rest } = f
+  const [made] = scene.make('alternates', 'alternateAdd', rest)
+  if (!made) return
+  form.value = null
+  alternates.workIn(made)
+}
+async function remove(a: Listed) {
+  const on = alternates.all.filter((x) => scene.doc.alternates[x.id]?.parent === a.id)
+  let keep = false
+  if (on.length)
+    try {
+      await ElMessageBox.confirm(
+        `${on.map((x) => x.name).join(', ')} ${on.length > 1 ? 'hang' : 'hangs'} on ${a.name}. What differs in ${a.name} can go down into ${on.length > 1 ? 'them' : 'it'}, or away.`,
+        `Remove ${a.name}`,
+        { confirmButtonText: 'Down', cancelButtonText: 'Away', distinguishCancelAndClose: true },
+      )
+      keep = true
+    } catch (how) {
+      if (how !== 'cancel') return
+    }
+  if (scene.alternate === a.id) alternates.workIn(scene.doc.alternates[a.id]?.parent ?? '')
+  scene.run('alternateRemove', { id: a.id, keep })
+}
+
+const below = computed(() => {
+  const parent = scene.doc.alternates[scene.alternate]?.parent
+  return (parent && scene.doc.alternates[parent]?.name) || 'the scene'
+})
+const list = shallowRef<Told[]>([])
+watch([open, () => scene.changes, () => scene.alternate], () => {
+  if (!open.value || !scene.alternate || !scene.loaded) return void (list.value = [])
+  const o = core.differing(scene.alternate)
+  list.value = 'error' in o ? [] : (o as Told[])
+  const there = new Set(list.value.map((d) => d.id))
+  chosen.value = new Set([...chosen.value].filter((id) => there.has(id)))
+})
+const of = {
+  all: null,
+  Dress: ['nodes', 'paths', 'actions', 'lines', 'settings'],
+  Frame: ['nodes', 'curves', 'paths'],
+  Splice: ['shots', 'lanes', 'markers', 'boards', 'tracks', 'sounds'],
+}
+const desk = ref<keyof typeof of>('all')
+const wanted = ref('')
+const shown = computed(() =>
+  list.value.filter((d) => {
+    const isCamera = !!scene.doc.nodes[d.owner]?.camera
+    const here =
+      desk.value === 'all' ||
+      (of[desk.value]!.includes(d.collection) && (d.collection !== 'nodes' || isCamera === (desk.value === 'Frame')))
+    const text = `${d.name} ${d.what} ${d.fields.map((f) => fieldName(f.name)).join(' ')}`.toLowerCase()
+    return here && text.includes(wanted.value.toLowerCase())
+  }),
+)
+const chosen = ref(new Set<string>())
+function tick(id: string) {
+  const now = new Set(chosen.value)
+  if (!now.delete(id)) now.add(id)
+  chosen.value = now
+}
+const ids = (d?: Told) => (d ? [d.id] : [...chosen.value])
+const back = (d?: Told, field?: string) =>
+  scene.run('differencesBack', { ids: ids(d), ...(field ? { fields: [field] } : {}) })
+const down = (d?: Told, field?: string) =>
+  scene.run('differencesDown', { ids: ids(d), ...(field ? { fields: [field] } : {}) })
+const copy = (to: string, d?: Told) => scene.run('differencesCopy', { ids: ids(d), to })
+const others = computed(() => alternates.all.filter((a) => a.id !== scene.alternate))
+function go(d: Told) {
+  if (d.what === 'removed') return
+  if (d.collection === 'curves' && d.owner) view.select('nodes', d.owner)
+  else view.select(d.collection as CollectionName, d.thing)
+}
+/** Keys of curves are told by their number. */
+const said = (d: Told, field: string, v: unknown) =>
+  d.collection === 'curves'
+    ? `${Array.isArray(v) ? v.length : 0} keys`
+    : field === 'parent' || field === 'lane'
+      ? (scene.doc.nodes[String(v)]?.name ?? fieldValue(v))
+      : fieldValue(v)
+</script>
+<template>
+  <el-drawer
+    v-model="open"
+    title="Alternates"
+    :size="352"
+    :modal="false"
+    modal-penetrable
+    :lock-scroll="false"
+    class="history"
+    append-to-body
+  >
+    <ul class="tree" aria-label="Alternates">
+      <li :class="{ on: !scene.alternate }">
+        <button class="which" :aria-pressed="!scene.alternate" @click="alternates.workIn('')">
+          <i></i>the scene itself
+        </button>
+      </li>
+      <li v-for="a in alternates.all" :key="a.id" :class="{ on: a.id === scene.alternate }">
+        <button
+          class="which"
+          :style="{ paddingLeft: `${6 + 14 * (a.depth + 1)}px` }"
+          :aria-pressed="a.id === scene.alternate"
+          @click="alternates.workIn(a.id)"
+        >
+          <i :style="{ background: a.color }"></i>{{ a.name }}
+          <span class="dim">{{
+            a.count ? `${a.count} ${a.count === 1 ? 'difference' : 'differences'}` : 'no difference'
+          }}</span>
+        </button>
+        <button class="link" :aria-label="`Change ${a.name}`" @click="change(a)">change</button>
+        <button class="link" :aria-label="`Remove ${a.name}`" @click="remove(a)">remove</button>
+        <p v-if="a.fault" class="why">{{ sentence(a.fault) }}</p>
+      </li>
+    </ul>
+    <form
+      v-if="form"
+      class="form"
+      :aria-label="form.id ? 'Change the alternate' : 'New alternate'"
+      @submit.prevent="put"
+    >
+      <label
+        >Name<input
+          v-model="form.name"
+          aria-label="Name of the alternate"
+          maxlength="80"
+          placeholder="night"
+          @keydown.stop
+      /></label>
+      <label
+        >Hangs on<select v-model="form.parent" aria-label="Hangs on">
+          <option value="">the scene</option>
+          <option v-for="a in alternates.all.filter((x) => x.id !== form!.id)" :key="a.id" :value="a.id">
+            {{ a.name }}
+          </option>
+        </select></label
+      >
+      <label
+        >Chosen with the format<select v-model="form.format" aria-label="Chosen with the format">
+          <option value="">none</option>
+          <option v-for="(f, id) in scene.doc.formats" :key="id" :value="id">{{ f.name }}</option>
+        </select></label
+      >
+      <label
+        >Chosen with the assembly<select v-model="form.assembly" aria-label="Chosen with the assembly">
+          <option value="">none</option>
+          <option v-for="(x, id) in scene.doc.assemblies" :key="id" :value="id">{{ x.name }}</option>
+        </select></label
+      >
+      <label
+        >In all scenes known as<input
+          v-model="form.known"
+          aria-label="In all scenes known as"
+          maxlength="80"
+          placeholder="no name"
+          @keydown.stop
+      /></label>
+      <div class="row">
+        <button class="act main" :disabled="!form.name.trim()">
+          {{ form.id ? 'Change it' : 'Make it, and work in it' }}
+        </button>
+        <button type="button" class="act" @click="form = null">Leave it</button>
+      </div>
+    </form>
+    <div v-else class="row"><button class="act" @click="begin">New alternate</button></div>
+
+    <section v-if="scene.alternate" aria-label="What differs">
+      <h3>Differs from {{ below }}</h3>
+      <div class="sift">
+        <el-radio-group v-model="desk" size="small" aria-label="Of the desk">
+          <el-radio-button v-for="(_, d) in of" :key="d" :value="d" :label="d" />
+        </el-radio-group>
+        <input v-model="wanted" type="search" aria-label="Search what differs" placeholder="search" @keydown.stop />
+      </div>
+      <div v-if="chosen.size" class="row" role="toolbar" aria-label="Chosen differences">
+        <span class="dim">{{ chosen.size }} chosen</span>
+        <button class="act" @click="back()">As in {{ below }}</button>
+        <button class="act" @click="down()">Put into {{ below }}</button>
+      </div>
+      <ul class="list" aria-label="Differences">
+        <li v-for="d in shown" :key="d.id">
+          <div class="head">
+            <input type="checkbox" :checked="chosen.has(d.id)" :aria-label="`Choose ${d.name}`" @change="tick(d.id)" />
+            <button class="name" @click="go(d)">{{ d.name }}</button>
+            <span :class="d.what">{{ d.what }}</span>
+            <el-dropdown trigger="click" size="small">
+              <button class="icon small" :aria-label="`More for ${d.name}`">⋯</button>
+              <template #dropdown>
+                <el-dropdown-menu>
+                  <el-dropdown-item @click="back(d)">As in {{ below }}</el-dropdown-item>
+                  <el-dropdown-item @click="down(d)">Put into {{ below }}</el-dropdown-item>
+                  <el-dropdown-item v-for="a in others" :key="a.id" @click="copy(a.id, d)"
+                    >Copy to {{ a.name }}</el-dropdown-item
+                  >
+                </el-dropdown-menu>
+              </template>
+            </el-dropdown>
+          </div>
+          <p v-if="d.rests" class="why">Has no effect: {{ d.rests }}.</p>
+          <dl v-if="d.fields.length">
+            <template v-for="f in d.fields.slice(0, 8)" :key="f.name">
+              <dt>{{ fieldName(f.name) }}</dt>
+              <dd>
+                <span class="dim">{{ said(d, f.name, f.before) }}</span> → {{ said(d, f.name, f.after) }}
+                <i v-if="f.moved" class="moved" :title="`${sentence(below)} has been changed here since`"
+                  >has moved on</i
+                >
+                <button
+                  v-if="d.fields.length > 1"
+                  class="link"
+                  :aria-label="`${fieldName(f.name)} of ${d.name} as in ${below}`"
+                  :title="`As in ${below}`"
+                  @click="back(d, f.name)"
+                >
+                  ↩
+                </button>
+              </dd>
+            </template>
+          </dl>
+        </li>
+        <li v-if="!list.length" class="dim none">
+          Nothing differs yet. What is changed from now on, on any desk, is kept here alone; formats, assemblies, models
+          and recipes are the scene’s.
+        </li>
+        <li v-else-if="!shown.length" class="dim none">Nothing of this differs.</li>
+      </ul>
+    </section>
+    <p v-else-if="!alternates.all.length" class="dim">
+      An alternate is the same scene otherwise: by night, in rain, for a tall frame. Only what differs is kept, and what
+      is changed in the scene later comes through.
+    </p>
+  </el-drawer>
+</template>
+<style scoped>
+ul {
+  margin: 0 0 8px;
+  padding: 0;
+  list-style: none;
+}
+.tree li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto auto;
+  gap: 0 8px;
+  align-items: center;
+  border-radius: 4px;
+}
+.tree li.on {
+  background: var(--raised);
+}
+.tree .why {
+  grid-column: 1 / -1;
+}
+.which {
+  padding: 5px 6px;
+  border: 0;
+  background: none;
+  color: var(--text);
+  font: 12.5px var(--font);
+  text-align: left;
+  cursor: pointer;
+}
+.which i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  margin-right: 8px;
+  border-radius: 2px;
+  background: var(--dim);
+}
+.which .dim,
+.head > span {
+  font: 11.5px var(--font-condensed);
+}
+.which .dim {
+  margin-left: 6px;
+}
+.form {
+  display: grid;
+  gap: 5px;
+  margin-bottom: 8px;
+  padding: 8px;
+  border: 1px solid var(--line);
+  border-radius: 5px;
+}
+.form label {
+  display: grid;
+  grid-template-columns: 130px minmax(0, 1fr);
+  align-items: center;
+  color: var(--dim);
+  font: 12px var(--font-condensed);
+}
+input:not([type='checkbox']),
+select {
+  width: 100%;
+  height: 25px;
+  padding: 0 7px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--ink);
+  color: var(--text);
+  font: 12px var(--font);
+}
+.sift {
+  display: grid;
+  grid-template-columns: auto minmax(60px, 1fr);
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 6px;
+}
+.list li {
+  padding: 4px 0;
+  border-bottom: 1px solid var(--line);
+}
+.head {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto auto;
+  gap: 7px;
+  align-items: center;
+}
+.name {
+  overflow: hidden;
+  padding: 2px 0;
+  border: 0;
+  background: none;
+  color: var(--text);
+  font: 12.5px var(--font);
+  text-align: left;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.name:hover {
+  text-decoration: underline;
+}
+dl {
+  display: grid;
+  grid-template-columns: 92px minmax(0, 1fr);
+  gap: 1px 8px;
+  margin: 0 0 2px 22px;
+  font: 12px var(--font);
+}
+dt {
+  color: var(--dim);
+  font-family: var(--font-condensed);
+}
+dd {
+  margin: 0;
+}
+.moved {
+  margin-left: 4px;
+  padding: 0 5px;
+  border-radius: 3px;
+  background: var(--warning);
+  color: var(--ink);
+  font: 600 11px var(--font-condensed);
+}
+.added {
+  color: var(--good);
+}
+.removed {
+  color: var(--vermilion);
+}
+.changed {
+  color: var(--warning);
+}
+.why {
+  margin: 1px 0 2px;
+  color: var(--warning);
+  font-size: 12px;
+}
+.none {
+  padding: 8px 2px;
+}
+</style>
