@@ -37,11 +37,15 @@ const fewFiles = 12
 
 // planned tells what a delivery would make.
 func (p *Page) planned(a delivering) (Planned, error) {
-	doc := p.session.Doc
+	doc := p.session.Doc // what is worked in, as long as no alternate is named
+	if len(a.Order.Alternates) > 0 && p.live == nil {
+		doc = p.sides.Scene().Doc
+	}
 	items, err := turnover.Plan(doc, a.Order, &a.Recipe)
 	if err != nil {
 		return Planned{}, err
 	}
+	sides := turnover.SidesOf(doc)
 	out := Planned{Files: []PlannedFile{}, Count: len(items)}
 	for i := range items {
 		it := &items[i]
@@ -51,7 +55,11 @@ func (p *Page) planned(a delivering) (Planned, error) {
 		if i >= fewFiles {
 			continue
 		}
-		path := turnover.Path(doc, it, &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()})
+		side, err := sides.As(it.Alternate)
+		if err != nil {
+			return Planned{}, err
+		}
+		path := turnover.Path(side, it, &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()})
 		if pack := turnover.RecipeFor(it, a.Recipe).Pack; !pack.Numbered() || it.What == turnover.Still {
 			path += "." + pack.Ending()
 		}
@@ -78,6 +86,7 @@ type doubting struct {
 // doubts begins to look for what would disappoint in a delivery. Lost are the blobs of
 // files that are not there.
 func (p *Page) doubts(a doubting) (DoubtsNow, error) {
+	a.Order.Alternates = nil // what is worked in is looked through
 	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
 	if err != nil {
 		return DoubtsNow{}, err
@@ -111,6 +120,9 @@ func (p *Page) airNow(a struct {
 	Frame  int           `json:"frame"` // of the file
 }) (program.Air, error) {
 	out := program.Air{Playing: []program.Playing{}}
+	if a.Item.Alternate != p.session.Doc.As {
+		return out, errors.New("this shows another alternate; work in that one to compare")
+	}
 	var plans turnover.Plans
 	now, there, err := plans.Again(p.session.Doc, a.Item, a.Recipe)
 	if err != nil {
@@ -163,6 +175,7 @@ func (p *Page) usualRecipes(none) []scene.Recipe { return turnover.Usual() }
 // burnTexts returns what burn-ins of a recipe say at the first frame of the first item
 // of an order.
 func (p *Page) burnTexts(a delivering) ([]string, error) {
+	a.Order.Alternates = nil // what is worked in says them
 	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
 	if err != nil {
 		return nil, err

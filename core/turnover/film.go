@@ -38,6 +38,10 @@ type Film struct {
 
 // NewFilm prepares the frames of an output for so many threads.
 func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f Facts, threads int) (*Film, error) {
+	doc, err := SidesOf(doc).As(i.Alternate)
+	if err != nil {
+		return nil, err
+	}
 	if doc.Settings.Format != i.Format {
 		if _, ok := doc.Formats[i.Format]; !ok {
 			return nil, fmt.Errorf("its format is not in the scene")

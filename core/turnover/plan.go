@@ -15,6 +15,7 @@ import (
 	"strconv"
 	"strings"
 
+	"proscen/core/alternate"
 	"proscen/core/interchange"
 	"proscen/core/program"
 	"proscen/core/scene"
@@ -37,10 +38,11 @@ const (
 // and the whole cut, of story time for cameras and stills.
 type Item struct {
 	What         What   `json:"what"`
-	Assembly     string `json:"assembly,omitempty"` // id
-	Shot         string `json:"shot,omitempty"`     // id
-	Number       string `json:"number,omitempty"`   // of the shot
-	Camera       string `json:"camera,omitempty"`   // id, "" when something else stands for it
+	Alternate    string `json:"alternate,omitempty"` // id, "" for the scene itself
+	Assembly     string `json:"assembly,omitempty"`  // id
+	Shot         string `json:"shot,omitempty"`      // id
+	Number       string `json:"number,omitempty"`    // of the shot
+	Camera       string `json:"camera,omitempty"`    // id, "" when something else stands for it
 	CameraNumber int    `json:"cameraNumber,omitempty"`
 	CameraName   string `json:"cameraName,omitempty"`
 	Format       string `json:"format"` // id
@@ -61,10 +63,14 @@ type Item struct {
 
 // Subject names what an item shows, so that versions of it can be counted.
 func (i *Item) Subject() string {
-	if i.Pass == "" {
-		return i.picture()
+	s := i.picture()
+	if i.Pass != "" {
+		s += " " + string(i.Pass)
 	}
-	return i.picture() + " " + string(i.Pass)
+	if i.Alternate != "" {
+		s += " as " + i.Alternate
+	}
+	return s
 }
 
 func (i *Item) picture() string {
@@ -143,6 +149,7 @@ type Order struct {
 	Assemblies []string      `json:"assemblies,omitempty"` // ids
 	Shots      []string      `json:"shots,omitempty"`      // none stands for all of the main lane
 	Formats    []string      `json:"formats,omitempty"`    // none stands for the one that is worked in
+	Alternates []string      `json:"alternates,omitempty"` // ids, "" for the scene itself, which none stands for, too
 	Each       bool          `json:"each,omitempty"`       // a file for each shot
 	Whole      bool          `json:"whole,omitempty"`      // a file of the whole main lane
 	Cameras    []string      `json:"cameras,omitempty"`    // a file of each over a stretch of the story
@@ -176,9 +183,66 @@ const (
 	maxChoice = 100
 )
 
-// Plan lists the outputs that an order asks for: assembly by assembly, format by
-// format, shots in order of screen time.
-func Plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
+// Plan lists the outputs that an order asks for: alternate by alternate, assembly by
+// assembly, format by format, shots in order of screen time.
+func Plan(doc *scene.Document, o Order, r *scene.Recipe) (out []Item, err error) {
+	if len(o.Alternates) == 0 {
+		o.Alternates = []string{doc.As}
+	}
+	if len(o.Alternates) > maxChoice {
+		return nil, fmt.Errorf("these are more than %d alternates; choose fewer", maxChoice)
+	}
+	sides := SidesOf(doc)
+	for _, id := range once(o.Alternates) {
+		side, err := sides.As(id)
+		if err != nil {
+			return nil, err
+		}
+		items, err := plan(side, o, r)
+		if err != nil && len(o.Alternates) > 1 && id != "" {
+			err = fmt.Errorf("%s: %w", doc.Alternates[id].Name, err)
+		}
+		if err != nil {
+			return nil, err
+		}
+		for i := range items {
+			items[i].Alternate = id
+		}
+		if out = append(out, items...); len(out) > MaxItems {
+			return nil, fmt.Errorf("these are more than %d files; choose fewer", MaxItems)
+		}
+	}
+	return out, nil
+}
+
+// Sides are a scene and its alternates, each made when it is asked for first.
+type Sides struct {
+	doc  *scene.Document
+	made map[string]*scene.Document
+}
+
+// SidesOf begins with a scene, or with a document that is an alternate already and stands
+// for itself alone.
+func SidesOf(doc *scene.Document) *Sides {
+	return &Sides{doc: doc, made: map[string]*scene.Document{doc.As: doc}}
+}
+
+// As returns the document of an alternate.
+func (s *Sides) As(id string) (*scene.Document, error) {
+	if d := s.made[id]; d != nil {
+		return d, nil
+	}
+	if s.doc.As != "" {
+		return nil, errors.New("this is an alternate already; another one is made of the scene itself")
+	}
+	d, _, err := alternate.Resolve(s.doc, id)
+	if err == nil {
+		s.made[id] = d
+	}
+	return d, err
+}
+
+func plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {
 	if err := scene.CheckRecipe(*r); err != nil {
 		return nil, err
 	}
@@ -333,7 +397,7 @@ func cutItems(doc *scene.Document, o Order, base Item) ([]Item, error) {
 		}
 	}
 	switch {
-	case len(unknown) > 0 && len(o.Assemblies) < 2:
+	case len(unknown) > 0 && len(o.Assemblies) < 2 && len(o.Alternates) < 2:
 		return nil, fmt.Errorf("the assembly has no shot %s", strings.Join(unknown, ", "))
 	case p.Length() == 0:
 		return nil, errors.New("there is nothing to deliver: the assembly has no shots; add one on the time strip first")

@@ -125,10 +125,15 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 	if err != nil {
 		return err
 	}
+	sides := turnover.SidesOf(doc)
 	d.Width, d.Height, d.Quality = items[0].Width, items[0].Height, string(r.Quality)
 	d.Recipe, d.Rate = []byte(scene.Canonical(r)), turnover.RateOf(doc, &r).String()
 	for _, i := range items {
 		if err := (picture.Form{Width: i.Width, Height: i.Height}).Validate(); err != nil {
+			return err
+		}
+		side, err := sides.As(i.Alternate)
+		if err != nil {
 			return err
 		}
 		pack := turnover.RecipeFor(&i, r).Pack
@@ -137,7 +142,7 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 			ShotID: i.Shot, ShotNumber: i.Number, CameraNumber: i.CameraNumber, CameraName: i.CameraName, Frames: i.Frames(&r),
 		}
 		o.Path = func(version int) string {
-			return turnover.Path(doc, &i, &r, turnover.Facts{Version: version, Date: time.Now()})
+			return turnover.Path(side, &i, &r, turnover.Facts{Version: version, Date: time.Now()})
 		}
 		switch {
 		case i.What == turnover.Still:

@@ -209,6 +209,9 @@ func (a *API) frame(c *echo.Context) error {
 	if f := c.QueryParam("format"); f != "" {
 		o.Formats = []string{f}
 	}
+	if id := c.QueryParam("alternate"); id != "" {
+		o.Alternates = []string{id}
+	}
 	o.Size[0], _ = strconv.Atoi(c.QueryParam("width"))
 	o.Size[1], _ = strconv.Atoi(c.QueryParam("height"))
 	r := scene.Recipe{Name: "frame", Pack: scene.PNG, Quality: scene.Quality(c.QueryParam("quality"))}

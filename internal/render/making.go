@@ -293,7 +293,7 @@ func (m *making) beside(ctx context.Context, stem, sound string) error {
 	if m.film.Recipe.Lines == scene.Beside {
 		if said := m.film.Said(); len(said) > 0 {
 			file := filepath.Join(m.dir, "lines.srt")
-			if err := scratch.Full(os.WriteFile(file, interchange.SubRip(m.d.doc, m.film.Rate(), said), 0o600)); err != nil {
+			if err := scratch.Full(os.WriteFile(file, interchange.SubRip(m.film.Document(), m.film.Rate(), said), 0o600)); err != nil {
 				return err
 			}
 			if err := put(stem+".srt", file); err != nil {

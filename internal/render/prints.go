@@ -29,10 +29,11 @@ type Prints struct {
 	open  opened
 }
 
-// opened is the scene that was looked at last.
+// opened is the scene that was looked at last, or an alternate of it.
 type opened struct {
 	scene    string
 	revision int
+	as       string
 	session  *session.Session
 	seen     string
 }
@@ -151,7 +152,7 @@ func (p *Prints) look(ctx context.Context, r *look, id string, doc *scene.Docume
 			}
 			print := ""
 			if err == nil && there {
-				print, err = p.of(ctx, id, doc, revision, now, recipe)
+				print, err = p.of(ctx, &plans, id, doc, revision, now, recipe)
 			}
 			switch {
 			case ctx.Err() != nil: // a newer look has come
@@ -174,15 +175,19 @@ func (p *Prints) look(ctx context.Context, r *look, id string, doc *scene.Docume
 }
 
 // of returns the print of an item as it would be made now.
-func (p *Prints) of(ctx context.Context, id string, doc *scene.Document, revision int, i turnover.Item, r scene.Recipe) (string, error) {
-	if p.open.scene != id || p.open.revision != revision {
+func (p *Prints) of(ctx context.Context, plans *turnover.Plans, id string, doc *scene.Document, revision int, i turnover.Item, r scene.Recipe) (string, error) {
+	if p.open.scene != id || p.open.revision != revision || p.open.as != i.Alternate {
+		doc, err := plans.As(doc, i.Alternate)
+		if err != nil {
+			return "", err
+		}
 		s := session.Open(doc, nil)
 		files, err := FilesOf(ctx, p.bucket, doc)
 		if err != nil {
 			return "", err
 		}
 		files.Into(s)
-		p.open = opened{id, revision, s, turnover.SeenOf(doc)}
+		p.open = opened{id, revision, i.Alternate, s, turnover.SeenOf(doc)}
 	}
 	film, err := turnover.Unpainted(p.open.session, i, r, turnover.Facts{})
 	if err != nil {

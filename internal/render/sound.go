@@ -20,7 +20,7 @@ import (
 // sound mixes what is heard of an output into a WAV file, "" when the recipe wants
 // none or the scene has none. Where nothing is heard it is silent.
 func (m *making) sound(ctx context.Context) (string, error) {
-	if !m.film.Recipe.Sound || len(m.d.doc.Sounds) == 0 {
+	if !m.film.Recipe.Sound || len(m.film.Document().Sounds) == 0 {
 		return "", nil
 	}
 	files := map[string]*os.File{}

@@ -217,6 +217,8 @@ export interface paths {
                 camera?: string;
                 /** @description Its id; the one that is worked in if it is left out */
                 format?: string;
+                /** @description Its id; the scene itself if it is left out */
+                alternate?: string;
                 /** @description In pixels, with the height, instead of the format's */
                 width?: number;
                 height?: number;
@@ -1140,6 +1142,8 @@ export interface components {
         Item: {
             /** @enum {string} */
             what: "shot" | "cut" | "camera" | "still";
+            /** @description Id of an alternate; absent for the scene itself */
+            alternate?: string;
             assembly?: string;
             shot?: string;
             number?: string;
@@ -1665,6 +1669,8 @@ export interface operations {
                 camera?: string;
                 /** @description Its id; the one that is worked in if it is left out */
                 format?: string;
+                /** @description Its id; the scene itself if it is left out */
+                alternate?: string;
                 /** @description In pixels, with the height, instead of the format's */
                 width?: number;
                 height?: number;

@@ -1131,6 +1131,7 @@ export interface Calls {
 }
 export interface Item {
   what: string;
+  alternate?: string;
   assembly?: string;
   shot?: string;
   number?: string;
@@ -1193,6 +1194,7 @@ export interface Order {
   assemblies?: string[];
   shots?: string[];
   formats?: string[];
+  alternates?: string[];
   each?: boolean;
   whole?: boolean;
   cameras?: string[];

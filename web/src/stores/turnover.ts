@@ -40,11 +40,13 @@ export const useTurnover = defineStore('turnover', () => {
   const changed = ref(false)
   const assemblies = ref<string[]>([])
   const formats = ref<string[]>([])
+  const alternates = ref<string[]>([])
   watch(
     () => scene.id,
     () => {
       assemblies.value = []
       formats.value = []
+      alternates.value = []
       only.value = []
       over.value = null
       outdated.value = { outdated: [], gone: [], waiting: 0 }
@@ -62,6 +64,11 @@ export const useTurnover = defineStore('turnover', () => {
     const there = formats.value.filter((id) => scene.doc.formats[id])
     if (there.length) return there
     return allFormats.value.filter((f, i) => i === 0 || f.deliver).map((f) => f.id)
+  })
+  /** Those that are delivered, '' for the scene itself; what is worked in, while none is chosen. */
+  const theAlternates = computed(() => {
+    const there = alternates.value.filter((id) => !id || scene.doc.alternates[id])
+    return there.length ? there : [scene.alternate]
   })
   const theAssemblies = computed(() => {
     const there = assemblies.value.filter((id) => scene.doc.assemblies[id])
@@ -81,6 +88,7 @@ export const useTurnover = defineStore('turnover', () => {
   const order = computed<Order>(() => ({
     assemblies: theAssemblies.value,
     formats: theFormats.value,
+    alternates: theAlternates.value,
     shots: shots.value,
     each: each.value,
     whole: whole.value,
@@ -147,7 +155,7 @@ export const useTurnover = defineStore('turnover', () => {
     deliveries.deliver(
       scene.cut.assembly,
       recipe.value,
-      { assemblies: theAssemblies.value, formats: theFormats.value, cameras },
+      { assemblies: theAssemblies.value, formats: theFormats.value, alternates: [scene.alternate], cameras },
       true,
     )
   const deliver = () => deliveries.deliver(scene.cut.assembly, recipe.value, order.value, changed.value)
@@ -158,7 +166,12 @@ export const useTurnover = defineStore('turnover', () => {
     await deliveries.deliver(
       scene.cut.assembly,
       one,
-      { assemblies: theAssemblies.value.slice(0, 1), formats: [scene.doc.settings.format], spots: [spot] },
+      {
+        assemblies: theAssemblies.value.slice(0, 1),
+        formats: [scene.doc.settings.format],
+        alternates: [scene.alternate],
+        spots: [spot],
+      },
       false,
     )
   }
@@ -169,11 +182,12 @@ export const useTurnover = defineStore('turnover', () => {
       const old = d.outputs.filter((o) => ids.has(o.id))
       if (!old.length || !d.recipe) continue
       for (const [key, of] of groups(old)) {
-        const [assembly, format] = key.split(' ') as [string, string]
+        const [assembly, format, alternate] = key.split(' ') as [string, string, string]
         const shots = of.flatMap((o) => (o.item?.what === 'shot' ? [o.shot] : []))
         const o: Order = {
           assemblies: [assembly],
           formats: [format],
+          alternates: [alternate],
           shots,
           each: shots.length > 0,
           whole: of.some((o) => o.item?.what === 'cut'),
@@ -182,11 +196,11 @@ export const useTurnover = defineStore('turnover', () => {
       }
     }
   }
-  /** Outputs by their assembly and format. */
+  /** Outputs by their assembly, format and alternate. */
   function groups(list: Output[]) {
     const by = new Map<string, Output[]>()
     for (const o of list) {
-      const key = `${o.item?.assembly ?? ''} ${o.item?.format ?? ''}`
+      const key = `${o.item?.assembly ?? ''} ${o.item?.format ?? ''} ${o.item?.alternate ?? ''}`
       by.set(key, [...(by.get(key) ?? []), o])
     }
     return by
@@ -209,6 +223,8 @@ export const useTurnover = defineStore('turnover', () => {
     only,
     over,
     theAssemblies,
+    alternates,
+    theAlternates,
     order,
     recipes,
     name,

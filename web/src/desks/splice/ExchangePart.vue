@@ -37,6 +37,7 @@ async function files(): Promise<Record<string, Delivered>> {
     for (const o of d.outputs) {
       const i = o.item
       if (o.state !== 'done' || out[o.shot] || i?.what !== 'shot' || i.assembly !== scene.cut.assembly) continue
+      if ((i.alternate ?? '') !== scene.alternate) continue
       const head = o.frames - (i.out - i.in) - (i.tail ?? 0)
       out[o.shot] = { file: o.file, head, frames: o.frames }
     }

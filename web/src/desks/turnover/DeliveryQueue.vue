@@ -6,10 +6,12 @@ import { computed, watch } from 'vue'
 import type { Delivery, Output } from '@/api/client'
 import type { Recipe } from '@/core/bridge'
 import { useDeliveries } from '@/stores/deliveries'
+import { useScene } from '@/stores/scene'
 import { learn, passes } from './recipes'
 
 const emit = defineEmits<{ play: [output: Output] }>()
 const deliveries = useDeliveries()
+const scene = useScene()
 const film = (o?: Output) => !o || o.kind === 'video' || o.kind === 'picture' || o.kind === 'pictures'
 const active = computed(() =>
   deliveries.list.filter((d) => d.outputs.some((o) => o.state === 'waiting' || o.state === 'rendering')),
@@ -26,7 +28,10 @@ function left(d: Delivery) {
 /** What is finished and stands in no table: the whole cut, cameras, stills and passes. */
 const others = (d: Delivery) =>
   d.outputs.filter((o) => o.state === 'done' && o.item && (o.item.what !== 'shot' || o.item.pass))
-const called = (o: Output) => (o.item?.pass ? `${subject(o)}, ${passes[o.item.pass]}` : subject(o))
+const called = (o: Output) =>
+  [subject(o), o.item?.pass && passes[o.item.pass], scene.doc.alternates[o.item?.alternate ?? '']?.name]
+    .filter(Boolean)
+    .join(', ')
 const subject = (o: Output) =>
   o.item?.what === 'cut'
     ? 'whole cut'

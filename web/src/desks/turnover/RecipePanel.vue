@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import { useAlternates } from '@/stores/alternates'
 import { useTurnover, type Moment } from '@/stores/turnover'
 import { rateName } from '@/ui/rates'
 import NumberField from '@/ui/NumberField.vue'
@@ -15,6 +16,7 @@ import { bytesOf, packs, secondsOf, timeOf } from './recipes'
 const scene = useScene()
 const head = usePlayhead()
 const turnover = useTurnover()
+const alternates = useAlternates()
 const library = useLibrary()
 const starting = ref(false)
 const editing = ref(false)
@@ -172,6 +174,19 @@ async function deliver() {
           :label="f.name"
           :title="`${f.width} × ${f.height}`"
         />
+      </el-checkbox-group>
+    </template>
+    <template v-if="alternates.all.length">
+      <h3>Alternates</h3>
+      <el-checkbox-group
+        :model-value="turnover.theAlternates"
+        size="small"
+        class="ticks"
+        aria-label="Alternates"
+        @update:model-value="turnover.alternates = $event as string[]"
+      >
+        <el-checkbox value="" label="the scene" />
+        <el-checkbox v-for="a in alternates.all" :key="a.id" :value="a.id" :label="a.name" />
       </el-checkbox-group>
     </template>
     <template v-if="assemblies.length > 1">

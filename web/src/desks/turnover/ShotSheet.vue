@@ -32,6 +32,7 @@ const newest = computed(() => {
           ? o.item.what === 'shot' &&
             !o.item.pass &&
             o.item.assembly === scene.cut.assembly &&
+            (o.item.alternate ?? '') === scene.alternate &&
             o.item.format === format.value
           : o.shot) &&
         !out.has(o.shot)

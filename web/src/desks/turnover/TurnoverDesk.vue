@@ -59,6 +59,7 @@ const playable = computed(() => {
         o.item?.what === 'shot' &&
         !o.item.pass &&
         o.item.assembly === scene.cut.assembly &&
+        (o.item.alternate ?? '') === scene.alternate &&
         o.item.format === (watched.value?.item?.format ?? turnover.theFormats[0]) &&
         !by.has(o.shot)
       )

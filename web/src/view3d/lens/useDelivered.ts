@@ -34,7 +34,14 @@ export function useDelivered(spot: () => Spot) {
     try {
       await scene.flushed() // the server draws what is saved
       const format = scene.doc.settings.format
-      const query = { assembly: scene.cut.assembly, frame: Math.round(frame), format, ...(camera ? { camera } : {}) }
+      const alternate = scene.alternate || undefined
+      const query = {
+        assembly: scene.cut.assembly,
+        frame: Math.round(frame),
+        format,
+        alternate,
+        camera: camera || undefined,
+      }
       const blob = await ask<Blob>(
         api.GET('/scenes/{scene}/frame', { params: { path: { scene: scene.id }, query }, parseAs: 'blob' }),
       )
