@@ -430,6 +430,20 @@ func TestDifferencesPutDownLeaveWhatWasSeen(t *testing.T) {
 	assert.Greater(t, put, 25)
 }
 
+func TestWhatIsBoundToAFormatIsInIt(t *testing.T) {
+	w := begin(t, map[string]string{"tall": "", "near": "tall"})
+	w.run("", "formatPut", m{"name": "high", "width": 360, "height": 640, "id": "high"})
+	w.run("", "alternateChange", m{"id": "tall", "name": "tall", "format": "high"})
+	assert.Equal(t, []string{"wide", "high", "high"}, []string{w.doc("").Settings.Format, w.doc("tall").Settings.Format, w.doc("near").Settings.Format})
+	assert.Empty(t, w.differences("tall"))
+	w.run("tall", "set", m{"collection": "settings", "id": "settings", "merge": m{"sun": m{"height": 20}}, "label": "lower"})
+	d := w.doc("").Differences[w.differences("tall")[0]]
+	assert.Equal(t, []string{"sun.height"}, alternate.Names(d.Fields), "the format is no difference")
+	w.run("", "formatRemove", m{"id": "high"})
+	assert.Equal(t, "wide", w.doc("near").Settings.Format, "what it was bound to is gone")
+	assert.Equal(t, 20.0, w.doc("near").Settings.Sun.Height)
+}
+
 func TestSingleFieldsAreTakenBackAndCopied(t *testing.T) {
 	w := begin(t, map[string]string{"night": "", "day": ""})
 	w.run("night", "set", m{"collection": "nodes", "id": "a", "merge": m{"name": "Eye", "camera": m{"focal": 50, "stop": 8}}, "label": "x"})

@@ -87,6 +87,11 @@ func (s *Stack) gather(doc *scene.Document) {
 			s.on[k] = append(s.on[k], id)
 		}
 	}
+	for _, id := range s.chain {
+		if k := (thing{"settings", scene.SettingsID}); doc.Alternates[id].Format != "" && s.on[k] == nil {
+			s.on[k] = []string{} // what it is bound to makes a difference of its own
+		}
+	}
 	for _, ids := range s.on {
 		slices.SortFunc(ids, func(a, b string) int {
 			return at[doc.Differences[a].Alternate] - at[doc.Differences[b].Alternate]
@@ -110,31 +115,47 @@ func (s *Stack) value(doc *scene.Document, k thing, without int) json.RawMessage
 		return nil
 	}
 	body := t.Get(k.id)
-	layers := s.chain[:max(0, len(s.chain)-without)]
-	for _, id := range s.on[k] {
-		d := doc.Differences[id]
-		if !slices.Contains(layers, d.Alternate) {
-			break // those that follow lie above it
+	on := s.on[k]
+	for i, layer := range s.chain {
+		if k.collection == "settings" {
+			body = inFormat(doc, body, doc.Alternates[layer].Format)
 		}
-		if s.rests[id] != "" {
-			continue
+		if i == len(s.chain)-without {
+			break
 		}
-		switch d.What {
-		case scene.Removed:
-			body = nil
-		case scene.Added:
-			body = scene.Canonical(d.Fields)
-		case scene.Changed:
-			if body == nil {
-				s.rest(id, "what it changes is not there any more")
-			} else if k.collection == "curves" {
-				body = scene.Canonical(d.Fields) // one value
-			} else {
-				body = scene.Canonical(scene.FieldsOf(body).With(d.Fields))
+		for len(on) > 0 && doc.Differences[on[0]].Alternate == layer {
+			if s.rests[on[0]] == "" {
+				body = s.laid(doc, k, on[0], body)
 			}
+			on = on[1:]
 		}
 	}
 	return body
+}
+
+// inFormat are the settings with the format that an alternate is bound to, "" for none.
+func inFormat(doc *scene.Document, body json.RawMessage, format string) json.RawMessage {
+	if _, there := doc.Formats[format]; !there {
+		return body
+	}
+	return scene.Canonical(scene.FieldsOf(body).With(scene.Fields{"format": format}))
+}
+
+// laid is an entity with a difference on it.
+func (s *Stack) laid(doc *scene.Document, k thing, id string, body json.RawMessage) json.RawMessage {
+	switch d := doc.Differences[id]; {
+	case d.What == scene.Removed:
+		return nil
+	case d.What == scene.Added:
+		return scene.Canonical(d.Fields)
+	case body == nil:
+		s.rest(id, "what it changes is not there any more")
+		return nil
+	case k.collection == "curves":
+		return scene.Canonical(d.Fields) // one value
+	default:
+		return scene.Canonical(scene.FieldsOf(body).With(d.Fields))
+	}
 }
 
 func (s *Stack) rest(id, why string) {
