@@ -5,6 +5,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, somebody, test, type Page } from './base.ts'
+import { videoFrame } from './files.ts'
 import { choose, desk, newScene, saved, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
@@ -66,8 +67,8 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   await page.getByRole('button', { name: 'Alternates', exact: true }).click()
   const bench = differences(page).getByRole('listitem').filter({ hasText: 'Bench' })
   await expect(bench).toContainText('place')
-  await expect(bench).toContainText('-5.9, 0.9, -3.2 → -5, 0.9, -3.2')
-  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText('end')
+  await expect(bench).toContainText('-5.9, 1.2, -3.2 → -5, 1.2, -3.2')
+  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText('beginning400 → 410')
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Splice').click()
   await expect(bench).toHaveCount(0)
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Dress').click()
@@ -75,18 +76,18 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   await expect(differences(page).getByRole('listitem')).toHaveCount(1)
 
   // The scene moves on: the alternate stays, and says so.
-  await server.edit(id, 'nodes', 'bench', (n) => ({ ...n, position: [-3, 0.9, -3.2], name: 'Long bench' }))
+  await server.edit(id, 'nodes', 'bench', (n) => ({ ...n, position: [-3, 1.2, -3.2], name: 'Long bench' }))
   const long = differences(page).getByRole('listitem').filter({ hasText: 'Long bench' })
   await leaf(page).getByRole('searchbox').fill('')
   await expect(long).toContainText('has moved on')
   await more(page, 'Long bench', 'As in the scene')
   await expect(long).toHaveCount(0)
   await page.keyboard.press('Control+z')
-  await expect(long).toContainText('→ -5, 0.9, -3.2')
+  await expect(long).toContainText('→ -5, 1.2, -3.2')
   await more(page, 'Long bench', 'Put into the scene')
   await expect(long).toHaveCount(0)
   await saved(page)
-  expect((await server.document(id)).document.nodes!.bench!.position).toEqual([-5, 0.9, -3.2])
+  expect((await server.document(id)).document.nodes!.bench!.position).toEqual([-5, 1.2, -3.2])
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('all').click()
   await leaf(page).getByRole('checkbox', { name: 'Choose Lamp light' }).check()
   await leaf(page).getByRole('checkbox', { name: 'Choose Stair light' }).check()
@@ -204,4 +205,60 @@ test('two people work in two alternates, and one of them is taken away', async (
   await expect(other.getByText('is not there any more; this is the scene itself')).toBeVisible()
   await expect(scene(other).getByRole('button', { name: /^Bench /  })).toBeVisible()
   await context.close()
+})
+
+test('two shots in two formats and two alternates are delivered beside each other', async ({ page }) => {
+  const id = await server.copy(await server.demo())
+  await page.goto(`${server.url}/scenes/${id}/turnover`)
+  await saved(page)
+  const what = page.getByRole('region', { name: 'What is delivered' })
+  await what.getByRole('group', { name: 'Alternates' }).getByText('night').click()
+  await what.getByText('square 1:1').click()
+  for (const n of ['070', '080']) await page.getByRole('checkbox', { name: `Choose shot ${n}` }).check()
+  await expect(page.getByRole('button', { name: 'Deliver 2 chosen (8 files)' })).toBeVisible()
+  // The same, small.
+  const { document } = await server.document(id)
+  const assembly = Object.keys(document.assemblies!)[0]!
+  const order = { each: true, shots: ['070', '080'], formats: ['wide', 'square'], alternates: ['', 'night'] }
+  const recipe = { name: 'small', pack: 'h264', quality: 'rough', scale: 0.15, joined: true }
+  const made = await server.post(`/scenes/${id}/deliveries`, { assembly, order, recipe })
+  expect(made.status, await made.clone().text()).toBe(201)
+  interface Out {
+    id: string
+    state: string
+    number: string
+    file: string
+    item: { format: string; alternate?: string }
+  }
+  const outputs = async () => (await server.get<{ outputs: Out[] }[]>(`/scenes/${id}/deliveries`))[0]!.outputs
+  await expect.poll(async () => (await outputs()).map((o) => o.state).join(), { timeout: 200_000 }).toMatch(/^(done,?){8}$/)
+  const dir = mkdtempSync(join(tmpdir(), 'proscen-otherwise-'))
+  const light = new Map<string, number>()
+  for (const o of await outputs()) {
+    expect(o.file.includes('_night_v001'), o.file).toBe(o.item.alternate === 'night')
+    const file = join(dir, `${o.id}.mp4`)
+    writeFileSync(file, Buffer.from(await (await fetch(`${server.url}/api/outputs/${o.id}/file`)).arrayBuffer()))
+    const pixels = videoFrame(file, 20)
+    light.set(`${o.number} ${o.item.format} ${o.item.alternate ?? ''}`, pixels.reduce((a, v) => a + v, 0) / pixels.length)
+  }
+  expect(light.size).toBe(8)
+  for (const n of ['070', '080'])
+    for (const f of ['wide', 'square'])
+      expect(light.get(`${n} ${f} night`)!, `${n} ${f}`).toBeLessThan(0.75 * light.get(`${n} ${f} `)!)
+
+  // What is changed in one makes its own outputs old, and no other.
+  await page.getByRole('button', { name: 'Alternates', exact: true }).click()
+  await choose(page, 'Alternate', 'night')
+  const outdated = async () =>
+    (await server.get<{ outdated: string[]; waiting: number }>(`/scenes/${id}/outdated`)).outdated.length
+  await expect.poll(outdated).toBe(0)
+  await desk(page, 'Dress')
+  await scene(page)
+    .getByRole('button', { name: /^Light from the window / })
+    .click()
+  await page.keyboard.press('Delete')
+  await saved(page)
+  await expect.poll(outdated, { timeout: 90_000 }).toBeGreaterThan(0)
+  const old = (await server.get<{ outdated: string[] }>(`/scenes/${id}/outdated`)).outdated
+  for (const o of await outputs()) if (old.includes(o.id)) expect(o.item.alternate).toBe('night')
 })
