@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"slices"
 	"sort"
+	"strings"
 
 	"proscen/core/curve"
 	"proscen/core/geom"
@@ -174,6 +175,22 @@ func Compile(doc *scene.Document) *Scene {
 	s.compile(doc)
 	return s
 }
+
+// Like prepares another version of a scene, with the meshes and models that this one has:
+// but for those of a single thing, which are changed while it is evaluated or drawn.
+func (s *Scene) Like(doc *scene.Document) *Scene {
+	out := &Scene{meshes: map[string]*kit.Mesh{}, dyes: map[string]*kit.Dye{}, bundles: maps.Clone(s.bundles), bundled: maps.Clone(s.bundled)}
+	for key, m := range s.meshes {
+		if !strings.Contains(key, ofOne) && !strings.HasPrefix(key, "model ") {
+			out.meshes[key] = m
+		}
+	}
+	out.compile(doc)
+	return out
+}
+
+// ofOne stands in the keys of meshes that a single thing has.
+const ofOne = " of "
 
 // Provide hands over the bundle of an imported model, by its blob, and lays the
 // scene out anew. Until then a box of its size stands for it.
@@ -536,7 +553,7 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int, 
 		var dye *kit.Dye
 		own := "" // what keys colour is shared with nothing
 		if dyed && screen == nil {
-			own = " of " + n.ID
+			own = ofOne + n.ID
 			dye = s.dye(key+own, func() kit.Dye { return kit.DyeOf(p.Stock, p.Params, s.paths[p.Along]) })
 			n.color = kit.Dyed(p.Stock, p.Color)
 		}
@@ -560,7 +577,7 @@ func (s *Scene) shape(doc *scene.Document, n *Node, i int, used map[string]int, 
 		n.own = ownMotion(p)
 		if screen != nil && !n.Hidden {
 			// Each has its own, since its texture is its own.
-			key := kit.SurfaceKey(p.Params, screen.Glow) + " of " + n.ID
+			key := kit.SurfaceKey(p.Params, screen.Glow) + ofOne + n.ID
 			front := add(key, func() *kit.Mesh { return kit.Surface(p.Params, screen.Glow) }, Instance{Surface: true})
 			s.Surfaces = append(s.Surfaces, Surface{i, front})
 		}

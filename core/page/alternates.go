@@ -27,12 +27,13 @@ func (p *Page) workIn(a struct {
 	}
 	if s != p.session {
 		p.session.Cancel()
-		was := p.side
 		p.side = a.Alternate
 		p.see(s)
-		if was != "" {
-			p.sides.Close(was)
+		if p.side != "" {
+			p.last = p.side
 		}
+		p.sides.Moved(p.side) // all of it is new
+		p.sides.Keep(p.last) // one more is at hand: people go to and fro
 	}
 	return Worked{p.session.Assembly(), p.side}, nil
 }

@@ -20,6 +20,7 @@ import (
 type Page struct {
 	session  *session.Session // what is seen: the scene, an alternate, or a state of its history
 	sides    *session.Sides   // the scene with its alternates
+	last     string           // the alternate that was worked in last
 	side     string           // the alternate that is worked in, "" for the scene itself
 	copy     *local.Copy      // the scene, as it is kept together with others
 	live     *session.Session // what is worked in while a state of its history is seen, else nil
@@ -49,7 +50,7 @@ func (p *Page) Open(document []byte) (Opened, error) {
 	if err != nil {
 		return Opened{}, err
 	}
-	p.session, p.live, p.side = session.Open(doc, p.newID), nil, ""
+	p.session, p.live, p.side, p.last = session.Open(doc, p.newID), nil, "", ""
 	p.sides = session.NewSides(p.session)
 	p.copy = local.Join(p.sides, 0, "", "", nil, p.newID)
 	p.opened++

@@ -40,6 +40,12 @@ func New(doc *scene.Document) Scene {
 	return Scene{Doc: doc, Motion: motion.Compile(doc), changes: 1}
 }
 
+// Like prepares another version of the document, which has what this one has worked out of
+// things that are the same.
+func (s *Scene) Like(doc *scene.Document) Scene {
+	return Scene{Doc: doc, Motion: s.Motion.Like(doc), Textures: s.Textures, changes: 1}
+}
+
 // extents are the boxes of all nodes with what hangs on them, found once for a state.
 type extents struct {
 	changes int

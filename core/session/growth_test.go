@@ -424,3 +424,34 @@ func BenchmarkGrowth(b *testing.B) {
 		})
 	}
 }
+
+// BenchmarkAlternate measures opening an alternate of a scene of 5,000 things in which a
+// hundred differ, and following an edit of the scene in it.
+func BenchmarkAlternate(b *testing.B) {
+	g := grown(5000)
+	g.differences()
+	for id, d := range g.Doc.Differences {
+		if d.Thing > g.things[100] {
+			delete(g.Doc.Differences, id)
+		}
+	}
+	b.Run("open", func(b *testing.B) {
+		for b.Loop() {
+			if _, err := NewSides(g.Session).At("dusk"); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+	b.Run("follow", func(b *testing.B) {
+		s := NewSides(g.Session)
+		if _, err := s.At("dusk"); err != nil {
+			b.Fatal(err)
+		}
+		for i := 0; b.Loop(); i++ {
+			args := fmt.Sprintf(`{"id":%q,"frame":0,"position":[%d,0,0]}`, g.things[200], i%50)
+			if _, err := s.Run("", "place", json.RawMessage(args), nil); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+}

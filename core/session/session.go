@@ -57,7 +57,11 @@ type Session struct {
 // nil when no operation is run.
 func Open(doc *scene.Document, newID func() string) *Session {
 	doc.ForgetOrder()
-	s := &Session{Scene: questions.New(doc), catalog: Operations(), newID: newID}
+	return opened(questions.New(doc), Operations(), newID)
+}
+
+func opened(q questions.Scene, catalog edit.Catalog, newID func() string) *Session {
+	s := &Session{Scene: q, catalog: catalog, newID: newID}
 	s.ChooseAssembly("")
 	return s
 }

@@ -14,10 +14,9 @@ import (
 // session of its own that follows the scene. What is done in an alternate is kept in the
 // scene as differences. It is not safe for use by several goroutines at once.
 type Sides struct {
-	scene   *Session
-	open    map[string]*side
-	bundles map[string]*kit.Bundle
-	moved   map[string][]patch.Key
+	scene *Session
+	open  map[string]*side
+	moved map[string][]patch.Key
 }
 
 type side struct {
@@ -27,7 +26,7 @@ type side struct {
 
 // NewSides begins with the scene alone.
 func NewSides(scene *Session) *Sides {
-	return &Sides{scene: scene, open: map[string]*side{}, bundles: map[string]*kit.Bundle{}, moved: map[string][]patch.Key{}}
+	return &Sides{scene: scene, open: map[string]*side{}, moved: map[string][]patch.Key{}}
 }
 
 // Scene returns the scene itself.
@@ -56,21 +55,25 @@ func (s *Sides) side(id string) (*side, error) {
 		if stack, err = alternate.Open(s.scene.Doc, id); err != nil {
 			return
 		}
-		v = &side{Open(stack.Doc, s.scene.newID), stack}
+		v = &side{opened(s.scene.Like(stack.Doc), s.scene.catalog, s.scene.newID), stack}
 	})
 	if err != nil {
 		return nil, err
 	}
-	for blob, b := range s.bundles {
-		v.Provide(blob, b)
-	}
-	v.Textures = s.scene.Textures
 	s.open[id] = v
 	return v, nil
 }
 
-// Close forgets an alternate that nobody looks at.
-func (s *Sides) Close(id string) {
+// Keep forgets all alternates but some.
+func (s *Sides) Keep(ids ...string) {
+	for id := range s.open {
+		if !slices.Contains(ids, id) {
+			s.close(id)
+		}
+	}
+}
+
+func (s *Sides) close(id string) {
 	delete(s.open, id)
 	delete(s.moved, id)
 }
@@ -85,7 +88,6 @@ func (s *Sides) Rests(id string) []alternate.Rest {
 
 // Provide hands over the bundle of an imported model by its blob, to all of them.
 func (s *Sides) Provide(blob string, b *kit.Bundle) {
-	s.bundles[blob] = b
 	s.scene.Provide(blob, b)
 	for _, v := range s.open {
 		v.Provide(blob, b)
@@ -159,7 +161,7 @@ func (s *Sides) follow(p patch.Patch) {
 		v.aside(func() {
 			m, err := v.stack.Follow(s.scene.Doc, p)
 			if err != nil {
-				s.Close(id)
+				s.close(id)
 				return
 			}
 			v.refresh(m.Touched)
