@@ -54,7 +54,9 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
 
   // What is changed here is kept here alone.
   const before = JSON.stringify((await server.document(id)).document.nodes)
-  await scene(page).getByRole('button', { name: /^Bench / }).click()
+  await scene(page)
+    .getByRole('button', { name: /^Bench / })
+    .click()
   await page.getByRole('textbox', { name: 'X', exact: true }).fill('-5')
   await page.keyboard.press('Enter')
   await saved(page)
@@ -68,7 +70,9 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   const bench = differences(page).getByRole('listitem').filter({ hasText: 'Bench' })
   await expect(bench).toContainText('place')
   await expect(bench).toContainText('-5.9, 1.2, -3.2 → -5, 1.2, -3.2')
-  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText('beginning400 → 410')
+  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText(
+    'beginning400 → 410',
+  )
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Splice').click()
   await expect(bench).toHaveCount(0)
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Dress').click()
@@ -143,7 +147,9 @@ test('from nothing: one of one’s own, bound to a format, and one that hangs on
   await leaf(page).getByRole('textbox', { name: 'Name of the alternate' }).fill('upright and bare')
   await leaf(page).getByRole('button', { name: 'Make it, and work in it' }).click()
   await expect(worked(page)).toContainText('upright and bare')
-  await scene(page).getByRole('button', { name: /^Stove / }).click()
+  await scene(page)
+    .getByRole('button', { name: /^Stove / })
+    .click()
   await page.keyboard.press('Delete')
   await expect(scene(page).getByRole('button', { name: /^Stove / })).toHaveCount(0)
   await expect(differences(page)).toContainText('removed')
@@ -191,7 +197,7 @@ test('two people work in two alternates, and one of them is taken away', async (
   await name(page, 'Stair lamp', 'Moonlit lamp')
   await expect(scene(other).getByRole('button', { name: /^Stair lamp / })).toBeVisible()
   await name(other, 'Bench', 'Tall bench')
-  await expect(scene(page).getByRole('button', { name: /^Bench /  })).toBeVisible()
+  await expect(scene(page).getByRole('button', { name: /^Bench / })).toBeVisible()
   // Somebody works in the scene itself: both see it.
   await server.edit(id, 'nodes', 'pylon', (n) => ({ ...n, name: 'Old pylon' }))
   for (const p of [page, other]) await expect(scene(p).getByRole('button', { name: /^Old pylon / })).toBeVisible()
@@ -203,7 +209,7 @@ test('two people work in two alternates, and one of them is taken away', async (
   await leaf(page).getByRole('button', { name: 'Remove tall' }).click()
   await expect(worked(other)).toHaveCount(0)
   await expect(other.getByText('is not there any more; this is the scene itself')).toBeVisible()
-  await expect(scene(other).getByRole('button', { name: /^Bench /  })).toBeVisible()
+  await expect(scene(other).getByRole('button', { name: /^Bench / })).toBeVisible()
   await context.close()
 })
 
@@ -231,7 +237,9 @@ test('two shots in two formats and two alternates are delivered beside each othe
     item: { format: string; alternate?: string }
   }
   const outputs = async () => (await server.get<{ outputs: Out[] }[]>(`/scenes/${id}/deliveries`))[0]!.outputs
-  await expect.poll(async () => (await outputs()).map((o) => o.state).join(), { timeout: 200_000 }).toMatch(/^(done,?){8}$/)
+  await expect
+    .poll(async () => (await outputs()).map((o) => o.state).join(), { timeout: 200_000 })
+    .toMatch(/^(done,?){8}$/)
   const dir = mkdtempSync(join(tmpdir(), 'proscen-otherwise-'))
   const light = new Map<string, number>()
   for (const o of await outputs()) {
@@ -239,7 +247,10 @@ test('two shots in two formats and two alternates are delivered beside each othe
     const file = join(dir, `${o.id}.mp4`)
     writeFileSync(file, Buffer.from(await (await fetch(`${server.url}/api/outputs/${o.id}/file`)).arrayBuffer()))
     const pixels = videoFrame(file, 20)
-    light.set(`${o.number} ${o.item.format} ${o.item.alternate ?? ''}`, pixels.reduce((a, v) => a + v, 0) / pixels.length)
+    light.set(
+      `${o.number} ${o.item.format} ${o.item.alternate ?? ''}`,
+      pixels.reduce((a, v) => a + v, 0) / pixels.length,
+    )
   }
   expect(light.size).toBe(8)
   for (const n of ['070', '080'])

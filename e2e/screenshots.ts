@@ -155,7 +155,7 @@ test('a picture of a camera that is matched to a photo', async ({ page }) => {
 })
 
 test('a picture of the demonstration by night', async ({ page }) => {
-  await page.goto(`${server.url}/scenes/${await server.copy(await server.demo())}/frame`)
+  await page.goto(`${server.url}/scenes/${await server.demo()}/frame`)
   await saved(page)
   await timecode(page, 300)
   await page.getByRole('button', { name: /Look through camera 3 / }).click()

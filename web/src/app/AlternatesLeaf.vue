@@ -27,8 +27,8 @@ function change(a: Listed) {
 function put() {
   const f = form.value!
   if (f.id) return void (scene.run('alternateChange', f) && (form.value = null))
-  const { id: _, ...rest } = f
-  const [made] = scene.make('alternates', 'alternateAdd', rest)
+  const { name, parent, format, assembly, known } = f
+  const [made] = scene.make('alternates', 'alternateAdd', { name, parent, format, assembly, known })
   if (!made) return
   form.value = null
   alternates.workIn(made)
