@@ -80,6 +80,7 @@ type AlternateNow struct {
 	Count int    `json:"count"` // of its own differences
 	Depth int    `json:"depth"` // how many others it hangs on
 	Fault string `json:"fault,omitempty"`
+	Shut  bool   `json:"shut,omitempty"` // it cannot be worked in
 }
 
 // alternates lists the alternates of the scene, each after what it hangs on.
@@ -92,8 +93,8 @@ func (p *Page) alternates(none) []AlternateNow {
 	}
 	out := []AlternateNow{}
 	for _, id := range alternate.InTree(doc) {
-		chain, _ := alternate.Chain(doc, id)
-		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id]})
+		chain, err := alternate.Chain(doc, id)
+		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id], err != nil})
 	}
 	return out
 }

@@ -16,17 +16,13 @@ const view = useView()
       size="small"
       :model-value="scene.alternate"
       aria-label="Alternate"
+      placeholder="the scene"
+      :empty-values="[undefined]"
       :disabled="!!scene.past"
       @change="alternates.workIn"
     >
       <el-option value="" label="the scene" />
-      <el-option
-        v-for="a in alternates.all"
-        :key="a.id"
-        :value="a.id"
-        :label="a.name"
-        :disabled="!!a.fault && a.fault.includes('hangs')"
-      >
+      <el-option v-for="a in alternates.all" :key="a.id" :value="a.id" :label="a.name" :disabled="a.shut">
         <span :style="{ paddingLeft: `${12 * a.depth}px` }"
           ><i class="dot" :style="{ background: a.color }"></i>{{ a.name }}</span
         >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // The alternates of the scene, and what differs in the one that is worked in: seen,
 // searched, taken back, put down, copied to another one.
+import { useThrottleFn } from '@vueuse/core'
 import { ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { core, type CollectionName, type Told } from '@/core/bridge'
@@ -56,13 +57,21 @@ const below = computed(() => {
   return (parent && scene.doc.alternates[parent]?.name) || 'the scene'
 })
 const list = shallowRef<Told[]>([])
-watch([open, () => scene.changes, () => scene.alternate], () => {
+function read() {
   if (!open.value || !scene.alternate || !scene.loaded) return void (list.value = [])
   const o = core.differing(scene.alternate)
   list.value = 'error' in o ? [] : (o as Told[])
   const there = new Set(list.value.map((d) => d.id))
   chosen.value = new Set([...chosen.value].filter((id) => there.has(id)))
-})
+}
+const chosen = ref(new Set<string>())
+// What lies below may change with every picture of a drag: then it is read in between.
+const soon = useThrottleFn(read, 250, true, false)
+watch([open, () => scene.differed, () => scene.alternate], read, { immediate: true })
+watch(
+  () => scene.changes,
+  () => void soon(),
+)
 const of = {
   all: null,
   Dress: ['nodes', 'paths', 'actions', 'lines', 'settings'],
@@ -81,7 +90,6 @@ const shown = computed(() =>
     return here && text.includes(wanted.value.toLowerCase())
   }),
 )
-const chosen = ref(new Set<string>())
 function tick(id: string) {
   const now = new Set(chosen.value)
   if (!now.delete(id)) now.add(id)

@@ -1179,6 +1179,7 @@ export interface AlternateNow {
   count: number;
   depth: number;
   fault?: string;
+  shut?: boolean;
 }
 export interface RateRead {
   rate: string;

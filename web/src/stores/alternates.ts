@@ -25,26 +25,17 @@ export const useAlternates = defineStore('alternates', () => {
   const differ = shallowRef<Record<string, string[]>>({})
   const here = computed(() => all.value.find((a) => a.id === scene.alternate))
 
-  let seen = ''
   watch(
-    [() => scene.loaded, () => scene.changes, () => scene.alternate],
+    [() => scene.loaded, () => scene.differed, () => scene.alternate],
     () => {
-      if (!scene.loaded) return void ((all.value = []), (differ.value = {}), (seen = ''))
-      // What is listed follows from these alone.
-      const now = [
-        scene.id,
-        scene.alternate,
-        ...Object.entries(scene.doc.alternates).map(([id, a]) => id + JSON.stringify(a)),
-      ].join()
-      const differing = Object.keys(scene.doc.differences).length
-      if (now + differing === seen && !differing) return
-      seen = now + differing
-      all.value = core.alternates().map((a, i) => ({
-        ...a,
-        name: scene.doc.alternates[a.id]?.name ?? '',
-        color: `hsl(${hues[i % hues.length]} 55% 66%)`,
-      }))
-      differ.value = scene.alternate ? core.differ() : {}
+      all.value = !scene.loaded
+        ? []
+        : core.alternates().map((a, i) => ({
+            ...a,
+            name: scene.doc.alternates[a.id]?.name ?? '',
+            color: `hsl(${hues[i % hues.length]} 55% 66%)`,
+          }))
+      differ.value = scene.loaded && scene.alternate ? core.differ() : {}
     },
     { immediate: true },
   )

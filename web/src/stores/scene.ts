@@ -78,6 +78,8 @@ export const useScene = defineStore('scene', () => {
   const changes = ref(0)
   /** Counts those changes that can be heard. */
   const audible = ref(0)
+  /** Counts those changes that alternates and what differs in them can show. */
+  const differed = ref(0)
   /** What is being dragged here, as the operation that shows it. */
   const dragging = shallowRef<{ operation: string; arguments: object; alternate?: string } | null>(null)
   /** Counts those changes that pictures can show: all but those of the cut. */
@@ -148,6 +150,7 @@ export const useScene = defineStore('scene', () => {
     if (cutTouched || changed.some((e) => audibly.has(e.collection))) audible.value++
     if (changed.length || moved.length) changes.value++
     if (changed.some((e) => !cutOnly.has(e.collection))) pictured.value++
+    if (changed.some((e) => e.collection === 'alternates' || e.collection === 'differences')) differed.value++
     if (changed.some((e) => e.collection === 'nodes' || e.collection === 'models')) void fetchModels()
   }
 
@@ -238,6 +241,7 @@ export const useScene = defineStore('scene', () => {
     changes.value++
     pictured.value++
     audible.value++
+    differed.value++
     void fetchModels()
     if (!first) ElMessage({ message: 'The scene has gone on for long and was read anew.', type: 'info' })
   }
@@ -451,6 +455,7 @@ export const useScene = defineStore('scene', () => {
     changes.value++
     pictured.value++
     audible.value++
+    differed.value++
     void fetchModels()
   }
   /** Makes the scene what a state of the history was, as an edit. */
@@ -503,6 +508,7 @@ export const useScene = defineStore('scene', () => {
     changes,
     pictured,
     audible,
+    differed,
     doc,
     cameras,
     wall,
