@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The alternates of the scene, and what differs in the one that is worked in: seen,
 // searched, taken back, put down, copied to another one.
-import { useThrottleFn } from '@vueuse/core'
+import { useDebounceFn } from '@vueuse/core'
 import { ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { core, type CollectionName, type Told } from '@/core/bridge'
@@ -66,7 +66,7 @@ function read() {
 }
 const chosen = ref(new Set<string>())
 // What lies below may change with every picture of a drag: then it is read in between.
-const soon = useThrottleFn(read, 250, true, false)
+const soon = useDebounceFn(read, 150, { maxWait: 400 })
 watch([open, () => scene.differed, () => scene.alternate], read, { immediate: true })
 watch(
   () => scene.changes,
