@@ -116,7 +116,7 @@ it(`keeps together with the server, ${runs} times`, async () => {
     const [mine, theirs] = [core.document(), server.document]
     for (const [collection, entities] of Object.entries(theirs))
       expect(
-        same((mine as unknown as Record<string, unknown>)[collection], entities),
+        same((mine as unknown as Record<string, unknown>)[collection] ?? {}, entities),
         `seed ${seed}: ${collection}`,
       ).toBe(true)
     const ids = server.edits.map((e) => e.id)
