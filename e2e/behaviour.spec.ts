@@ -124,10 +124,13 @@ test.describe('as it is delivered', () => {
     // Dusk: from far and near, under lamps, in a dissolve and a travel.
     await compare(60, 'crane', '010')
     await compare(179, 'dissolve', '020')
+    await compare(340, 'step-out', '040')
     await compare(500, 'over Ida', '050')
     await compare(938, 'travel', '110')
     await shape('scope 2.39:1')
     await compare(340, 'scope', '040')
+    await shape('square 1:1')
+    await compare(620, 'square', '060')
     await shape('tall 9:16')
     await compare(220, 'tall', '020')
     await shape('wide 16:9')

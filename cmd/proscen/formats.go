@@ -121,7 +121,7 @@ func delivered(doc *scene.Document, id, manifest string) (map[string]interchange
 	out := map[string]interchange.Delivered{}
 	for _, s := range program.Compile(doc, id).Shots() {
 		for _, o := range m.Outputs {
-			if o.Shot == s.Number && o.Pass == "" {
+			if o.Shot == s.Number && o.Pass == "" && o.As == doc.Alternates[doc.As].Name {
 				pace := cmp.Or(o.Pace, 1)
 				of := func(frames int) int { return int(math.Round(float64(frames) * pace)) } // the scene's
 				out[s.ID] = interchange.Delivered{File: o.File, Head: of(o.Head), Frames: of(o.Frames)}

@@ -1,11 +1,14 @@
 package main
 
 import (
+	"encoding/json"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"proscen/core/scene"
+	"proscen/internal/render"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -80,4 +83,32 @@ func TestBenchSaysWhatIsWrong(t *testing.T) {
 	out, _, code := cli(t, "bench")
 	assert.Zero(t, code)
 	assert.Contains(t, out, "picture")
+}
+
+// The demonstration's tall alternate has a longer shot 070: its video, its manifest and its
+// timeline are its own, beside those of the scene.
+func TestAlternatesAreWrittenBesideTheScene(t *testing.T) {
+	file, dir := exported(t), t.TempDir()
+	videos := filepath.Join(dir, "videos")
+	for _, as := range [][]string{nil, {"--alternate", "tall"}} {
+		_, errs, code := cli(t, append([]string{"render", file, "--out", videos, "--shots", "070", "--size", "64x36", "--quality", "rough"}, as...)...)
+		require.Zero(t, code, errs)
+		otio := filepath.Join(dir, "cut.otio")
+		_, errs, code = cli(t, append([]string{"export", file, "--as", "otio", "--out", otio, "--manifest", filepath.Join(videos, "manifest.json")}, as...)...)
+		require.Zero(t, code, errs)
+		body, err := os.ReadFile(otio)
+		require.NoError(t, err)
+		assert.Equal(t, as == nil, strings.Contains(string(body), "070_cam07_wide-16-9_v001.mp4"))
+		assert.Equal(t, as != nil, strings.Contains(string(body), "070_cam07_wide-16-9_tall_v001.mp4"))
+	}
+	body, err := os.ReadFile(filepath.Join(videos, "manifest.json"))
+	require.NoError(t, err)
+	var m render.Manifest
+	require.NoError(t, json.Unmarshal(body, &m))
+	require.Len(t, m.Outputs, 2)
+	assert.Equal(t, []string{"", "tall"}, []string{m.Outputs[0].As, m.Outputs[1].As})
+	assert.Equal(t, []int{60, 66}, []int{m.Outputs[0].Frames, m.Outputs[1].Frames})
+	_, errs, code := cli(t, "inspect", file, "--alternate", "noon")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "--alternate: there is no alternate called")
 }

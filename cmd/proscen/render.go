@@ -193,7 +193,7 @@ func renderAll(ctx context.Context, show io.Writer, doc *scene.Document, r scene
 			return nil, fmt.Errorf("%s cannot be written: %w", to, cause(err))
 		}
 		out := render.ManifestOutput{
-			What: item.What, Pass: item.Pass, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
+			What: item.What, Pass: item.Pass, As: item.Otherwise, Shot: item.Number, Camera: item.CameraName, File: to, Frames: film.Frames(),
 			Rate: film.Rate().String(), Width: item.Width, Height: item.Height, Head: item.HeadFrames(&film.Recipe), Tail: item.TailFrames(&film.Recipe), Pace: item.Pace,
 		}
 		if out.Sha256, err = hashOf(filepath.Join(dir, to)); err != nil {

@@ -13,14 +13,22 @@ import (
 )
 
 // Shared tells collections of which all alternates have the same: what is brought in from
-// outside to be used, which cuts there are, and in which forms is delivered. Changes of them in an alternate are
-// changes of the scene.
+// outside to be used, which cuts there are, and in which forms is delivered. Changes of
+// them in an alternate are changes of the scene.
 func Shared(collection string) bool {
 	switch collection {
 	case "alternates", "differences", "models", "kits", "cards", "footage", "formats", "recipes", "assemblies":
 		return true
 	}
 	return false
+}
+
+// differs tells why nothing of a collection can differ in alternates; nil when it can.
+func differs(doc *scene.Document, collection string) error {
+	if doc.Table(collection) == nil || Shared(collection) {
+		return fmt.Errorf("%q is nothing in which alternates differ", collection)
+	}
+	return nil
 }
 
 // Find returns the id of an alternate by id or name; "" and the word scene stand for the

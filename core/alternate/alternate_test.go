@@ -116,6 +116,8 @@ func TestAnAlternateHasOnlyItsDifferences(t *testing.T) {
 	assert.Contains(t, w.doc("").Formats, "square")
 	_, err := w.try("night", "rateChange", m{"rate": "25", "keep": "frames"})
 	assert.ErrorContains(t, err, "an alternate has the rate of its scene")
+	_, err = w.try("night", "set", m{"collection": "settings", "id": "settings", "merge": m{"title": "Late"}, "label": "name it"})
+	assert.ErrorContains(t, err, "an alternate has the title of its scene")
 }
 
 // The rules of docs/alternates.md.
@@ -285,6 +287,15 @@ func TestWhatIsWrongWithAlternatesIsSaidAndTheSceneOpens(t *testing.T) {
 	require.NoError(t, err, "by its id")
 	_, err = alternate.Find(again, "noon")
 	assert.ErrorContains(t, err, `there is no alternate called "noon"; there are a, b, c, dusk, dusk, e`)
+
+	// A difference of what is shared is none, and does not hide what the scene does to it.
+	shared := begin(t, map[string]string{"night": ""})
+	bogus := scene.Difference{Alternate: "night", Collection: "formats", Thing: "wide", What: scene.Removed}
+	shared.doc("").Differences[scene.DifferenceID("night", "formats", "wide")] = bogus
+	assert.Contains(t, shared.doc("night").Formats, "wide")
+	shared.run("", "formatPut", m{"id": "wide", "name": "wider", "width": 640, "height": 320})
+	assert.Equal(t, "wider", shared.doc("night").Formats["wide"].Name)
+	assert.Len(t, shared.Rests("night"), 1)
 
 	w := begin(t, map[string]string{"night": "", "rain": "night"})
 	for args, says := range map[string]string{
@@ -460,6 +471,8 @@ func TestSingleFieldsAreTakenBackAndCopied(t *testing.T) {
 	assert.Empty(t, w.differences("night"))
 	_, err := w.try("", "differencesBack", m{"ids": []string{id}})
 	assert.ErrorContains(t, err, "not there any more")
+	_, err = w.try("", "differencesCopy", m{"ids": []string{}, "to": "day"})
+	assert.ErrorContains(t, err, "no difference is chosen")
 }
 
 // Only differences are kept and followed: what a thousand alternates of a large scene
@@ -516,4 +529,23 @@ func framesOf(c scene.Curve) (out []float64) {
 		out = append(out, k.Frame)
 	}
 	return out
+}
+
+// An alternate whose parent is gone, as by two people at once, is left with its reason, and
+// puts nothing down.
+func TestAnAlternateWithoutItsParentIsShut(t *testing.T) {
+	w := begin(t, map[string]string{"night": "", "rain": "night"})
+	w.run("rain", "set", rename("box", "Wet box"))
+	gone := patch.Patch{{Collection: "alternates", ID: "night", Before: w.doc("").Table("alternates").Get("night")}}
+	require.NoError(t, w.Apply(gone))
+	_, err := w.Moved("rain")
+	assert.ErrorContains(t, err, "rain hangs on an alternate that is not there")
+	_, err = w.At("rain")
+	assert.Error(t, err)
+	_, err = w.try("", "differencesDown", m{"ids": w.differences("rain")})
+	assert.ErrorContains(t, err, "what the alternate hangs on is not there any more")
+	require.NoError(t, w.Apply(gone.Inverse()))
+	assert.Equal(t, "Wet box", w.doc("rain").Nodes["box"].Name)
+	_, err = w.Moved("rain")
+	assert.NoError(t, err, "it is open again")
 }

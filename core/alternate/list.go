@@ -53,7 +53,7 @@ func List(doc *scene.Document, id string) ([]Told, error) {
 				base = scene.FieldsOf(table.Get(d.Thing))
 			}
 			if d.Collection == "curves" {
-				t.Fields = []Field{{Name: "keys", Before: base["keys"], After: d.Fields["keys"], Moved: !base.Same(d.Was)}}
+				t.Fields = []Field{{Name: "keys", Before: base["keys"], After: d.Fields["keys"], Moved: !scene.Same(base, d.Was)}}
 			} else {
 				t.Fields = fieldsOf("", base, d.Fields, d.Was)
 			}
@@ -91,9 +91,7 @@ func fieldsOf(within string, base, fields, was map[string]any) (out []Field) {
 			out = append(out, fieldsOf(path, b, in, w)...)
 			continue
 		}
-		f := Field{Name: path, Before: base[name], After: fields[name]}
-		f.Moved = string(scene.Canonical(f.Before)) != string(scene.Canonical(was[name]))
-		out = append(out, f)
+		out = append(out, Field{path, base[name], fields[name], !scene.Same(base[name], was[name])})
 	}
 	return out
 }

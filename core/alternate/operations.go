@@ -171,15 +171,15 @@ func joined(below, above scene.Difference) scene.Difference {
 		return above
 	}
 	out := below
-	out.Fields = laid(below.Fields, above.Fields, below.What == scene.Added)
+	out.Fields = inOne(below.Fields, above.Fields, below.What == scene.Added)
 	if out.Was != nil {
-		out.Was = scene.Fields(laid(above.Was, below.Was, false))
+		out.Was = scene.Fields(inOne(above.Was, below.Was, false))
 	}
 	return out
 }
 
-// laid is one merge patch that does what two in a row do; whole is a thing and no patch.
-func laid(first, second map[string]any, whole bool) map[string]any {
+// inOne is one merge patch that does what two in a row do; whole is a thing and no patch.
+func inOne(first, second map[string]any, whole bool) map[string]any {
 	if whole {
 		return scene.Fields(first).With(second)
 	}
@@ -191,7 +191,7 @@ func laid(first, second map[string]any, whole bool) map[string]any {
 		a, nested := out[name].(map[string]any)
 		b, both := v.(map[string]any)
 		if nested && both {
-			out[name] = laid(a, b, false)
+			out[name] = inOne(a, b, false)
 		} else {
 			out[name] = v
 		}
@@ -205,40 +205,38 @@ type chosen struct {
 	Fields []string `json:"fields,omitempty"` // names with dots between; none stands for all
 }
 
+var (
+	errNone = errors.New("no difference is chosen")
+	errGone = errors.New("one of the differences is not there any more")
+)
+
 // take goes through the chosen differences of one alternate, and leaves of each what is not
 // chosen. Part is what is.
 func (a chosen) take(d *edit.Draft, each func(part scene.Difference) error) (label string, err error) {
 	if len(a.IDs) == 0 {
-		return "", errors.New("no difference is chosen")
+		return "", errNone
 	}
 	of := ""
 	for _, id := range a.IDs {
 		v, ok := d.Doc.Differences[id]
 		switch {
 		case !ok:
-			return "", errors.New("one of the differences is not there any more")
+			return "", errGone
 		case of != "" && v.Alternate != of:
 			return "", errors.New("these are differences of several alternates; choose those of one")
 		}
 		of = v.Alternate
-		part := v
-		if len(a.Fields) > 0 && v.What == scene.Changed && v.Collection != "curves" {
-			rest := v
-			part.Fields, rest.Fields = split(v.Fields, a.Fields)
-			part.Was, rest.Was = split(v.Was, a.Fields)
-			if len(part.Fields) == 0 {
-				continue
-			}
-			if len(rest.Fields) > 0 {
-				d.SetDifference(id, rest)
-			} else {
-				d.Delete("differences", id)
-			}
-		} else {
+		part, rest := a.part(v)
+		switch {
+		case part == nil:
+			continue
+		case rest == nil:
 			d.Delete("differences", id)
+		default:
+			d.SetDifference(id, *rest)
 		}
 		if each != nil {
-			if err := each(part); err != nil {
+			if err := each(*part); err != nil {
 				return "", err
 			}
 		}
@@ -247,6 +245,23 @@ func (a chosen) take(d *edit.Draft, each func(part scene.Difference) error) (lab
 		return "a difference", nil
 	}
 	return fmt.Sprintf("%d differences", len(a.IDs)), nil
+}
+
+// part divides a difference into what is chosen of it and what is not; nil for nothing.
+func (a chosen) part(v scene.Difference) (part, rest *scene.Difference) {
+	if len(a.Fields) == 0 || v.What != scene.Changed || v.Collection == "curves" {
+		return &v, nil
+	}
+	some, others := v, v
+	some.Fields, others.Fields = split(v.Fields, a.Fields)
+	some.Was, others.Was = split(v.Was, a.Fields)
+	if len(some.Fields) > 0 {
+		part = &some
+	}
+	if len(others.Fields) > 0 {
+		rest = &others
+	}
+	return part, rest
 }
 
 // split divides fields into those of some names and the others.
@@ -290,6 +305,9 @@ func differencesDown(d *edit.Draft, a chosen) (string, error) {
 	lanes := map[string]bool{}
 	what, err := a.take(d, func(part scene.Difference) error {
 		parent := d.Doc.Alternates[part.Alternate].Parent
+		if _, there := d.Doc.Alternates[parent]; parent != "" && !there {
+			return errors.New("what the alternate hangs on is not there any more; hang it on the scene or on another one first")
+		}
 		if parent != "" {
 			over(d, parent, part)
 			return nil
@@ -309,21 +327,16 @@ func differencesDown(d *edit.Draft, a chosen) (string, error) {
 }
 
 func intoScene(d *patch.Draft, v scene.Difference) error {
-	t := d.Table(v.Collection)
-	if t == nil || Shared(v.Collection) {
-		return fmt.Errorf("%q is nothing in which alternates differ", v.Collection)
+	if err := differs(d.Doc, v.Collection); err != nil {
+		return err
 	}
-	body := t.Get(v.Thing)
-	switch {
-	case v.What == scene.Removed:
+	body, err := changed(d.Table(v.Collection).Get(v.Thing), v)
+	if err != nil {
+		return fmt.Errorf("%w; take it back instead", err)
+	}
+	if body == nil {
 		d.Delete(v.Collection, v.Thing)
 		return nil
-	case v.What == scene.Added || v.Collection == "curves":
-		body = scene.Canonical(v.Fields)
-	case body == nil:
-		return errors.New("what one of them changes is not in the scene any more; take it back instead")
-	default:
-		body = scene.Canonical(scene.FieldsOf(body).With(v.Fields))
 	}
 	if err := d.SetJSON(v.Collection, v.Thing, body); err != nil {
 		return fmt.Errorf("%s/%s %w", v.Collection, v.Thing, err)
@@ -342,16 +355,17 @@ func differencesCopy(d *edit.Draft, a copyArgs) (string, error) {
 	if !ok {
 		return "", errors.New("the alternate that they are to be copied to is not there any more")
 	}
+	if len(a.IDs) == 0 {
+		return "", errNone
+	}
 	for _, id := range a.IDs {
 		v, ok := d.Doc.Differences[id]
 		if !ok {
-			return "", errors.New("one of the differences is not there any more")
+			return "", errGone
 		}
-		if len(a.Fields) > 0 && v.What == scene.Changed && v.Collection != "curves" {
-			v.Fields, _ = split(v.Fields, a.Fields)
-			v.Was, _ = split(v.Was, a.Fields)
+		if part, _ := a.part(v); part != nil {
+			over(d, a.To, *part)
 		}
-		over(d, a.To, v)
 	}
 	return fmt.Sprintf("copy %d differences to %s", len(a.IDs), to.Name), nil
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -125,7 +126,11 @@ func (s *Stack) value(doc *scene.Document, k thing, without int) json.RawMessage
 		}
 		for len(on) > 0 && doc.Differences[on[0]].Alternate == layer {
 			if s.rests[on[0]] == "" {
-				body = s.laid(doc, k, on[0], body)
+				laid, err := changed(body, doc.Differences[on[0]])
+				if err != nil {
+					s.rest(on[0], err.Error())
+				}
+				body = laid
 			}
 			on = on[1:]
 		}
@@ -141,21 +146,19 @@ func inFormat(doc *scene.Document, body json.RawMessage, format string) json.Raw
 	return scene.Canonical(scene.FieldsOf(body).With(scene.Fields{"format": format}))
 }
 
-// laid is an entity with a difference on it.
-func (s *Stack) laid(doc *scene.Document, k thing, id string, body json.RawMessage) json.RawMessage {
-	switch d := doc.Differences[id]; {
+// changed is an entity, nil for none, with a difference on it.
+func changed(body json.RawMessage, d scene.Difference) (json.RawMessage, error) {
+	switch {
 	case d.What == scene.Removed:
-		return nil
+		return nil, nil
 	case d.What == scene.Added:
-		return scene.Canonical(d.Fields)
+		return scene.Canonical(d.Fields), nil
 	case body == nil:
-		s.rest(id, "what it changes is not there any more")
-		return nil
-	case k.collection == "curves":
-		return scene.Canonical(d.Fields) // one value
-	default:
-		return scene.Canonical(scene.FieldsOf(body).With(d.Fields))
+		return nil, errors.New("what it changes is not there any more")
+	case d.Collection == "curves": // one value
+		return scene.Canonical(d.Fields), nil
 	}
+	return scene.Canonical(scene.FieldsOf(body).With(d.Fields)), nil
 }
 
 func (s *Stack) rest(id, why string) {
@@ -202,10 +205,14 @@ func (s *Stack) Follow(doc *scene.Document, p patch.Patch) (Moved, error) {
 func (s *Stack) settle(doc *scene.Document, todo map[thing]bool) (out Moved, err error) {
 	s.rests, s.pushed, s.made = nil, nil, nil
 	for k, ids := range s.on {
-		if doc.Table(k.collection) == nil || Shared(k.collection) {
-			for _, id := range ids {
-				s.rest(id, fmt.Sprintf("%q is nothing in which alternates differ", k.collection))
-			}
+		err := differs(doc, k.collection)
+		if err == nil {
+			continue
+		}
+		for _, id := range ids {
+			s.rest(id, err.Error())
+		}
+		if doc.Table(k.collection) == nil {
 			delete(todo, k)
 		}
 	}
@@ -443,8 +450,10 @@ func between(k thing, base, after json.RawMessage) (*scene.Difference, error) {
 		d.What = scene.Changed
 		d.Fields, d.Was = scene.FieldsOf(base).To(scene.FieldsOf(after))
 	}
-	if k.collection == "settings" && d.Fields["rate"] != nil {
-		return nil, fmt.Errorf("an alternate has the rate of its scene; change it in the scene itself")
+	for _, field := range []string{"rate", "title", "production"} {
+		if k.collection == "settings" && d.Fields[field] != nil {
+			return nil, fmt.Errorf("an alternate has the %s of its scene; change it in the scene itself", field)
+		}
 	}
 	return &d, nil
 }
@@ -467,7 +476,7 @@ func keepWas(fields, was, oldFields, oldWas map[string]any) {
 			}
 			continue
 		}
-		if bytes.Equal(scene.Canonical(v), scene.Canonical(old)) {
+		if scene.Same(v, old) {
 			was[name] = oldWas[name]
 		}
 	}

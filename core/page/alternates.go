@@ -32,8 +32,8 @@ func (p *Page) workIn(a struct {
 		if p.side != "" {
 			p.last = p.side
 		}
-		p.sides.Moved(p.side) // all of it is new
-		p.sides.Keep(p.last)  // one more is at hand: people go to and fro
+		_, _ = p.sides.Moved(p.side) // all of it is new
+		p.sides.Keep(p.last)         // one more is at hand: people go to and fro
 	}
 	return Worked{p.session.Assembly(), p.side}, nil
 }
@@ -44,11 +44,10 @@ func (p *Page) alongside(by patch.Patch, o *Outcome) patch.Patch {
 	if p.side == "" {
 		return by
 	}
-	keys, open := p.sides.Moved(p.side)
-	if !open {
+	keys, err := p.sides.Moved(p.side)
+	if err != nil {
 		o.Left = "The alternate that was worked in is not there any more; this is the scene itself."
 		if _, there := p.sides.Scene().Doc.Alternates[p.side]; there {
-			_, err := alternate.Chain(p.sides.Scene().Doc, p.side)
 			o.Left = "This is the scene itself now: " + err.Error() + "."
 		}
 		p.side = ""

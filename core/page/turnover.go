@@ -45,7 +45,7 @@ func (p *Page) planned(a delivering) (Planned, error) {
 	if err != nil {
 		return Planned{}, err
 	}
-	sides := turnover.SidesOf(doc)
+	sides := turnover.DocumentsOf(doc)
 	out := Planned{Files: []PlannedFile{}, Count: len(items)}
 	for i := range items {
 		it := &items[i]

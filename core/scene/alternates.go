@@ -1,6 +1,7 @@
 package scene
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -79,7 +80,7 @@ func (f Fields) To(other Fields) (to, back Fields) {
 			if in, out := Fields(a).To(b); len(in) > 0 {
 				to[name], back[name] = map[string]any(in), map[string]any(out)
 			}
-		case had != has || !same(was, is):
+		case had != has || !Same(was, is):
 			to[name], back[name] = is, was // null for what is not there
 		}
 	}
@@ -106,11 +107,8 @@ func (f Fields) With(patch Fields) Fields {
 	return out
 }
 
-// same compares values of JSON.
-func same(a, b any) bool { return string(Canonical(a)) == string(Canonical(b)) }
-
-// Same tells whether two are the same.
-func (f Fields) Same(other Fields) bool { return same(f, other) }
+// Same tells whether two values of JSON are the same.
+func Same(a, b any) bool { return bytes.Equal(Canonical(a), Canonical(b)) }
 
 // alternate checks what can be kept; what it hangs on is not looked at.
 func (c *checker) alternate(a Alternate) {

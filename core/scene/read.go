@@ -50,10 +50,11 @@ type shape struct {
 // document compares the collections.
 func (r *shape) document() {
 	types := map[string]reflect.Type{}
+	spare := map[string]bool{} // those that documents leave out
 	of := reflect.TypeFor[Document]()
 	for i := range of.NumField() {
-		if name, _, _ := strings.Cut(of.Field(i).Tag.Get("json"), ","); name != "" && name != "-" {
-			types[name] = of.Field(i).Type
+		if name, how, _ := strings.Cut(of.Field(i).Tag.Get("json"), ","); name != "" && name != "-" {
+			types[name], spare[name] = of.Field(i).Type, how == "omitempty"
 		}
 	}
 	found := map[string]bool{}
@@ -62,7 +63,7 @@ func (r *shape) document() {
 		r.value(name, types[name])
 	})
 	for _, t := range New().Tables() {
-		if !found[t.Name()] && t.Name() != "alternates" && t.Name() != "differences" {
+		if !found[t.Name()] && !spare[t.Name()] {
 			r.problems.add(t.Name(), "is missing; a collection without anything in it is {}")
 		}
 	}

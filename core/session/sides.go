@@ -17,6 +17,7 @@ type Sides struct {
 	scene *Session
 	open  map[string]*side
 	moved map[string][]patch.Key
+	shut  map[string]error // why those cannot be any more that were open
 }
 
 type side struct {
@@ -26,7 +27,7 @@ type side struct {
 
 // NewSides begins with the scene alone.
 func NewSides(scene *Session) *Sides {
-	return &Sides{scene: scene, open: map[string]*side{}, moved: map[string][]patch.Key{}}
+	return &Sides{scene: scene, open: map[string]*side{}, moved: map[string][]patch.Key{}, shut: map[string]error{}}
 }
 
 // Scene returns the scene itself.
@@ -61,6 +62,7 @@ func (s *Sides) side(id string) (*side, error) {
 		return nil, err
 	}
 	s.open[id] = v
+	delete(s.shut, id)
 	return v, nil
 }
 
@@ -162,6 +164,7 @@ func (s *Sides) follow(p patch.Patch) {
 			m, err := v.stack.Follow(s.scene.Doc, p)
 			if err != nil {
 				s.close(id)
+				s.shut[id] = err
 				return
 			}
 			v.refresh(m.Touched)
@@ -172,12 +175,12 @@ func (s *Sides) follow(p patch.Patch) {
 	}
 }
 
-// Moved returns what has changed in an alternate since it was asked, and whether it is
-// open still.
-func (s *Sides) Moved(id string) ([]patch.Key, bool) {
+// Moved returns what has changed in an alternate since it was asked, or why it cannot be
+// any more.
+func (s *Sides) Moved(id string) ([]patch.Key, error) {
 	keys := s.moved[id]
 	delete(s.moved, id)
-	return slices.Compact(keys), s.open[id] != nil
+	return keys, s.shut[id]
 }
 
 var alternates = alternate.Operations()

@@ -5,13 +5,13 @@ import "proscen/core/scene"
 // Plans are what has been planned of one document. The zero value has none.
 type Plans struct {
 	made  map[string]map[string]Item // by alternate, assembly, format and recipe, then by subject
-	sides *Sides
+	sides *Documents
 }
 
 // As returns the document of an alternate of the scene.
 func (p *Plans) As(doc *scene.Document, id string) (*scene.Document, error) {
 	if p.sides == nil || p.sides.doc != doc {
-		p.sides, p.made = SidesOf(doc), nil
+		p.sides, p.made = DocumentsOf(doc), nil
 	}
 	return p.sides.As(id)
 }

@@ -40,7 +40,7 @@ func TestAlternatesAreDeliveredBesideEachOther(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, items, 6, "each once")
 	var is []string
-	sides := SidesOf(doc)
+	sides := DocumentsOf(doc)
 	for i := range items {
 		side, err := sides.As(items[i].Alternate)
 		require.NoError(t, err)
@@ -71,7 +71,7 @@ func TestAlternatesAreDeliveredBesideEachOther(t *testing.T) {
 
 	// What an edit in one makes out of date are its own outputs.
 	prints := func() (out []string) {
-		sides := SidesOf(doc)
+		sides := DocumentsOf(doc)
 		for _, i := range items {
 			side, err := sides.As(i.Alternate)
 			require.NoError(t, err)
@@ -101,7 +101,7 @@ func TestAlternatesAreDeliveredBesideEachOther(t *testing.T) {
 
 	_, err = Plan(doc, Order{Assemblies: []string{"cut"}, Each: true, Alternates: []string{"gone"}}, &r)
 	assert.ErrorContains(t, err, "no such alternate")
-	side, err := SidesOf(doc).As("dusk")
+	side, err := DocumentsOf(doc).As("dusk")
 	require.NoError(t, err)
 	_, err = Plan(side, Order{Assemblies: []string{"cut"}, Each: true, Alternates: []string{""}}, &r)
 	assert.ErrorContains(t, err, "an alternate already")

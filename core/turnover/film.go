@@ -38,7 +38,7 @@ type Film struct {
 
 // NewFilm prepares the frames of an output for so many threads.
 func NewFilm(doc *scene.Document, files picture.Files, i Item, r scene.Recipe, f Facts, threads int) (*Film, error) {
-	doc, err := SidesOf(doc).As(i.Alternate)
+	doc, err := DocumentsOf(doc).As(i.Alternate)
 	if err != nil {
 		return nil, err
 	}

@@ -61,12 +61,12 @@ func Path(doc *scene.Document, i *Item, r *scene.Recipe, f Facts) string {
 			parts = append(parts, said)
 		}
 	}
-	if as := doc.Alternates[doc.As].Name; as != "" { // before the version, which comes last in most names
+	if i.Otherwise != "" { // before the version, which comes last in most names
 		at := len(parts)
 		if versioned && pieces[len(pieces)-1].Says == scene.SaysVersion {
 			at--
 		}
-		parts = slices.Insert(parts, at, naming.Slug(as))
+		parts = slices.Insert(parts, at, naming.Slug(i.Otherwise))
 	}
 	if !versioned {
 		parts = append(parts, fmt.Sprintf("v%03d", f.Version))

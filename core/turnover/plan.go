@@ -39,6 +39,7 @@ const (
 type Item struct {
 	What         What   `json:"what"`
 	Alternate    string `json:"alternate,omitempty"` // id, "" for the scene itself
+	Otherwise    string `json:"otherwise,omitempty"` // what the alternate is called
 	Assembly     string `json:"assembly,omitempty"`  // id
 	Shot         string `json:"shot,omitempty"`      // id
 	Number       string `json:"number,omitempty"`    // of the shot
@@ -192,7 +193,7 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) (out []Item, err error)
 	if len(o.Alternates) > maxChoice {
 		return nil, fmt.Errorf("these are more than %d alternates; choose fewer", maxChoice)
 	}
-	sides := SidesOf(doc)
+	sides := DocumentsOf(doc)
 	for _, id := range once(o.Alternates) {
 		side, err := sides.As(id)
 		if err != nil {
@@ -206,7 +207,7 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) (out []Item, err error)
 			return nil, err
 		}
 		for i := range items {
-			items[i].Alternate = id
+			items[i].Alternate, items[i].Otherwise = id, doc.Alternates[id].Name
 		}
 		if out = append(out, items...); len(out) > MaxItems {
 			return nil, fmt.Errorf("these are more than %d files; choose fewer", MaxItems)
@@ -215,20 +216,20 @@ func Plan(doc *scene.Document, o Order, r *scene.Recipe) (out []Item, err error)
 	return out, nil
 }
 
-// Sides are a scene and its alternates, each made when it is asked for first.
-type Sides struct {
+// Documents are a scene and its alternates, each made when it is asked for first.
+type Documents struct {
 	doc  *scene.Document
 	made map[string]*scene.Document
 }
 
-// SidesOf begins with a scene, or with a document that is an alternate already and stands
+// DocumentsOf begins with a scene, or with a document that is an alternate already and stands
 // for itself alone.
-func SidesOf(doc *scene.Document) *Sides {
-	return &Sides{doc: doc, made: map[string]*scene.Document{doc.As: doc}}
+func DocumentsOf(doc *scene.Document) *Documents {
+	return &Documents{doc: doc, made: map[string]*scene.Document{doc.As: doc}}
 }
 
 // As returns the document of an alternate.
-func (s *Sides) As(id string) (*scene.Document, error) {
+func (s *Documents) As(id string) (*scene.Document, error) {
 	if d := s.made[id]; d != nil {
 		return d, nil
 	}
@@ -240,6 +241,11 @@ func (s *Sides) As(id string) (*scene.Document, error) {
 		s.made[id] = d
 	}
 	return d, err
+}
+
+// Titled is the title of a scene, with what the document is of it otherwise.
+func Titled(doc *scene.Document) string {
+	return strings.TrimSpace(doc.Settings.Title + " " + doc.Alternates[doc.As].Name)
 }
 
 func plan(doc *scene.Document, o Order, r *scene.Recipe) ([]Item, error) {

@@ -340,10 +340,12 @@ type ManifestExtra struct {
 
 // ManifestOutput defines model for ManifestOutput.
 type ManifestOutput struct {
-	Beside []ManifestExtra `json:"beside,omitempty"`
-	Camera string          `json:"camera"`
-	File   string          `json:"file"`
-	Frames int             `json:"frames"`
+	// Alternate Name of the alternate that it is of
+	Alternate *string         `json:"alternate,omitempty"`
+	Beside    []ManifestExtra `json:"beside,omitempty"`
+	Camera    string          `json:"camera"`
+	File      string          `json:"file"`
+	Frames    int             `json:"frames"`
 
 	// Head Frames before the first one of the shot
 	Head   *int `json:"head,omitempty"`
@@ -387,7 +389,9 @@ type ModelInfo struct {
 
 // NewDelivery defines model for NewDelivery.
 type NewDelivery struct {
-	Assembly string `json:"assembly"`
+	// Alternate Of a sheet, the id of an alternate; films say it in their order
+	Alternate *string `json:"alternate,omitempty"`
+	Assembly  string  `json:"assembly"`
 
 	// Changed Only what has never been delivered like this, or would have other frames now
 	Changed *bool `json:"changed,omitempty"`

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"proscen/core/naming"
@@ -90,7 +91,9 @@ func (a *API) CreateDelivery(ctx context.Context, r CreateDeliveryRequestObject)
 	}
 	d := store.Delivery{SceneID: r.Scene, Revision: revision, Assembly: r.Body.Assembly, Rate: doc.Settings.Rate.String()}
 	if r.Body.Sheet != nil {
-		err = sheet(&d, doc, sheets.Kind(*r.Body.Sheet))
+		if doc, err = turnover.DocumentsOf(doc).As(given(r.Body.Alternate)); err == nil {
+			err = sheet(&d, doc, sheets.Kind(*r.Body.Sheet))
+		}
 	} else {
 		err = films(&d, doc, r.Body)
 	}
@@ -125,7 +128,7 @@ func films(d *store.Delivery, doc *scene.Document, b *NewDelivery) error {
 	if err != nil {
 		return err
 	}
-	sides := turnover.SidesOf(doc)
+	sides := turnover.DocumentsOf(doc)
 	d.Width, d.Height, d.Quality = items[0].Width, items[0].Height, string(r.Quality)
 	d.Recipe, d.Rate = []byte(scene.Canonical(r)), turnover.RateOf(doc, &r).String()
 	for _, i := range items {
@@ -212,9 +215,9 @@ func sheet(d *store.Delivery, doc *scene.Document, kind sheets.Kind) error {
 	p := sheets.Size(doc.Formats[doc.Settings.Format])
 	d.Width, d.Height, d.Quality = p.Width, p.Height, string(p.Quality)
 	d.Outputs = []store.Output{{
-		Kind: string(kind), Subject: string(kind) + " " + d.Assembly, Ending: kind.Ending(), Frames: n,
+		Kind: string(kind), Subject: strings.TrimSpace(string(kind) + " " + d.Assembly + " " + doc.As), Ending: kind.Ending(), Frames: n,
 		Path: func(version int) string {
-			return naming.Versioned(naming.Sheet(doc.Settings.Title, assembly.Name, string(kind)), version)
+			return naming.Versioned(naming.Sheet(turnover.Titled(doc), assembly.Name, string(kind)), version)
 		},
 	}}
 	return nil
@@ -332,7 +335,7 @@ func (a *API) GetManifest(ctx context.Context, r GetManifestRequestObject) (GetM
 }
 
 func manifestOutput(o render.ManifestOutput) ManifestOutput {
-	out := ManifestOutput{Pass: optional(string(o.Pass)), Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256}
+	out := ManifestOutput{Pass: optional(string(o.Pass)), Alternate: optional(o.As), Shot: o.Shot, Camera: o.Camera, File: o.File, Frames: o.Frames, Rate: o.Rate, Width: o.Width, Height: o.Height, Sha256: o.Sha256}
 	if o.Head > 0 {
 		out.Head = &o.Head
 	}

@@ -103,6 +103,9 @@ func (a *API) pullSheet(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	if doc, err = turnover.DocumentsOf(doc).As(c.QueryParam("alternate")); err != nil {
+		return badInput(err)
+	}
 	head, _ := strconv.Atoi(c.QueryParam("head")) // numbers in bounds, by the contract, or none
 	tail, _ := strconv.Atoi(c.QueryParam("tail"))
 	assemblies := strings.Split(c.QueryParam("assembly"), ",")
@@ -112,11 +115,11 @@ func (a *API) pullSheet(c *echo.Context) error {
 		}
 	}
 	pulled := turnover.PullOf(doc, assemblies, head, tail)
-	sheet, err := sheets.Pulls(doc, pulled, fmt.Sprintf("%s · pull list, %d frames before and %d after", doc.Settings.Title, head, tail))
+	sheet, err := sheets.Pulls(doc, pulled, fmt.Sprintf("%s · pull list, %d frames before and %d after", turnover.Titled(doc), head, tail))
 	if err != nil {
 		return err
 	}
-	name := naming.Slug(doc.Settings.Title) + "_pull-list.pdf"
+	name := naming.Slug(turnover.Titled(doc)) + "_pull-list.pdf"
 	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, "application/pdf", sheet)
 }
@@ -248,6 +251,9 @@ func (a *API) stage(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	if doc, err = turnover.DocumentsOf(doc).As(c.QueryParam("alternate")); err != nil {
+		return badInput(err)
+	}
 	done, err := turns.Take(ctx, stageRoom)
 	if err != nil {
 		return err
@@ -271,7 +277,7 @@ func (a *API) stage(c *echo.Context) error {
 	h := c.Response().Header()
 	h.Set("Proscen-Notes", url.PathEscape(string(said)))
 	f, _ := interchange.StageFormat(format) // it has been written
-	name := naming.Slug(doc.Settings.Title) + "_" + naming.Slug(doc.Assemblies[c.QueryParam("assembly")].Name) + f.Ending
+	name := naming.Slug(turnover.Titled(doc)) + "_" + naming.Slug(doc.Assemblies[c.QueryParam("assembly")].Name) + f.Ending
 	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, f.Media, w.Data)
 }

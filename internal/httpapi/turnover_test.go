@@ -486,3 +486,46 @@ func TestStillsHaveAContactSheet(t *testing.T) {
 	assert.Contains(t, string(body), "no finished stills")
 	assert.NoFileExists(t, filepath.Join(r.dir, videos.Folder, "contact-sheet.pdf"))
 }
+
+// TestWhatTheServerMakesIsOfTheAlternate asks for sheets, sets, a frame and a pull
+// list of an alternate without the first shot, and of one that is not there.
+func TestWhatTheServerMakesIsOfTheAlternate(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Alternates["night"] = scene.Alternate{Name: "Night"}
+	gone := scene.Difference{Alternate: "night", Collection: "shots", Thing: "s1", What: scene.Removed}
+	doc.Differences[scene.DifferenceID("night", "shots", "s1")] = gone
+	info := r.scene(doc)
+	for _, path := range []string{"stage?assembly=cut&format=moves", "pulls?assembly=cut", "frame?assembly=cut&frame=0"} {
+		code, plain, body := r.raw("/scenes/" + info.Id + "/" + path)
+		require.Equal(t, 200, code, path+string(body))
+		code, other, night := r.raw("/scenes/" + info.Id + "/" + path + "&alternate=night")
+		if strings.HasPrefix(path, "frame") {
+			assert.NotEqual(t, 200, code, "no shot plays there")
+		} else {
+			require.Equal(t, 200, code, path+string(night))
+			assert.NotEqual(t, body, night, path)
+			assert.NotContains(t, plain.Get("Content-Disposition"), "night")
+			assert.Contains(t, other.Get("Content-Disposition"), "night")
+		}
+		code, _, body = r.raw("/scenes/" + info.Id + "/" + path + "&alternate=gone")
+		assert.Equal(t, 422, code, path)
+		assert.Contains(t, string(body), "no such alternate")
+	}
+	d := r.deliver(info.Id, m{"assembly": "cut", "sheet": "xlsx", "alternate": "night"})
+	assert.Equal(t, 2, d.Outputs[0].Frames, "a picture of each shot that is left")
+	d = r.await(info.Id, d.Id)
+	require.EqualValues(t, "done", d.Outputs[0].State)
+	assert.Contains(t, d.Outputs[0].File, "t-night_cut_xlsx_v001")
+	var no httpapi.Problem
+	assert.Equal(t, 422, r.call("POST", "/scenes/"+info.Id+"/deliveries", m{"assembly": "cut", "sheet": "xlsx", "alternate": "gone"}, &no))
+
+	recipe := m{"name": "r", "pack": "h264", "quality": "rough", "scale": 0.1}
+	d = r.deliver(info.Id, m{"assembly": "cut", "order": m{"shots": []string{"020"}, "each": true, "alternates": []string{"", "night"}}, "recipe": recipe})
+	r.await(info.Id, d.Id)
+	var manifest httpapi.Manifest
+	require.Equal(t, 200, r.call("GET", "/deliveries/"+d.Id+"/manifest", nil, &manifest))
+	require.Len(t, manifest.Outputs, 2)
+	assert.Nil(t, manifest.Outputs[0].Alternate)
+	assert.Equal(t, "Night", *manifest.Outputs[1].Alternate)
+}

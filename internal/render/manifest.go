@@ -27,6 +27,7 @@ func (m Manifest) Encode() ([]byte, error) {
 type ManifestOutput struct {
 	What   turnover.What   `json:"what,omitempty"`
 	Pass   scene.Pass      `json:"pass,omitempty"`
+	As     string          `json:"alternate,omitempty"` // name of the alternate that it is of
 	Shot   string          `json:"shot"`
 	Camera string          `json:"camera"`
 	File   string          `json:"file"`
@@ -56,10 +57,10 @@ func ManifestOf(d store.Delivery) Manifest {
 		if o.State != store.Done {
 			continue
 		}
-		out := ManifestOutput{"", "", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, 0, nil}
+		out := ManifestOutput{"", "", "", o.ShotNumber, o.CameraName, below(o.File), o.Frames, d.Rate, d.Width, d.Height, o.Sha256, 0, 0, 0, nil}
 		var i turnover.Item
 		if json.Unmarshal(o.Item, &i) == nil && i.What != "" {
-			out.What, out.Pass, out.Width, out.Height, out.Head, out.Tail, out.Pace = i.What, i.Pass, i.Width, i.Height, i.HeadFrames(&recipe), i.TailFrames(&recipe), i.Pace
+			out.What, out.Pass, out.As, out.Width, out.Height, out.Head, out.Tail, out.Pace = i.What, i.Pass, i.Otherwise, i.Width, i.Height, i.HeadFrames(&recipe), i.TailFrames(&recipe), i.Pace
 		}
 		var beside []store.Extra
 		_ = json.Unmarshal(o.Beside, &beside) // our own

@@ -190,6 +190,8 @@ export interface paths {
                 assembly: string;
                 head?: number;
                 tail?: number;
+                /** @description Its id; the scene itself if it is left out */
+                alternate?: string;
             };
             header?: never;
             path: {
@@ -1112,6 +1114,8 @@ export interface components {
             shots?: string[];
             /** @description Id of a format of the scene; absent means the one that is worked in */
             format?: string;
+            /** @description Of a sheet, the id of an alternate; films say it in their order */
+            alternate?: string;
             width?: number;
             height?: number;
             quality?: components["schemas"]["Quality"];
@@ -1220,6 +1224,8 @@ export interface components {
             what?: string;
             /** @description What it tells instead of showing the picture */
             pass?: string;
+            /** @description Name of the alternate that it is of */
+            alternate?: string;
             shot: string;
             camera: string;
             file: string;
@@ -1638,6 +1644,8 @@ export interface operations {
                 assembly: string;
                 head?: number;
                 tail?: number;
+                /** @description Its id; the scene itself if it is left out */
+                alternate?: string;
             };
             header?: never;
             path: {
@@ -2101,6 +2109,8 @@ export interface operations {
             query: {
                 assembly: string;
                 format: "usda" | "gltf" | "moves";
+                /** @description Its id; the scene itself if it is left out */
+                alternate?: string;
             };
             header?: never;
             path: {

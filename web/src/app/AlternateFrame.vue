@@ -31,20 +31,12 @@ const slant = computed(
   position: fixed;
   inset: 44px 0 24px;
   z-index: 30;
-  pointer-events: none;
-}
-.around::before,
-.around::after,
-.around {
   background:
     var(--hatch) top / 100% 5px no-repeat,
     var(--hatch) bottom / 100% 5px no-repeat,
     var(--hatch) left / 5px 100% no-repeat,
     var(--hatch) right / 5px 100% no-repeat;
-}
-.around::before,
-.around::after {
-  display: none;
+  pointer-events: none;
 }
 .which {
   position: absolute;

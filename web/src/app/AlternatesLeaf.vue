@@ -2,7 +2,7 @@
 // The alternates of the scene, and what differs in the one that is worked in: seen,
 // searched, taken back, put down, copied to another one.
 import { useDebounceFn } from '@vueuse/core'
-import { ElMessageBox } from 'element-plus'
+import { ElMessage, ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { core, type CollectionName, type Told } from '@/core/bridge'
 import { useAlternates, type Listed } from '@/stores/alternates'
@@ -103,7 +103,7 @@ const down = (d?: Told, field?: string) =>
 const copy = (to: string, d?: Told) => scene.run('differencesCopy', { ids: ids(d), to })
 const others = computed(() => alternates.all.filter((a) => a.id !== scene.alternate))
 function go(d: Told) {
-  if (d.what === 'removed') return
+  if (d.what === 'removed') return void ElMessage({ message: `It is not in ${alternates.here?.name}.`, type: 'info' })
   if (d.collection === 'curves' && d.owner) view.select('nodes', d.owner)
   else view.select(d.collection as CollectionName, d.thing)
 }

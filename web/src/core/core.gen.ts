@@ -1132,6 +1132,7 @@ export interface Calls {
 export interface Item {
   what: string;
   alternate?: string;
+  otherwise?: string;
   assembly?: string;
   shot?: string;
   number?: string;

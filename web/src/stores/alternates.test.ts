@@ -65,6 +65,19 @@ it('chooses what is bound together, and leaves it together', async () => {
   expect(scene.doc.settings.format).toBe('wide')
 })
 
+it('chooses the assembly that one is bound to, and the other way round', async () => {
+  const [first] = Object.keys(scene.doc.assemblies)
+  const [other] = scene.make('assemblies', 'assemblyAdd', { name: 'other' })
+  const rain = make('rain', { assembly: other })
+  await nextTick()
+  alternates.choose(other!)
+  expect([scene.alternate, scene.cut.assembly]).toEqual([rain, other])
+  alternates.choose(first!)
+  expect([scene.alternate, scene.cut.assembly]).toEqual(['', first])
+  alternates.workIn(rain)
+  expect(scene.cut.assembly).toBe(other)
+})
+
 it('goes back to the scene when the alternate is gone', async () => {
   const night = make('night')
   const rain = make('rain', { parent: night })

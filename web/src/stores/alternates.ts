@@ -66,6 +66,10 @@ export const useAlternates = defineStore('alternates', () => {
     workIn(here.parent ?? '') // what was bound to the other one is left with it
     return what === 'format' && scene.doc.settings.format === id
   }
+  /** Chooses an assembly, with what is bound to it. */
+  function choose(assembly: string) {
+    if (!follow('assembly', assembly)) scene.choose(assembly)
+  }
   watch(
     () => scene.loaded && scene.id,
     (id) => {
@@ -77,5 +81,5 @@ export const useAlternates = defineStore('alternates', () => {
     },
     { flush: 'post' },
   )
-  return { all, here, differ, last, workIn, flip, follow }
+  return { all, here, differ, last, workIn, flip, follow, choose }
 })

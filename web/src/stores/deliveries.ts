@@ -107,7 +107,10 @@ export const useDeliveries = defineStore('deliveries', () => {
     await scene.flushed() // the server draws what is saved
     const of = scene.id
     let d = await ask(
-      api.POST('/scenes/{scene}/deliveries', { params: { path: { scene: of } }, body: { assembly, sheet: kind } }),
+      api.POST('/scenes/{scene}/deliveries', {
+        params: { path: { scene: of } },
+        body: { assembly, sheet: kind, alternate: scene.alternate || undefined },
+      }),
     )
     if (scene.id === of && !list.value.some((x) => x.id === d.id)) list.value = [d, ...list.value]
     for (;;) {

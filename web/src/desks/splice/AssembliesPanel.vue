@@ -5,11 +5,13 @@ import { computed, reactive, ref } from 'vue'
 import { core } from '@/core/bridge'
 import { useCutting } from '@/stores/cutting'
 import { usePlayhead } from '@/stores/playhead'
+import { useAlternates } from '@/stores/alternates'
 import { useScene } from '@/stores/scene'
 import NumberField from '@/ui/NumberField.vue'
 import ExchangePart from './ExchangePart.vue'
 
 const scene = useScene()
+const alternates = useAlternates()
 const head = usePlayhead()
 const cutting = useCutting()
 const list = computed(() =>
@@ -20,7 +22,7 @@ const list = computed(() =>
 const now = computed(() => scene.cut.assembly)
 const value = (e: Event) => (e.target as HTMLInputElement).value
 function choose(id: string | undefined) {
-  if (id) scene.choose(id)
+  if (id) alternates.choose(id)
 }
 const add = () => choose(scene.make('assemblies', 'assemblyAdd', {})[0])
 const copy = () => choose(scene.make('assemblies', 'assemblyDuplicate', { id: now.value })[0])

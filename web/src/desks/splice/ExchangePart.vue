@@ -64,7 +64,7 @@ async function stage(f: CutFormat) {
   working.value = true
   try {
     await scene.flushed()
-    const query = new URLSearchParams({ assembly: scene.cut.assembly, format: f.id })
+    const query = new URLSearchParams({ assembly: scene.cut.assembly, format: f.id, alternate: scene.alternate })
     const answer = await fetch(`/api/scenes/${scene.id}/stage?${query}`)
     if (!answer.ok) throw new Error(((await answer.json()) as { title: string }).title)
     save(name.value + f.ending, f.media, await answer.text())

@@ -38,7 +38,7 @@ async function missing() {
 /** Pages to print, of what the server has of the scene. */
 const sheet = computed(() => {
   const [assemblies, head, tail] = asked.value
-  return `/api/scenes/${scene.id}/pulls?assembly=${assemblies.join()}&head=${head}&tail=${tail}`
+  return `/api/scenes/${scene.id}/pulls?assembly=${assemblies.join()}&head=${head}&tail=${tail}&alternate=${scene.alternate}`
 })
 const asJSON = () => save(called('.json'), 'application/json', JSON.stringify(list.value, null, 2))
 </script>
