@@ -31,7 +31,7 @@ const shotLength = async (id: string, shot: string) => {
 }
 
 test('by night: flipped, changed, listed, taken back and put down', async ({ page }) => {
-  const id = await server.demo()
+  const id = await server.copy(await server.demo())
   await page.goto(`${server.url}/scenes/${id}/dress`)
   await saved(page)
   await expect(worked(page)).toHaveCount(0)
