@@ -215,8 +215,9 @@ func inspect(s *session.Session, camera, screenText, storyText string) (*inspect
 		for _, p := range s.OnAir(at).Playing {
 			shot := s.Doc.Shots[p.Shot] // none where the program follows cues
 			in := inspectShot{shot.Number, shot.Name, string(shot.Plays), p.Weight, p.Story}
-			if view := s.View(&p); view != nil {
-				cam := inspectCamera(s, view, p.Story)
+			seen := s.In(p.Shot)
+			if view := seen.View(&p); view != nil {
+				cam := inspectCamera(seen, view, p.Story)
 				in.Camera = cam.Camera
 				out.Cameras = append(out.Cameras, cam)
 			}

@@ -70,6 +70,7 @@ func stillCommand() *cobra.Command {
 					at = e.StoryIn
 				}
 			}
+			s = s.In(seen)
 			through, err := findCamera(s, camera)
 			if err != nil {
 				return err

@@ -72,7 +72,22 @@ func Sorted(doc *scene.Document) []string {
 
 // Chain lists the layers that make an alternate, from the one on the scene to its own; none
 // for "". It says why an alternate cannot be made.
-func Chain(doc *scene.Document, id string) ([]string, error) {
+//
+// For a layer of one shot these are its alternate's, and then what the shot has for itself
+// in the scene and in each of them.
+func Chain(doc *scene.Document, layer string) ([]string, error) {
+	id, shot := Parts(layer)
+	if shot != "" {
+		out, err := Chain(doc, id)
+		if err != nil {
+			return nil, err
+		}
+		apart := shotLayers(doc, out, shot)
+		if len(apart) == 0 || apart[len(apart)-1] != layer {
+			apart = append(apart, layer) // there may be nothing in it yet
+		}
+		return append(out, apart...), nil
+	}
 	var out []string
 	for at := id; at != ""; at = doc.Alternates[at].Parent {
 		a, ok := doc.Alternates[at]

@@ -27,13 +27,13 @@ type Field struct {
 	Moved  bool   `json:"moved,omitempty"` // what lies below has changed since
 }
 
-// List tells what differs in an alternate from what it hangs on.
+// List tells what differs in an alternate, or in a shot, from what it hangs on.
 func List(doc *scene.Document, id string) ([]Told, error) {
 	s, err := Open(doc, id)
 	if err != nil {
 		return nil, err
 	}
-	below, err := Open(doc, doc.Alternates[id].Parent)
+	below, err := s.under(doc)
 	if err != nil {
 		return nil, err
 	}

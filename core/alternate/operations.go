@@ -107,13 +107,19 @@ func alternateRemove(d *edit.Draft, a alternateRemoveArgs) (string, error) {
 		return "", errors.New("the alternate is not there any more")
 	}
 	children := Children(d.Doc, a.ID)
-	for _, id := range Of(d.Doc, a.ID) {
-		if a.Keep {
-			for _, child := range children {
-				under(d, child, d.Doc.Differences[id])
-			}
+	for _, layer := range slices.Sorted(maps.Keys(Used(d.Doc))) { // its own, and those of its shots
+		of, shot := Parts(layer)
+		if of != a.ID {
+			continue
 		}
-		d.Delete("differences", id)
+		for _, id := range Of(d.Doc, layer) {
+			if a.Keep {
+				for _, child := range children {
+					under(d.Draft, InShot(child, shot), d.Doc.Differences[id])
+				}
+			}
+			d.Delete("differences", id)
+		}
 	}
 	for _, child := range children {
 		c := d.Doc.Alternates[child]
@@ -128,14 +134,14 @@ func alternateRemove(d *edit.Draft, a alternateRemoveArgs) (string, error) {
 }
 
 // under lays a difference below what an alternate has of its own for the same thing.
-func under(d *edit.Draft, alternate string, below scene.Difference) {
+func under(d *patch.Draft, alternate string, below scene.Difference) {
 	id := scene.DifferenceID(alternate, below.Collection, below.Thing)
 	own, has := d.Doc.Differences[id]
 	put(d, alternate, id, below, own, has)
 }
 
 // over lays a difference above what an alternate has of its own for the same thing.
-func over(d *edit.Draft, alternate string, above scene.Difference) {
+func over(d *patch.Draft, alternate string, above scene.Difference) {
 	id := scene.DifferenceID(alternate, above.Collection, above.Thing)
 	if own, has := d.Doc.Differences[id]; has {
 		put(d, alternate, id, own, above, true)
@@ -145,7 +151,7 @@ func over(d *edit.Draft, alternate string, above scene.Difference) {
 }
 
 // put stores two differences of a thing as one.
-func put(d *edit.Draft, alternate, id string, below, above scene.Difference, both bool) {
+func put(d *patch.Draft, alternate, id string, below, above scene.Difference, both bool) {
 	out := below
 	if both {
 		out = joined(below, above)
@@ -304,12 +310,12 @@ func differencesBack(d *edit.Draft, a chosen) (string, error) {
 func differencesDown(d *edit.Draft, a chosen) (string, error) {
 	lanes := map[string]bool{}
 	what, err := a.take(d, func(part scene.Difference) error {
-		parent := d.Doc.Alternates[part.Alternate].Parent
-		if _, there := d.Doc.Alternates[parent]; parent != "" && !there {
+		parent := below(d.Doc, part.Alternate)
+		if parent != "" && !there(d.Doc, parent) {
 			return errors.New("what the alternate hangs on is not there any more; hang it on the scene or on another one first")
 		}
 		if parent != "" {
-			over(d, parent, part)
+			over(d.Draft, parent, part)
 			return nil
 		}
 		if err := intoScene(d.Draft, part); err != nil {
@@ -346,15 +352,15 @@ func intoScene(d *patch.Draft, v scene.Difference) error {
 
 type copyArgs struct {
 	chosen
-	To string `json:"to"` // id of an alternate
+	To string `json:"to"` // id of an alternate, or the layer of a shot
 }
 
 // differencesCopy lays differences into another alternate, too.
 func differencesCopy(d *edit.Draft, a copyArgs) (string, error) {
-	to, ok := d.Doc.Alternates[a.To]
-	if !ok {
+	if !there(d.Doc, a.To) {
 		return "", errors.New("the alternate that they are to be copied to is not there any more")
 	}
+	_, shot := Parts(a.To)
 	if len(a.IDs) == 0 {
 		return "", errNone
 	}
@@ -363,9 +369,14 @@ func differencesCopy(d *edit.Draft, a copyArgs) (string, error) {
 		if !ok {
 			return "", errGone
 		}
+		if shot != "" {
+			if err := inShot(&v); err != nil {
+				return "", err
+			}
+		}
 		if part, _ := a.part(v); part != nil {
-			over(d, a.To, *part)
+			over(d.Draft, a.To, *part)
 		}
 	}
-	return fmt.Sprintf("copy %d differences to %s", len(a.IDs), to.Name), nil
+	return fmt.Sprintf("copy %d differences to %s", len(a.IDs), Called(d.Doc, a.To)), nil
 }

@@ -41,17 +41,34 @@ type Moved struct {
 // thing names an entity.
 type thing struct{ collection, id string }
 
-// Open resolves an alternate, "" for the scene itself. Documents of others are left alone.
-func Open(doc *scene.Document, id string) (*Stack, error) {
-	chain, err := Chain(doc, id)
+// Open resolves an alternate or the layer of a shot, "" for the scene itself. Documents of
+// others are left alone.
+func Open(doc *scene.Document, layer string) (*Stack, error) {
+	chain, err := Chain(doc, layer)
 	if err != nil {
 		return nil, err
 	}
-	s := &Stack{Alternate: id, Doc: doc.Clone(), chain: chain}
-	s.Doc.As = id
+	return open(doc, layer, chain)
+}
+
+// open lays the layers of a chain on a document.
+func open(doc *scene.Document, as string, chain []string) (*Stack, error) {
+	s := &Stack{Alternate: as, Doc: doc.Clone(), chain: chain}
+	s.Doc.As = as
 	s.gather(doc)
-	_, err = s.settle(doc, s.things())
-	return s, err
+	if _, err := s.settle(doc, s.things()); err != nil {
+		return nil, err
+	}
+	return s, s.shown()
+}
+
+// shown tells why a shot that is not there has no layer.
+func (s *Stack) shown() error {
+	_, shot := Parts(s.Alternate)
+	if _, ok := s.Doc.Shots[shot]; shot != "" && !ok {
+		return errors.New("the shot is not there any more")
+	}
+	return nil
 }
 
 // Resolve returns the document of an alternate, "" for the scene as it is, and what has no
@@ -196,7 +213,11 @@ func (s *Stack) Follow(doc *scene.Document, p patch.Patch) (Moved, error) {
 			todo[k] = true
 		}
 	}
-	return s.settle(doc, todo)
+	m, err := s.settle(doc, todo)
+	if err == nil {
+		err = s.shown()
+	}
+	return m, err
 }
 
 // settle lays everything anew that may be otherwise. Where the outcome would not be a valid
@@ -206,11 +227,15 @@ func (s *Stack) settle(doc *scene.Document, todo map[thing]bool) (out Moved, err
 	s.rests, s.pushed, s.made = nil, nil, nil
 	for k, ids := range s.on {
 		err := differs(doc, k.collection)
-		if err == nil {
-			continue
-		}
 		for _, id := range ids {
-			s.rest(id, err.Error())
+			d := doc.Differences[id]
+			if _, shot := Parts(d.Alternate); err != nil {
+				s.rest(id, err.Error())
+			} else if shot != "" {
+				if err := inShot(&d); err != nil {
+					s.rest(id, err.Error())
+				}
+			}
 		}
 		if doc.Table(k.collection) == nil {
 			delete(todo, k)
@@ -397,6 +422,11 @@ func (s *Stack) difference(doc *scene.Document, k thing, base, after json.RawMes
 		return out, err
 	}
 	d.Alternate = s.Alternate
+	if _, shot := Parts(s.Alternate); shot != "" {
+		if err := inShot(d); err != nil {
+			return out, err
+		}
+	}
 	if old, ok := doc.Differences[id]; ok && d.What == scene.Changed && old.What == scene.Changed {
 		keepWas(d.Fields, d.Was, old.Fields, old.Was)
 	}
@@ -411,7 +441,7 @@ func Renew(d *patch.Draft, id string, to *scene.Document) error {
 	if err != nil {
 		return err
 	}
-	below, err := Open(d.Doc, d.Doc.Alternates[id].Parent)
+	below, err := own.under(d.Doc)
 	if err != nil {
 		return err
 	}
@@ -432,6 +462,11 @@ func Renew(d *patch.Draft, id string, to *scene.Document) error {
 		d.SetDifference(k, *now)
 	}
 	return nil
+}
+
+// under is what the last layer lies on.
+func (s *Stack) under(doc *scene.Document) (*Stack, error) {
+	return open(doc, below(doc, s.Alternate), s.chain[:max(0, len(s.chain)-1)])
 }
 
 // between returns how a thing differs; nil when it does not.

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"sync"
 
+	"proscen/core/alternate"
 	"proscen/core/edit"
 	"proscen/core/program"
 	"proscen/core/scene"
@@ -36,6 +37,7 @@ type cut struct {
 	alone    bool           // nothing goes along with shots of the main lane for now
 	err      error
 	notes    []string // what else has changed, for the label
+	handed   []alternate.Handed
 }
 
 var errGone = errors.New("the shot is not there any more")
@@ -121,9 +123,17 @@ func (c *cut) fail(format string, args ...any) {
 	}
 }
 
-// done ends an operation: joins are made to fit what is around them now, and
-// the label is returned with what else has changed. Lanes have no shots any more.
+// hand notes that a shot is made from another one, and has for itself what that has.
+func (c *cut) hand(from, to string) {
+	c.handed = append(c.handed, alternate.Handed{From: from, To: to})
+}
+
+// done ends an operation: joins are made to fit what is around them now, what shots
+// have for themselves goes with them, and the label is returned with what else has changed.
+// Lanes have no shots any more.
 func (c *cut) done(format string, args ...any) (string, error) {
+	alternate.Hand(c.draft.Draft, c.handed)
+	alternate.LetGo(c.draft.Draft)
 	for _, id := range slices.Sorted(maps.Keys(c.lanes)) {
 		c.lanes[id].fitJoins()
 	}
@@ -448,6 +458,7 @@ func (l *lane) split(i, at int) {
 	l.set(i, left)
 	l.insert(i+1, "", right)
 	l.cut.dealBoards(l.shots[i].ID, l.shots[i+1].ID, at-left.ScreenIn)
+	l.cut.hand(l.shots[i].ID, l.shots[i+1].ID)
 }
 
 // dealBoards moves the boards of a shot that lie after a frame of it to another

@@ -388,6 +388,7 @@ func duplicate(d *edit.Draft, a idsArgs) (string, error) {
 			board.Shot = copied
 			d.SetBoard(d.NewID(), board)
 		}
+		c.hand(id, copied)
 		at += length
 	}
 	return c.done("duplicate shot %s", c.numbersOf(ids))

@@ -24,8 +24,9 @@ type rateArgs struct {
 // changeRate gives the scene another rate, and its alternates with it.
 func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	alternates := map[string]*scene.Document{}
-	for _, id := range alternate.InTree(d.Doc) {
-		if doc, _, err := alternate.Resolve(d.Doc, id); err == nil && len(alternate.Of(d.Doc, id)) > 0 {
+	layers := alternate.Layers(d.Doc)
+	for _, id := range layers {
+		if doc, _, err := alternate.Resolve(d.Doc, id); err == nil {
 			alternates[id] = doc
 		}
 	}
@@ -33,14 +34,14 @@ func changeRate(d *edit.Draft, a rateArgs) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	for _, id := range alternate.InTree(d.Doc) { // those below first
+	for _, id := range layers {
 		doc, ok := alternates[id]
 		if !ok {
 			continue
 		}
 		other := patch.NewDraft(doc)
 		if _, err := atRate(&edit.Draft{Draft: other, Tools: d.Tools}, a); err != nil {
-			return "", fmt.Errorf("the alternate %s: %w", d.Doc.Alternates[id].Name, err)
+			return "", fmt.Errorf("%s: %w", alternate.Called(d.Doc, id), err)
 		}
 		other.Release()
 		if err := alternate.Renew(d.Draft, id, doc); err != nil {

@@ -75,6 +75,7 @@ func duplicateAssembly(d *edit.Draft, a assemblyArgs) (string, error) {
 				board.Shot = id
 				d.SetBoard(d.NewID(), board)
 			}
+			to.hand(e.ID, id)
 		}
 	}
 	copyLane(from.main(), main)

@@ -33,7 +33,7 @@ func (p *Page) workIn(a struct {
 			p.last = p.side
 		}
 		_, _ = p.sides.Moved(p.side) // all of it is new
-		p.sides.Keep(p.last)         // one more is at hand: people go to and fro
+		p.sides.Keep(p.last, p.side) // one more is at hand: people go to and fro
 	}
 	return Worked{p.session.Assembly(), p.side}, nil
 }

@@ -70,8 +70,9 @@ func (p *Painter) expose(screen float64, on *program.Playing, playing func(at fl
 				now = later
 			}
 		}
-		view := p.session.View(now)
-		p.session.Draws(view, now.Shot, &p.input)
+		in := p.session.In(now.Shot)
+		view := in.View(now)
+		in.Draws(view, now.Shot, &p.input)
 		if err := p.failed(); err != nil {
 			return nil, err
 		}
@@ -86,7 +87,7 @@ func (p *Painter) expose(screen float64, on *program.Playing, playing func(at fl
 	for i, v := range p.light {
 		img.Pix[i] = uint8(math.Sqrt(float64(v)/exposures) + 0.5)
 	}
-	return p.session.View(on), nil
+	return p.session.In(on.Shot).View(on), nil
 }
 
 // through moves a view to a point of its lens, so that what is in focus stays where it is,

@@ -199,8 +199,9 @@ func (p *Painter) layer(cut *program.Program, screen float64, which int, img *im
 			return nil
 		}, img)
 	}
-	view := p.session.View(on)
-	p.session.Draws(view, on.Shot, &p.input)
+	in := p.session.In(on.Shot)
+	view := in.View(on)
+	in.Draws(view, on.Shot, &p.input)
 	if err := p.failed(); err != nil {
 		return nil, err
 	}
@@ -232,14 +233,35 @@ func (p *Painter) Layers(cut *program.Program, screen float64, l *raster.Layers)
 			on = k
 		}
 	}
+	in := p.session
 	if on != nil && on.Still == nil {
-		view = p.session.View(on)
+		in = p.session.In(on.Shot)
+		view = in.View(on)
 	}
 	if view == nil {
 		return nil, p.layers.RenderLayers(&raster.Input{View: raster.View{World: geom.Identity, HFov: 40, VFov: 30}}, l)
 	}
-	p.session.Draws(view, on.Shot, &p.input)
-	return view, p.layers.RenderLayers(&p.input, l)
+	in.Draws(view, on.Shot, &p.input)
+	err = p.layers.RenderLayers(&p.input, l)
+	p.renumber(in, l)
+	return view, err
+}
+
+// renumber gives the objects of a shot that differs the numbers that they have in the scene; what
+// only the shot has is none.
+func (p *Painter) renumber(in *session.Session, l *raster.Layers) {
+	if in == p.session {
+		return
+	}
+	to := make([]uint32, len(in.Motion.Nodes)+1)
+	for i := range in.Motion.Nodes {
+		to[i+1] = uint32(p.session.Motion.Index(in.Motion.Nodes[i].ID) + 1)
+	}
+	for i := range l.Objects {
+		for k, o := range l.Objects[i] {
+			l.Objects[i][k] = to[o]
+		}
+	}
 }
 
 // still paints what stands for a camera.

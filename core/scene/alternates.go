@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"strings"
 )
 
 // Alternate is a layer of differences that hangs on the scene or on another alternate.
@@ -35,7 +36,7 @@ const (
 // by field, null for what is gone, anything else whole. Was is the way back, as it was
 // when the difference was made.
 type Difference struct {
-	Alternate  string  `json:"alternate"`  // id
+	Alternate  string  `json:"alternate"`  // the layer: an id, behind an @ that of a shot if it is in that only
 	Collection string  `json:"collection"` // name
 	Thing      string  `json:"thing"`      // id
 	What       Differs `json:"what" jsonschema:"enum=added,enum=removed,enum=changed"`
@@ -137,5 +138,10 @@ func (c *checker) difference(d Difference) {
 // calledDifference is what people call a difference.
 func (d *Document) calledDifference(id string) string {
 	v := d.Differences[id]
-	return fmt.Sprintf("%s in %s", d.Called(v.Collection, v.Thing), d.Alternates[v.Alternate].Name)
+	alternate, shot, one := strings.Cut(v.Alternate, "@")
+	of := d.Alternates[alternate].Name
+	if one {
+		of = strings.TrimSpace(of + " shot " + d.Shots[shot].Number)
+	}
+	return fmt.Sprintf("%s in %s", d.Called(v.Collection, v.Thing), of)
 }

@@ -49,6 +49,8 @@ type Session struct {
 	others    map[string]*program.Program // compiled when they are asked for
 	order     orderOf                     // as Order saw it last
 	ordered   int                         // counts the orders that there have been
+	shots     func(shot string) *Session  // the scene as a shot has it; nil when that is no other
+	parts     parts                       // made by In where there are no sides
 	between   [2]motion.State
 	aired     [2]motion.State // of ribbons: subjects, and the camera
 }

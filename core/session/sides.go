@@ -13,21 +13,77 @@ import (
 // Sides are an open scene and those of its alternates that are open with it: each is a
 // session of its own that follows the scene. What is done in an alternate is kept in the
 // scene as differences. It is not safe for use by several goroutines at once.
+//
+// What differs in single shots only is open likewise, as layers of the shots.
 type Sides struct {
 	scene *Session
 	open  map[string]*side
 	moved map[string][]patch.Key
 	shut  map[string]error // why those cannot be any more that were open
+	kept  []string         // they stay open
+	asked int              // counts what was asked for
+	used  used
 }
 
 type side struct {
 	*Session
 	stack *alternate.Stack
+	asked int // when it was last
 }
+
+// used are the layers that have differences.
+type used struct {
+	known   bool
+	changes int
+	layers  map[string]bool
+	faulty  map[string]bool // those that cannot be opened
+}
+
+// mostOpen is how many sides are open beyond those that are kept.
+const mostOpen = 6
 
 // NewSides begins with the scene alone.
 func NewSides(scene *Session) *Sides {
-	return &Sides{scene: scene, open: map[string]*side{}, moved: map[string][]patch.Key{}, shut: map[string]error{}}
+	s := &Sides{scene: scene, open: map[string]*side{}, moved: map[string][]patch.Key{}, shut: map[string]error{}}
+	scene.shots = func(shot string) *Session { return s.ofShot("", shot) }
+	return s
+}
+
+// Layer names the layer from which the picture of a shot is made in an alternate, or in the
+// layer of any shot: its own, or that of the alternate.
+func (s *Sides) Layer(layer, shot string) string {
+	of, _ := alternate.Parts(layer)
+	if shot == "" {
+		return layer
+	}
+	if !s.used.known || s.used.changes != s.scene.Changes() {
+		s.used = used{true, s.scene.Changes(), alternate.Used(s.scene.Doc), map[string]bool{}}
+	}
+	own := alternate.InShot(of, shot)
+	if own == layer || s.used.layers[own] {
+		return own
+	}
+	chain, _ := alternate.Chain(s.scene.Doc, of)
+	for _, below := range append([]string{""}, chain...) {
+		if s.used.layers[alternate.InShot(below, shot)] {
+			return own
+		}
+	}
+	return of
+}
+
+// ofShot returns what a shot is seen in, where a layer is worked in; nil for that itself.
+func (s *Sides) ofShot(layer, shot string) *Session {
+	want := s.Layer(layer, shot)
+	if want == layer || s.used.faulty[want] {
+		return nil
+	}
+	v, err := s.At(want)
+	if err != nil {
+		s.used.faulty[want] = true
+		return nil
+	}
+	return v
 }
 
 // Scene returns the scene itself.
@@ -46,7 +102,9 @@ func (s *Sides) At(id string) (*Session, error) {
 }
 
 func (s *Sides) side(id string) (*side, error) {
+	s.asked++
 	if v := s.open[id]; v != nil {
+		v.asked = s.asked
 		return v, nil
 	}
 	var v *side
@@ -56,22 +114,39 @@ func (s *Sides) side(id string) (*side, error) {
 		if stack, err = alternate.Open(s.scene.Doc, id); err != nil {
 			return
 		}
-		v = &side{opened(s.scene.Like(stack.Doc), s.scene.catalog, s.scene.newID), stack}
+		v = &side{opened(s.scene.Like(stack.Doc), s.scene.catalog, s.scene.newID), stack, s.asked}
 	})
 	if err != nil {
 		return nil, err
 	}
+	v.shots = func(shot string) *Session { return s.ofShot(id, shot) }
 	s.open[id] = v
 	delete(s.shut, id)
+	s.forget()
 	return v, nil
 }
 
-// Keep forgets all alternates but some.
+// Keep says which sides stay open; of the others those that were asked for last do.
 func (s *Sides) Keep(ids ...string) {
-	for id := range s.open {
-		if !slices.Contains(ids, id) {
-			s.close(id)
+	s.kept = ids
+	s.forget()
+}
+
+// forget closes sides that have not been asked for for long.
+func (s *Sides) forget() {
+	others := 0
+	oldest := ""
+	for id, v := range s.open {
+		if slices.Contains(s.kept, id) {
+			continue
 		}
+		if others++; oldest == "" || v.asked < s.open[oldest].asked {
+			oldest = id
+		}
+	}
+	if others > mostOpen {
+		s.close(oldest)
+		s.forget()
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"proscen/core/geom"
 	"proscen/core/interchange"
@@ -43,15 +44,19 @@ func Bake(s *session.Session, assembly string) (*interchange.Stage, error) {
 	for at := range cut.Length() {
 		cut.At(float64(at), &air)
 		var lens *interchange.StageLens
+		in := s
 		if len(air.Playing) > 0 && air.Playing[0].Still == nil {
 			on := &air.Playing[0]
-			if view := s.View(on); view != nil {
+			if in = s.In(on.Shot); in != s {
+				s.Evaluate(on.Story)
+			}
+			if view := in.View(on); view != nil {
 				lens = lensOf(view, on.Story)
 				all.Frames = append(all.Frames, *lens)
 				own := lens
 				if on.Between != nil { // a shot's own camera does not travel
-					if i := s.CameraIndex(on.Camera); i >= 0 {
-						own = lensOf(&s.Evaluate(on.Story).Cameras[i], on.Story)
+					if i := in.CameraIndex(on.Camera); i >= 0 {
+						own = lensOf(&in.Evaluate(on.Story).Cameras[i], on.Story)
 					}
 				}
 				k, known := shots[on.Shot]
@@ -76,7 +81,7 @@ func Bake(s *session.Session, assembly string) (*interchange.Stage, error) {
 			}
 		}
 		for i := range worlds {
-			w := s.State.Instances[i]
+			w := stands(s, in, i)
 			if n := len(worlds[i]); n == 1 && at > 1 && worlds[i][0] != w { // it has stood still until now
 				for range at - 1 {
 					worlds[i] = append(worlds[i], worlds[i][0])
@@ -97,6 +102,25 @@ func Bake(s *session.Session, assembly string) (*interchange.Stage, error) {
 		out.Things = append(out.Things, interchange.StageThing{Name: s.Motion.Nodes[in.Node].Entity.Name, Key: m.Key, Mesh: m.Mesh, Worlds: w})
 	}
 	return out, nil
+}
+
+// stands is where an instance of a scene is in a shot that may have it elsewhere. What the
+// shot has not stays where it was, since a stage has one set of things.
+func stands(s, in *session.Session, i int) geom.Mat4 {
+	if in == s {
+		return s.State.Instances[i]
+	}
+	part := i
+	for part > 0 && s.Motion.Instances[part-1].Node == s.Motion.Instances[i].Node {
+		part--
+	}
+	node := in.Motion.Index(s.Motion.Nodes[s.Motion.Instances[i].Node].ID)
+	at, found := slices.BinarySearchFunc(in.Motion.Instances, node, func(x motion.Instance, node int) int { return x.Node - node })
+	at += i - part
+	if !found || at >= len(in.Motion.Instances) || in.Motion.Instances[at].Node != node {
+		return s.State.Instances[i]
+	}
+	return in.State.Instances[at]
 }
 
 // lensOf tells of a camera what other programs need. Its aperture is what makes its

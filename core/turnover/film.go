@@ -200,7 +200,7 @@ func BurnTexts(s *session.Session, i *Item, r *scene.Recipe, facts Facts) []stri
 	f.cut.At(float64(f.screen.In), &air)
 	now := f.nowOf(slateOf(i, &f.Recipe), float64(f.screen.In), &air)
 	if len(air.Playing) > 0 && air.Playing[0].Still == nil {
-		if view := s.View(&air.Playing[0]); view != nil {
+		if view := s.In(air.Playing[0].Shot).View(&air.Playing[0]); view != nil {
 			now.Focal = view.Focal
 		}
 	}

@@ -77,12 +77,13 @@ func (f *Film) Print(goes func() bool) string {
 				add(f.doc.Cards[on.Still.Card])
 				continue
 			}
-			view := s.View(on)
+			in := s.In(on.Shot)
+			view := in.View(on)
 			if view == nil {
 				continue
 			}
-			s.Shown(view, on.Shot, &p.input)
-			p.frame(s.Motion, on.Shot, s.State.Frame)
+			in.Shown(view, on.Shot, &p.input)
+			p.frame(in.Motion, on.Shot, in.State.Frame)
 		}
 		for _, b := range r.Burns {
 			if b.Says != scene.SaysDate && b.Says != scene.SaysVersion {
