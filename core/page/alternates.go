@@ -33,9 +33,68 @@ func (p *Page) workIn(a struct {
 			p.last = p.side
 		}
 		_, _ = p.sides.Moved(p.side) // all of it is new
-		p.sides.Keep(p.last, p.side) // one more is at hand: people go to and fro
+		p.keep()
 	}
 	return Worked{p.session.Assembly(), p.side}, nil
+}
+
+// keep leaves open what is gone back to at once: people go to and fro.
+func (p *Page) keep() { p.sides.Keep(append([]string{p.last, p.side}, p.compared...)...) }
+
+// BesideNow is what is asked instead of what is worked in.
+type BesideNow struct {
+	Layer string `json:"layer"` // "" when that is what is worked in
+}
+
+// beside lets everything be asked about another alternate, as it has a shot if one is
+// named, until homeward is called. Nothing is changed between.
+func (p *Page) beside(a struct {
+	Alternate string `json:"alternate"` // "" for the scene itself
+	Shot      string `json:"shot,omitempty"`
+}) (BesideNow, error) {
+	if p.live != nil {
+		return BesideNow{}, errPast
+	}
+	p.homeward(none{})
+	here, _ := alternate.Parts(p.side)
+	s := p.session
+	if a.Alternate == here {
+		s = s.In(a.Shot) // with what is being dragged
+	} else {
+		var err error
+		if s, err = p.sides.At(p.sides.Layer(a.Alternate, a.Shot)); err != nil {
+			return BesideNow{}, err
+		}
+	}
+	if s == p.session {
+		return BesideNow{}, nil
+	}
+	p.home, p.session = p.session, s
+	return BesideNow{s.Doc.As}, nil
+}
+
+// homeward asks about what is worked in again.
+func (p *Page) homeward(none) done {
+	if p.home != nil {
+		p.session, p.home = p.home, nil
+	}
+	return done{}
+}
+
+// comparing says which alternates are looked at beside what is worked in, and why some of
+// them cannot be.
+func (p *Page) comparing(a struct {
+	Alternates []string `json:"alternates"`
+}) map[string]string {
+	faults := map[string]string{}
+	p.compared = a.Alternates
+	for _, id := range a.Alternates {
+		if _, err := p.sides.At(id); err != nil {
+			faults[id] = err.Error()
+		}
+	}
+	p.keep()
+	return faults
 }
 
 // alongside adds to what a patch of the scene names what has changed by it in the alternate

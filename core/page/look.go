@@ -424,7 +424,7 @@ type ShownNodes struct {
 }
 
 // laidOut tells one layout of one opened scene from every other.
-func (p *Page) laidOut() int { return p.opened<<32 + p.session.Motion.Structure }
+func (p *Page) laidOut() int { return p.session.Serial()<<32 + p.session.Motion.Structure }
 
 // structure tells how the scene is laid out, or null when the layout is the one that
 // is known by its version: in every frame of a drag it mostly is.

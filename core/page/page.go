@@ -21,10 +21,11 @@ type Page struct {
 	session  *session.Session // what is seen: the scene, an alternate, or a state of its history
 	sides    *session.Sides   // the scene with its alternates
 	last     string           // the alternate that was worked in last
-	side     string           // the alternate that is worked in, "" for the scene itself
+	side     string           // the layer that is worked in: an alternate, that of a shot, "" for the scene itself
+	home     *session.Session // what is worked in while something beside it is asked, else nil
+	compared []string         // layers that stay open for that
 	copy     *local.Copy      // the scene, as it is kept together with others
 	live     *session.Session // what is worked in while a state of its history is seen, else nil
-	opened   int              // counts sessions, so that what is laid out in one is told from the next
 	past     []motion.CameraState
 	moved    []string // shots that previewed has named last
 	newID    func() string
@@ -51,9 +52,9 @@ func (p *Page) Open(document []byte) (Opened, error) {
 		return Opened{}, err
 	}
 	p.session, p.live, p.side, p.last = session.Open(doc, p.newID), nil, "", ""
+	p.home, p.compared = nil, nil
 	p.sides = session.NewSides(p.session)
 	p.copy = local.Join(p.sides, 0, "", "", nil, p.newID)
-	p.opened++
 	return Opened{p.session.Assembly()}, nil
 }
 
@@ -102,7 +103,6 @@ func (p *Page) see(s *session.Session) {
 	if _, ok := s.Doc.Assemblies[was]; ok {
 		_ = s.ChooseAssembly(was)
 	}
-	p.opened++
 }
 
 // Restore makes the scene what another document is, as an edit of its own.

@@ -202,3 +202,41 @@ func TestWhatIsDeliveredIsShownAsItWouldBeNow(t *testing.T) {
 	gone := fmt.Sprintf(`{"item":%s,"recipe":%s,"frame":2}`, strings.ReplaceAll(item, "s2", "gone"), recipe)
 	assert.Contains(t, d.ask("airNow", gone), "not in the cut any more")
 }
+
+// TestSomethingBesideIsAskedAbout asks about alternates and shots beside what is worked in,
+// which stays as it is.
+func TestSomethingBesideIsAskedAbout(t *testing.T) {
+	d := open(t)
+	require.NotContains(t, d.ask("run", `{"name":"alternateAdd","args":{"id":"night","name":"night"}}`), `"error"`)
+	names := func() string {
+		doc, err := scene.Decode([]byte(d.ask("document", `{}`)))
+		require.NoError(t, err)
+		return doc.Nodes["a"].Name
+	}
+	rename := func(layer, name string) {
+		require.NotContains(t, d.ask("workIn", `{"alternate":"`+layer+`"}`), "error")
+		require.NotContains(t, d.ask("run", `{"name":"set","args":{"collection":"nodes","id":"a","merge":{"name":"`+name+`"},"label":"rename"}}`), `"error"`)
+	}
+	rename("night", "Night")
+	rename("@s1", "Shot")
+	rename("night@s2", "Both")
+	d.ask("workIn", `{"alternate":""}`)
+	plain := names()
+	here := structure(t, d).Version
+	assert.JSONEq(t, `{"gone":"there is no such alternate any more"}`, d.ask("comparing", `{"alternates":["night","gone"]}`))
+	for _, c := range [][4]string{{"night", "", "night", "Night"}, {"night", "s1", "night@s1", "Shot"}, {"night", "s2", "night@s2", "Both"}, {"", "s1", "@s1", "Shot"}, {"", "s2", "", plain}, {"", "", "", plain}} {
+		assert.JSONEq(t, `{"layer":"`+c[2]+`"}`, d.ask("beside", `{"alternate":"`+c[0]+`","shot":"`+c[1]+`"}`))
+		assert.Equal(t, c[3], names(), c)
+		assert.Equal(t, c[2] == "", structure(t, d).Version == here, "%v is laid out for itself", c)
+	}
+	d.ask("beside", `{"alternate":"night"}`)
+	assert.Contains(t, d.ask("beside", `{"alternate":"gone"}`), "no such alternate")
+	assert.Equal(t, plain, names(), "what cannot be asked leaves what is worked in")
+	d.ask("beside", `{"alternate":"night"}`)
+	d.ask("homeward", `{}`)
+	assert.Equal(t, plain, names())
+	assert.Equal(t, here, structure(t, d).Version)
+	// What is delivered while a shot is worked in is the whole.
+	d.ask("workIn", `{"alternate":"night@s2"}`)
+	assert.Contains(t, d.ask("planned", `{"order":{"assemblies":["cut"],"each":true},"recipe":{"name":"r","pack":"h264","quality":"rough"}}`), "night")
+}

@@ -5,8 +5,10 @@ import (
 	"slices"
 	"time"
 
+	"proscen/core/alternate"
 	"proscen/core/program"
 	"proscen/core/scene"
+	"proscen/core/session"
 	"proscen/core/turnover"
 )
 
@@ -35,9 +37,20 @@ type delivering struct {
 // fewFiles is how many are told.
 const fewFiles = 12
 
+// whole is what is delivered of what is worked in: a shot's own is in its pictures, and
+// the alternate, or the scene, that it is of is what is delivered.
+func (p *Page) whole() *session.Session {
+	if of, shot := alternate.Parts(p.side); shot != "" && p.live == nil {
+		if s, err := p.sides.At(of); err == nil {
+			return s
+		}
+	}
+	return p.session
+}
+
 // planned tells what a delivery would make.
 func (p *Page) planned(a delivering) (Planned, error) {
-	doc := p.session.Doc // what is worked in, as long as no alternate is named
+	doc := p.whole().Doc // what is worked in, as long as no alternate is named
 	if len(a.Order.Alternates) > 0 && p.live == nil {
 		doc = p.sides.Scene().Doc
 	}
@@ -87,19 +100,19 @@ type doubting struct {
 // files that are not there.
 func (p *Page) doubts(a doubting) (DoubtsNow, error) {
 	a.Order.Alternates = nil // what is worked in is looked through
-	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
+	items, err := turnover.Plan(p.whole().Doc, a.Order, &a.Recipe)
 	if err != nil {
 		return DoubtsNow{}, err
 	}
-	p.doubter = turnover.NewDoubter(p.session, items, func(blob string) bool { return slices.Contains(a.Lost, blob) })
-	p.doubting, p.doubted = a, p.session.Changes()
+	p.doubter = turnover.NewDoubter(p.whole(), items, func(blob string) bool { return slices.Contains(a.Lost, blob) })
+	p.doubting, p.doubted = a, p.whole().Changes()
 	return p.goDoubting(), nil
 }
 
 // moreDoubts goes on with what doubts has begun; when the scene has changed since, from
 // the beginning.
 func (p *Page) moreDoubts(none) (DoubtsNow, error) {
-	if p.doubter == nil || p.doubted != p.session.Changes() {
+	if p.doubter == nil || p.doubted != p.whole().Changes() {
 		return p.doubts(p.doubting)
 	}
 	return p.goDoubting(), nil
@@ -120,18 +133,19 @@ func (p *Page) airNow(a struct {
 	Frame  int           `json:"frame"` // of the file
 }) (program.Air, error) {
 	out := program.Air{Playing: []program.Playing{}}
-	if a.Item.Alternate != p.session.Doc.As {
+	seen := p.whole()
+	if a.Item.Alternate != seen.Doc.As {
 		return out, errors.New("this shows another alternate; work in that one to compare")
 	}
 	var plans turnover.Plans
-	now, there, err := plans.Again(p.session.Doc, a.Item, a.Recipe)
+	now, there, err := plans.Again(seen.Doc, a.Item, a.Recipe)
 	if err != nil {
 		return out, err
 	}
 	if !there {
 		return out, errors.New("this is not in the cut any more")
 	}
-	f, err := turnover.Unpainted(p.session, now, a.Recipe, turnover.Facts{})
+	f, err := turnover.Unpainted(seen, now, a.Recipe, turnover.Facts{})
 	if err != nil || a.Frame < 0 || a.Frame >= f.Frames() {
 		return out, err
 	}
@@ -176,10 +190,10 @@ func (p *Page) usualRecipes(none) []scene.Recipe { return turnover.Usual() }
 // of an order.
 func (p *Page) burnTexts(a delivering) ([]string, error) {
 	a.Order.Alternates = nil // what is worked in says them
-	items, err := turnover.Plan(p.session.Doc, a.Order, &a.Recipe)
+	items, err := turnover.Plan(p.whole().Doc, a.Order, &a.Recipe)
 	if err != nil {
 		return nil, err
 	}
 	defer p.staying()()
-	return turnover.BurnTexts(p.session, &items[0], &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()}), nil
+	return turnover.BurnTexts(p.whole(), &items[0], &a.Recipe, turnover.Facts{Version: 1, Date: time.Now()}), nil
 }

@@ -9,6 +9,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync/atomic"
 
 	"proscen/core/alternate"
 	"proscen/core/assembly"
@@ -35,6 +36,7 @@ func Operations() edit.Catalog {
 // once.
 type Session struct {
 	questions.Scene
+	serial    int
 	assembly  string
 	program   program.Program
 	compiled  bool // whether program is what the document says
@@ -63,10 +65,15 @@ func Open(doc *scene.Document, newID func() string) *Session {
 }
 
 func opened(q questions.Scene, catalog edit.Catalog, newID func() string) *Session {
-	s := &Session{Scene: q, catalog: catalog, newID: newID}
+	s := &Session{Scene: q, serial: int(serials.Add(1)), catalog: catalog, newID: newID}
 	s.ChooseAssembly("")
 	return s
 }
+
+var serials atomic.Int64
+
+// Serial is a number that no other session of this program has.
+func (s *Session) Serial() int { return s.serial }
 
 // ChooseAssembly selects the cut by id or name, "" for the first.
 func (s *Session) ChooseAssembly(name string) error {

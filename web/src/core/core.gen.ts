@@ -622,6 +622,14 @@ export interface Calls {
     gives: Done;
     fails: false;
   };
+  beside: {
+    takes: {
+      alternate: string;
+      shot?: string;
+    };
+    gives: BesideNow;
+    fails: true;
+  };
   burnTexts: {
     takes: Delivering;
     gives: string[];
@@ -644,6 +652,15 @@ export interface Calls {
     };
     gives: Clipped;
     fails: true;
+  };
+  comparing: {
+    takes: {
+      alternates: string[];
+    };
+    gives: {
+      [k: string]: string;
+    };
+    fails: false;
   };
   compose: {
     takes: ComposeWish;
@@ -771,6 +788,11 @@ export interface Calls {
     gives: {
       [k: string]: string[];
     };
+    fails: false;
+  };
+  homeward: {
+    takes: None;
+    gives: Done;
     fails: false;
   };
   join: {
@@ -1188,6 +1210,9 @@ export interface RateRead {
   frames: number;
 }
 export interface Done {}
+export interface BesideNow {
+  layer: string;
+}
 export interface Delivering {
   order: Order;
   recipe: Recipe;
