@@ -43,7 +43,8 @@ func (p *Page) keep() { p.sides.Keep(append([]string{p.last, p.side}, p.compared
 
 // BesideNow is what is asked instead of what is worked in.
 type BesideNow struct {
-	Layer string `json:"layer"` // "" when that is what is worked in
+	Layer string `json:"layer"`
+	Here  bool   `json:"here"` // it is what is worked in
 }
 
 // beside lets everything be asked about another alternate, as it has a shot if one is
@@ -67,10 +68,10 @@ func (p *Page) beside(a struct {
 		}
 	}
 	if s == p.session {
-		return BesideNow{}, nil
+		return BesideNow{s.Doc.As, true}, nil
 	}
 	p.home, p.session = p.session, s
-	return BesideNow{s.Doc.As}, nil
+	return BesideNow{s.Doc.As, false}, nil
 }
 
 // homeward asks about what is worked in again.

@@ -1,13 +1,21 @@
 <script setup lang="ts">
 // Which alternate is worked in.
-import { Layers2 } from '@lucide/vue'
+import { Layers2, SquareStack } from '@lucide/vue'
+import { computed } from 'vue'
 import { useAlternates } from '@/stores/alternates'
+import { useTip } from '@/stores/keys'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 
 const alternates = useAlternates()
 const scene = useScene()
 const view = useView()
+const head = usePlayhead()
+const tip = useTip()
+/** The shot that would be worked in alone, or is. */
+const shot = computed(() => scene.onlyIn || (scene.doc.shots[head.airShot] ? head.airShot : ''))
+const number = computed(() => scene.doc.shots[shot.value]?.number ?? '')
 </script>
 <template>
   <span class="alternate" :style="{ '--alternate': alternates.here?.color ?? 'var(--line)' }">
@@ -28,6 +36,16 @@ const view = useView()
         >
       </el-option>
     </el-select>
+    <button
+      class="icon"
+      :aria-label="number ? `Only in shot ${number}` : 'Only in this shot'"
+      :title="tip('What is changed now is in the shot on air only', 'only in this shot, or in all again')"
+      :aria-pressed="!!scene.onlyIn"
+      :disabled="!shot || !!scene.past"
+      @click="alternates.inShot(shot)"
+    >
+      <SquareStack :size="16" />
+    </button>
     <button
       class="icon"
       aria-label="Alternates"

@@ -8,7 +8,8 @@ import { useScene } from '@/stores/scene'
 const alternates = useAlternates()
 const scene = useScene()
 const slant = computed(
-  () => `${[45, 135, 20, 160, 70, 110][alternates.all.findIndex((a) => a.id === scene.alternate) % 6]}deg`,
+  () =>
+    `${scene.onlyIn ? 90 : [45, 135, 20, 160, 70, 110][alternates.all.findIndex((a) => a.id === scene.alternate) % 6]}deg`,
 )
 </script>
 <template>
@@ -20,8 +21,13 @@ const slant = computed(
     <span class="which" role="status" aria-label="Worked in"
       >{{ alternates.here.name }}
       <span class="count">{{
-        alternates.here.count ? `differs in ${alternates.here.count}` : 'as what it hangs on'
-      }}</span></span
+        alternates.here.count
+          ? `differs in ${alternates.here.count}`
+          : scene.onlyIn
+            ? 'as in all shots'
+            : 'as what it hangs on'
+      }}</span>
+      <button v-if="scene.onlyIn" class="back" @click="alternates.inShot('')">all shots again</button></span
     >
   </div>
 </template>
@@ -48,6 +54,17 @@ const slant = computed(
   color: var(--ink);
   font: 600 12px var(--font);
   transform: translateX(-50%);
+}
+.back {
+  margin-left: 8px;
+  padding: 0 6px;
+  border: 1px solid currentcolor;
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  font: 600 11px var(--font-condensed);
+  cursor: pointer;
+  pointer-events: auto;
 }
 .count {
   font-weight: 400;

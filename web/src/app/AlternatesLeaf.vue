@@ -6,6 +6,7 @@ import { ElMessage, ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { core, type CollectionName, type Told } from '@/core/bridge'
 import { useAlternates, type Listed } from '@/stores/alternates'
+import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { fieldName, fieldValue } from '@/ui/fields'
@@ -15,6 +16,7 @@ const open = defineModel<boolean>({ required: true })
 const scene = useScene()
 const view = useView()
 const alternates = useAlternates()
+const head = usePlayhead()
 
 /** What is typed of one that is made, or of the one with this id. */
 const form = ref<{ id: string; name: string; parent: string; format: string; assembly: string; known: string } | null>(
@@ -53,13 +55,14 @@ async function remove(a: Listed) {
 }
 
 const below = computed(() => {
+  if (scene.onlyIn) return scene.alternate ? `all of ${scene.doc.alternates[scene.alternate]?.name}` : 'all shots'
   const parent = scene.doc.alternates[scene.alternate]?.parent
   return (parent && scene.doc.alternates[parent]?.name) || 'the scene'
 })
 const list = shallowRef<Told[]>([])
 function read() {
-  if (!open.value || !scene.alternate || !scene.loaded) return void (list.value = [])
-  const o = core.differing(scene.alternate)
+  if (!open.value || !scene.layer || !scene.loaded) return void (list.value = [])
+  const o = core.differing(scene.layer)
   list.value = 'error' in o ? [] : (o as Told[])
   const there = new Set(list.value.map((d) => d.id))
   chosen.value = new Set([...chosen.value].filter((id) => there.has(id)))
@@ -67,7 +70,7 @@ function read() {
 const chosen = ref(new Set<string>())
 // What lies below may change with every picture of a drag: then it is read in between.
 const soon = useDebounceFn(read, 150, { maxWait: 400 })
-watch([open, () => scene.differed, () => scene.alternate], read, { immediate: true })
+watch([open, () => scene.differed, () => scene.layer], read, { immediate: true })
 watch(
   () => scene.changes,
   () => void soon(),
@@ -101,7 +104,20 @@ const back = (d?: Told, field?: string) =>
 const down = (d?: Told, field?: string) =>
   scene.run('differencesDown', { ids: ids(d), ...(field ? { fields: [field] } : {}) })
 const copy = (to: string, d?: Told) => scene.run('differencesCopy', { ids: ids(d), to })
-const others = computed(() => alternates.all.filter((a) => a.id !== scene.alternate))
+/** Layers of shots where something is, and that which is worked in. */
+const shots = computed(() =>
+  [...new Set([...alternates.counts.keys(), ...(scene.onlyIn ? [scene.layer] : [])])]
+    .map((id) => ({ id, name: alternates.called(id), count: alternates.counts.get(id) ?? 0 }))
+    .sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true })),
+)
+/** What differences can be copied to: of one shot, to the shot that is on air. */
+const others = computed(() => {
+  const to = alternates.all.filter((a) => a.id !== scene.layer).map(({ id, name }) => ({ id, name }))
+  const air = `${scene.alternate}@${head.airShot}`
+  if (scene.onlyIn && scene.doc.shots[head.airShot] && air !== scene.layer)
+    to.unshift({ id: air, name: alternates.called(air).replace('only in ', '') })
+  return to
+})
 function go(d: Told) {
   if (d.what === 'removed') return void ElMessage({ message: `It is not in ${alternates.here?.name}.`, type: 'info' })
   if (d.collection === 'curves' && d.owner) view.select('nodes', d.owner)
@@ -127,16 +143,16 @@ const said = (d: Told, field: string, v: unknown) =>
     append-to-body
   >
     <ul class="tree" aria-label="Alternates">
-      <li :class="{ on: !scene.alternate }">
-        <button class="which" :aria-pressed="!scene.alternate" @click="alternates.workIn('')">
+      <li :class="{ on: !scene.layer }">
+        <button class="which" :aria-pressed="!scene.layer" @click="alternates.workIn('')">
           <i></i>the scene itself
         </button>
       </li>
-      <li v-for="a in alternates.all" :key="a.id" :class="{ on: a.id === scene.alternate }">
+      <li v-for="a in alternates.all" :key="a.id" :class="{ on: a.id === scene.layer }">
         <button
           class="which"
           :style="{ paddingLeft: `${6 + 14 * (a.depth + 1)}px` }"
-          :aria-pressed="a.id === scene.alternate"
+          :aria-pressed="a.id === scene.layer"
           @click="alternates.workIn(a.id)"
         >
           <i :style="{ background: a.color }"></i>{{ a.name }}
@@ -147,6 +163,11 @@ const said = (d: Told, field: string, v: unknown) =>
         <button class="link" :aria-label="`Change ${a.name}`" @click="change(a)">change</button>
         <button class="link" :aria-label="`Remove ${a.name}`" @click="remove(a)">remove</button>
         <p v-if="a.fault" class="why">{{ sentence(a.fault) }}</p>
+      </li>
+      <li v-for="s in shots" :key="s.id" :class="{ on: s.id === scene.layer }">
+        <button class="which" :aria-pressed="s.id === scene.layer" @click="alternates.workIn(s.id)">
+          <i class="one"></i>{{ s.name }} <span class="dim">{{ s.count || 'nothing yet' }}</span>
+        </button>
       </li>
     </ul>
     <form
@@ -200,7 +221,7 @@ const said = (d: Told, field: string, v: unknown) =>
     </form>
     <div v-else class="row"><button class="act" @click="begin">New alternate</button></div>
 
-    <section v-if="scene.alternate" aria-label="What differs">
+    <section v-if="scene.layer" aria-label="What differs">
       <h3>Differs from {{ below }}</h3>
       <div class="sift">
         <el-radio-group v-model="desk" size="small" aria-label="Of the desk">
@@ -255,8 +276,14 @@ const said = (d: Told, field: string, v: unknown) =>
           </dl>
         </li>
         <li v-if="!list.length" class="dim none">
-          Nothing differs yet. What is changed from now on, on any desk, is kept here alone; formats, assemblies, models
-          and recipes are the scene’s.
+          <template v-if="scene.onlyIn"
+            >Nothing differs yet. What is moved, turned off, hidden or lit otherwise from now on is so in this shot
+            only; the cut and what is heard stay.</template
+          >
+          <template v-else
+            >Nothing differs yet. What is changed from now on, on any desk, is kept here alone; formats, assemblies,
+            models and recipes are the scene’s.</template
+          >
         </li>
         <li v-else-if="!shown.length" class="dim none">Nothing of this differs.</li>
       </ul>
@@ -302,6 +329,10 @@ ul {
   margin-right: 8px;
   border-radius: 2px;
   background: var(--dim);
+}
+.which i.one {
+  border-radius: 0;
+  background: hsl(45 75% 70%);
 }
 .which .dim,
 .head > span {

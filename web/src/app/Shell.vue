@@ -3,6 +3,7 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch, watchEffect } from 'vue'
+import { useAlternates } from '@/stores/alternates'
 import { usePeople } from '@/stores/people'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
@@ -30,6 +31,7 @@ const scene = useScene()
 const view = useView()
 const head = usePlayhead()
 const people = usePeople()
+const alternates = useAlternates()
 const router = useRouter()
 const route = useRoute()
 const stage = useStage()
@@ -75,9 +77,20 @@ watch(
 watch(
   () => scene.id,
   () => {
+    stage.forgetBeside()
     stage.stills.clear()
     stage.planes.clear()
   },
+)
+// What single shots have for themselves, and alternates that are looked at, are beside what is worked in.
+watch(
+  [() => scene.layer, () => alternates.apart, () => scene.differed],
+  () => {
+    stage.worked = { alternate: scene.alternate, shot: scene.onlyIn }
+    stage.apart = alternates.apart
+    stage.outdateBeside()
+  },
+  { immediate: true },
 )
 watch(
   () => scene.pictured,

@@ -432,6 +432,12 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       group: 'View',
       run: () => alternates.flip(),
     },
+    {
+      keys: [';'],
+      words: 'only in this shot, or in all again',
+      group: 'View',
+      run: () => alternates.inShot(scene.onlyIn || head.airShot),
+    },
     { keys: ['s'], words: 'deliver this frame as a picture', group: 'View', run: () => void still() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {

@@ -145,6 +145,12 @@ export interface Crowding {
   most: number
 }
 
+/** An alternate, '' for the scene itself, as a shot has it if there is one. */
+export interface Side {
+  alternate: string
+  shot?: string
+}
+
 interface RawCore {
   ask(name: string, args: string): string
   open(body: Uint8Array): string
@@ -344,6 +350,20 @@ export const core = {
   /** Works in another alternate from now on, '' for the scene itself. */
   workIn: (alternate: string) => ask('workIn', { alternate }),
   alternates: () => ask('alternates', {}),
+  /** Says which alternates are looked at beside what is worked in; answers why some cannot be. */
+  comparing: (alternates: string[]) => ask('comparing', { alternates }),
+  /**
+   * Asks about another alternate than is worked in, as a shot has it, for as long as look runs.
+   * It is told which layer that is, and whether that is what is worked in.
+   */
+  beside<T>(at: Side, look: (layer: string, here: boolean) => T): T {
+    const there = ask('beside', at)
+    try {
+      return look(there.layer ?? '', there.here ?? true)
+    } finally {
+      ask('homeward', {})
+    }
+  },
   /** What differs in an alternate from what it hangs on. */
   differing: (alternate: string) => ask('differing', { alternate }),
   /** The fields that differ where is worked, by collection/id. */

@@ -1212,6 +1212,7 @@ export interface RateRead {
 export interface Done {}
 export interface BesideNow {
   layer: string;
+  here: boolean;
 }
 export interface Delivering {
   order: Order;

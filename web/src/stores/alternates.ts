@@ -6,6 +6,8 @@ import { computed, shallowRef, ref, watch } from 'vue'
 import { core, type AlternateNow } from '@/core/bridge'
 import { useScene } from './scene'
 
+/** The colour of what is in one shot only, in the scene itself. */
+const shotHue = 'hsl(45 75% 70%)'
 /** Hues of frames, far from each other and from those of what is said by colour. */
 const hues = [282, 190, 330, 150, 225, 60, 305, 100]
 
@@ -23,10 +25,42 @@ export const useAlternates = defineStore('alternates', () => {
   const all = shallowRef<Listed[]>([])
   /** Fields that differ where is worked, by collection/id. */
   const differ = shallowRef<Record<string, string[]>>({})
-  const here = computed(() => all.value.find((a) => a.id === scene.alternate))
+  /** What is worked in: an alternate, or one shot in it or in the scene; none for the scene itself. */
+  const here = computed<Listed | undefined>(() => {
+    const of = all.value.find((a) => a.id === scene.alternate)
+    if (!scene.onlyIn) return of
+    const name = called(scene.layer)
+    return { id: scene.layer, name, depth: 0, color: of?.color ?? shotHue, count: counts.value.get(scene.layer) ?? 0 }
+  })
+  /** How much differs in each layer of a shot. */
+  const counts = computed(() => {
+    void scene.differed
+    const out = new Map<string, number>()
+    for (const { alternate } of Object.values(scene.doc.differences))
+      if (alternate.includes('@')) out.set(alternate, (out.get(alternate) ?? 0) + 1)
+    return out
+  })
+  /** The shots that have something for themselves, in any alternate. */
+  const apart = computed(() => new Set([...counts.value.keys()].map((l) => l.split('@')[1]!)))
+  /** What is worked in and what it hangs on, up to the scene itself. */
+  const chain = computed(() => {
+    const out = [scene.alternate]
+    for (let at = scene.alternate; at && out.length < 40;) out.push((at = scene.doc.alternates[at]?.parent ?? ''))
+    return out
+  })
+  /** How much a shot has for itself where is worked. */
+  const ofShot = (shot: string) =>
+    apart.value.has(shot) ? chain.value.reduce((n, a) => n + (counts.value.get(`${a}@${shot}`) ?? 0), 0) : 0
+  /** What people call a layer. */
+  function called(layer: string): string {
+    const [a, shot] = layer.split('@') as [string, string?]
+    const name = scene.doc.alternates[a]?.name ?? ''
+    if (!shot) return name
+    return `only in shot ${scene.doc.shots[shot]?.number ?? '–'}${name ? `, ${name}` : ''}`
+  }
 
   watch(
-    [() => scene.loaded, () => scene.differed, () => scene.alternate],
+    [() => scene.loaded, () => scene.differed, () => scene.layer],
     () => {
       all.value = !scene.loaded
         ? []
@@ -35,7 +69,7 @@ export const useAlternates = defineStore('alternates', () => {
             name: scene.doc.alternates[a.id]?.name ?? '',
             color: `hsl(${hues[i % hues.length]} 55% 66%)`,
           }))
-      differ.value = scene.loaded && scene.alternate ? core.differ() : {}
+      differ.value = scene.loaded && scene.layer ? core.differ() : {}
     },
     { immediate: true },
   )
@@ -44,12 +78,20 @@ export const useAlternates = defineStore('alternates', () => {
   function workIn(id: string) {
     if (!scene.workIn(id)) return
     if (id) last.value = id
+    if (scene.onlyIn) return
     const a = scene.doc.alternates[id]
     known.value = { ...known.value, [scene.doc.settings.production]: a?.known ?? '' }
     if (a?.assembly && scene.doc.assemblies[a.assembly]) scene.choose(a.assembly)
   }
-  /** From the alternate to the scene, and back to where one was. */
+  /** Works in one shot only from now on, where it is in the alternate that is worked in; in that again when it is. */
+  function inShot(shot: string) {
+    workIn(!shot || scene.onlyIn === shot ? scene.alternate : `${scene.alternate}@${shot}`)
+  }
+  /** From the alternate to the scene, from one shot to all, and back to where one was. */
   function flip() {
+    const [of, shot] = last.value.split('@') as [string, string?]
+    if (scene.onlyIn) return workIn(scene.alternate)
+    if (shot && of === scene.alternate && scene.doc.shots[shot]) return workIn(last.value)
     const to = scene.alternate ? '' : scene.doc.alternates[last.value] ? last.value : (all.value[0]?.id ?? '')
     workIn(to)
   }
@@ -81,5 +123,5 @@ export const useAlternates = defineStore('alternates', () => {
     },
     { flush: 'post' },
   )
-  return { all, here, differ, last, workIn, flip, follow, choose }
+  return { all, here, differ, counts, apart, ofShot, called, last, workIn, inShot, flip, follow, choose }
 })

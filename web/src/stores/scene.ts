@@ -69,8 +69,12 @@ export const useScene = defineStore('scene', () => {
   const showLost = ref(false)
   /** The state of the history that is seen instead of the scene. */
   const past = shallowRef<{ title: string; document: Document } | null>(null)
+  /** The layer that is worked in: an alternate, '' for the scene itself, behind an @ one shot of it. */
+  const layer = ref('')
   /** The alternate that is worked in, '' for the scene itself. */
-  const alternate = ref('')
+  const alternate = computed(() => layer.value.split('@')[0]!)
+  /** The shot that alone is worked in, '' for all. */
+  const onlyIn = computed(() => layer.value.split('@')[1] ?? '')
   const cut = shallowRef<Cut>(noCut())
   /** The frame after the last shot, which changes much more often than the order. */
   const cutLength = ref(0)
@@ -213,7 +217,7 @@ export const useScene = defineStore('scene', () => {
     const left = sync
     sync = undefined
     left?.end()
-    id.value = alternate.value = ''
+    id.value = layer.value = ''
     loaded.value = false
     waiting.value = 0
     stuck.value = false
@@ -229,7 +233,7 @@ export const useScene = defineStore('scene', () => {
   function show(d: Document, o: Outcome) {
     const first = !loaded.value
     past.value = null
-    alternate.value = ''
+    layer.value = ''
     const last = chosen.value[id.value]
     if (last && d.assemblies[last]) core.choose(last)
     take(d)
@@ -280,23 +284,23 @@ export const useScene = defineStore('scene', () => {
     absorb(o.changed ?? [])
     if (foreign && assembly && !doc.assemblies[assembly]) recut()
   }
-  /** Works in another alternate from now on, '' for the scene itself; false when that cannot be. */
+  /** Works in another layer from now on; false when that cannot be. */
   function workIn(id: string): boolean {
-    if (id === alternate.value) return true
+    if (id === layer.value) return true
     cancel()
     const o = core.workIn(id)
     if (o.error !== undefined) {
       ElMessage({ message: sentence(o.error), type: 'warning', grouping: true, showClose: true })
       return false
     }
-    alternate.value = id
+    layer.value = id
     turnTo(core.document())
     return true
   }
   /** The alternate that was worked in may be gone. */
   function left(o: Outcome) {
     if (!o.left) return
-    alternate.value = ''
+    layer.value = ''
     if (!past.value) turnTo(core.document())
     ElMessage({ message: o.left, type: 'info', showClose: true })
   }
@@ -384,7 +388,7 @@ export const useScene = defineStore('scene', () => {
       const who = heldBy(o.held)
       ElMessage({ message: `${who} is moving this. Wait until they let go.`, type: 'info', grouping: true })
     } else if (!o.error) heldBack = ''
-    const where = alternate.value ? { alternate: alternate.value } : {}
+    const where = layer.value ? { alternate: layer.value } : {}
     dragging.value = o.error ? null : { operation: name, arguments: args, ...where }
     return settle(o, true)
   }
@@ -501,7 +505,9 @@ export const useScene = defineStore('scene', () => {
     naming,
     kept,
     say,
+    layer,
     alternate,
+    onlyIn,
     workIn,
     cut,
     cutLength,

@@ -12,6 +12,7 @@ import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import CameraBadge from '@/ui/CameraBadge.vue'
 import DifferMark from '@/ui/DifferMark.vue'
+import OwnMark from '@/ui/OwnMark.vue'
 import PersonMarks from '@/ui/PersonMarks.vue'
 import JoinMark from './JoinMark.vue'
 import { boxes, cleared } from './painting'
@@ -188,7 +189,7 @@ const mine = computed(() => (ghost.value?.lane === props.lane ? ghost.value : nu
                 v-if="ownLight(b.s)"
                 :size="10"
                 aria-label="has a light of its own"
-              /><PersonMarks :of="`shots/${b.id}`" /><DifferMark :of="`shots/${b.id}`" /><span
+              /><PersonMarks :of="`shots/${b.id}`" /><DifferMark :of="`shots/${b.id}`" /><OwnMark :shot="b.id" /><span
                 v-if="pixels(b.s) > 90"
                 class="name"
                 >{{ b.s.name }}</span

@@ -3,6 +3,7 @@
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, shallowRef, watch } from 'vue'
 import { core, ownLight, type Playing } from '@/core/bridge'
+import { useAlternates } from '@/stores/alternates'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useStage } from '@/view3d/stage'
@@ -30,6 +31,7 @@ function drawn(card: object): string {
 export function useStills(wanted: () => string[]) {
   const scene = useScene()
   const stage = useStage()
+  const alternates = useAlternates()
   const head = usePlayhead()
   let alive = true
   let making = false
@@ -63,7 +65,7 @@ export function useStills(wanted: () => string[]) {
           : { shot: id, camera: s.camera, story: s.storyIn, weight: 1 })
       if (!p) continue
       const seen = p.still ? JSON.stringify(p.still) + JSON.stringify(scene.doc.cards[p.still.card ?? ''] ?? 0) : ''
-      const now = `${scene.id} ${p.still ? seen : `${scene.pictured} ${p.camera} ${p.story} ${ownLight(s)}`}`
+      const now = `${scene.id} ${p.still ? seen : `${scene.pictured} ${p.camera} ${p.story} ${ownLight(s)} ${alternates.apart.has(id) ? scene.differed : ''}`}`
       if (shows.get(id) === now) continue
       if (!alive) break
       if (shows.size > most) {

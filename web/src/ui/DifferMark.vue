@@ -2,14 +2,16 @@
 // Says of a thing that it differs in the alternate that is worked in.
 import { computed } from 'vue'
 import { useAlternates } from '@/stores/alternates'
+import { useScene } from '@/stores/scene'
 import { fieldName } from './fields'
 
 const props = defineProps<{ of: string }>()
 const alternates = useAlternates()
+const scene = useScene()
 const fields = computed(() => alternates.differ[props.of])
 const says = computed(
   () =>
-    `differs in ${alternates.here?.name}${fields.value?.[0] ? `: ${fields.value.slice(0, 6).map(fieldName).join(', ')}` : ''}`,
+    `differs ${scene.onlyIn ? '' : 'in '}${alternates.here?.name}${fields.value?.[0] ? `: ${fields.value.slice(0, 6).map(fieldName).join(', ')}` : ''}`,
 )
 </script>
 <template>

@@ -18,6 +18,12 @@ export interface View {
   shot?(): string
   /** Drawn on top of the others. */
   over?: boolean
+  /** The alternate that is seen, when that is not the one that is worked in. */
+  alternate?(): string
+  /** What the pictures are made in, when that is not the format that is worked in. */
+  format?(): { id: string; screen: number } | null
+  /** Where a wipe ends over another view: from a share of its width on it is drawn. */
+  from?(): number
   /** What is on air in the view, when that may be more than its camera at the stage's moment. */
   air?(): Air | null
   /** Tells one picture of a small view from the next, when the stage's moment does not. */
@@ -62,6 +68,7 @@ export function visible(v: View): Place | null {
     x1 = Math.min(x1, s.right)
     y1 = Math.min(y1, s.bottom)
   }
+  x0 = Math.max(x0, full.x + (v.from?.() ?? 0) * full.width)
   if (x1 <= x0 || y1 <= y0) return null
   return { full, clip: { x: x0, y: y0, width: x1 - x0, height: y1 - y0 } }
 }

@@ -36,6 +36,8 @@ import { World } from './world'
 
 /** So many targets of views are kept, whose sizes differ. */
 const mostTargets = 12
+/** So many scenes beside what is worked in are kept. */
+const mostBeside = 10
 
 interface Thumb {
   target: WebGLRenderTarget
@@ -59,6 +61,12 @@ export class Stage extends World {
   private stillScene = new Scene()
   private targets = new Map<string, WebGLRenderTarget>() // by what they are for and how large
   private moved = false // while drawing, the scene stands at another moment
+  private here: World = this // what is drawn: what is worked in, or something beside it
+  private beside = new Map<string, World>() // those that were drawn last, by their layers
+  /** The shots that have something for themselves, in any alternate. */
+  apart = new Set<string>()
+  /** The alternate that is worked in, and the shot if it is one's own that is. */
+  worked = { alternate: '', shot: '' }
   /** Whether what is on air shows the blur of lenses. */
   blur = false
   /** Whether all views are drawn without what takes slow graphics long. */
@@ -185,8 +193,54 @@ export class Stage extends World {
 
   /** Takes over what the document has become. */
   rebuild() {
+    this.outdateBeside()
     this.lay()
     this.evaluate(this.story, true)
+  }
+  /** Takes over what something beside what is worked in may have become. */
+  outdateBeside() {
+    for (const w of this.beside.values()) w.outdate()
+    for (const t of this.thumbs.values()) t.stale = true
+    this.invalidate()
+  }
+  /** Forgets what was beside another scene. */
+  forgetBeside() {
+    for (const w of this.beside.values()) w.dispose()
+    this.beside.clear()
+  }
+
+  /** What a shot is seen in, in an alternate: what is worked in, or something beside it. */
+  private worldOf(shot: string, alternate = this.worked.alternate): World {
+    const { worked, apart } = this
+    if (alternate === worked.alternate && (!shot || shot === worked.shot || !(worked.shot || apart.has(shot))))
+      return this
+    const at = { alternate, shot: worked.shot || apart.has(shot) ? shot : '' }
+    const { layer, here } = core.beside(at, (layer, here) => ({ layer, here }))
+    if (here) return this
+    let w = this.beside.get(layer)
+    if (!w) w = new World((look) => core.beside(at, look))
+    this.beside.delete(layer)
+    this.beside.set(layer, w) // as the last
+    for (const [old, gone] of this.beside) {
+      if (this.beside.size <= mostBeside) break
+      gone.dispose()
+      this.beside.delete(old)
+    }
+    return w
+  }
+  override lens(id: string, into: PerspectiveCamera, wider = { x: 1, y: 1 }): boolean {
+    return this.here === this ? super.lens(id, into, wider) : this.here.lens(id, into, wider)
+  }
+  /** Turns to what a view sees, and stands it at the stage's moment. */
+  private turnTo(v: View) {
+    this.settle()
+    if (v.free) return
+    this.here = this.worldOf(v.shot?.() ?? '', v.alternate?.())
+    if (this.here !== this) this.standBeside(this.story)
+  }
+  private standBeside(story: number) {
+    this.here.stand(story)
+    this.dressPlanes(this.here)
   }
 
   /** Moves everything to a frame of story time. */
@@ -208,10 +262,10 @@ export class Stage extends World {
    * Shows on the picture planes what they show at the stage's moment. Views of other
    * moments show the same: a video is at one place at a time.
    */
-  private dressPlanes() {
-    if (!this.surfaced) return
-    const now = new Map(core.surfaces().map((s) => [s.node, s]))
-    this.showOn((node) => {
+  private dressPlanes(w: World = this) {
+    if (!w.surfaced) return
+    const now = new Map(w.surfaces().map((s) => [s.node, s]))
+    w.showOn((node) => {
       const s = now.get(node)
       return (s && this.planes.on(s)?.texture) ?? undefined
     })
@@ -244,20 +298,21 @@ export class Stage extends World {
   ): Promise<string> {
     if (!this.works) return ''
     const lens = new PerspectiveCamera()
-    this.moveTo(story)
+    this.here = this.worldOf(shot)
+    this.goTo(story)
     if (!look(lens)) {
-      this.moveTo(this.story)
+      this.settle()
       return ''
     }
     const target = new WebGLRenderTarget(width, height, { samples: 4 })
     const r = this.renderer
     r.setScissorTest(false)
-    this.lit(this.renderer, shot)
+    this.here.lit(r, shot)
     r.setRenderTarget(target)
     r.clear()
     this.draw(lens, false, shot)
     r.setRenderTarget(null)
-    this.moveTo(this.story)
+    this.settle()
     const canvas = document.createElement('canvas')
     await this.read(target, canvas)
     return canvas.toDataURL('image/jpeg', 0.85)
@@ -319,6 +374,7 @@ export class Stage extends World {
     this.coarse = this.pace.coarse(start)
     if (this.filling && !this.fresh && !this.coarse) return this.fill()
     this.relight()
+    for (const w of this.beside.values()) w.relight()
     const r = this.renderer
     const width = window.innerWidth
     const height = window.innerHeight
@@ -336,6 +392,7 @@ export class Stage extends World {
     this.fresh = false
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
+      if (!v.air) this.turnTo(v)
       const camera = v.camera()
       const box = visible(v)
       if (!camera || !box) continue
@@ -350,15 +407,15 @@ export class Stage extends World {
         this.show(t.target, box, height, camera)
         continue
       }
-      if (air && !this.plain(air)) {
+      if (air && !this.plain(air, v)) {
         const mixed = this.sized('mixed', box.full.width * fine, box.full.height * fine)
-        this.compose(air, mixed)
+        this.compose(air, mixed, false, v)
         this.into(null)
         this.show(mixed, box, height, camera)
         continue
       }
-      this.settle()
-      if (this.lit(this.renderer, v.free ? '' : v.shot?.())) this.into(null)
+      if (air) this.settle()
+      if (this.here.lit(this.renderer, v.free ? '' : v.shot?.())) this.into(null)
       const f = v.focus?.()
       if (f && (f.blur || f.tint)) {
         this.drawThroughLens(camera, box, height, fine, f, v.shot?.(), v.over)
@@ -397,6 +454,7 @@ export class Stage extends World {
     this.relight()
     let budget = 4
     for (const v of this.views) {
+      if (v.thumbnail) this.turnTo(v)
       const camera = v.thumbnail ? v.camera() : null
       const box = camera && visible(v)
       if (!camera || !box) continue
@@ -430,10 +488,9 @@ export class Stage extends World {
     t.coarse = this.coarse
     t.key = v.key?.() ?? ''
     const air = v.air?.()
-    if (air) this.compose(air, t.target, true)
+    if (air) this.compose(air, t.target, true, v)
     else {
-      this.settle()
-      this.lit(this.renderer, v.free ? '' : v.shot?.())
+      this.here.lit(this.renderer, v.free ? '' : v.shot?.())
       this.into(t.target)
       this.draw(camera, !!v.free, v.shot?.())
     }
@@ -485,21 +542,23 @@ export class Stage extends World {
   }
 
   /** Whether what is on air is one camera at the stage's moment. */
-  private plain(air: Air) {
+  private plain(air: Air, v: View) {
     const [p, second] = air.playing
+    if (v.format?.() || (p && this.worldOf(p.shot, v.alternate?.()) !== this)) return false
     return !!p && !second && !air.dip && !p.still && !p.between && !p.reframe && p.story === this.story
   }
   /** Brings the scene back to the stage's moment. */
   private settle() {
+    this.here = this
     if (!this.moved) return
     this.moved = false
     this.moveTo(this.story)
   }
   /** Draws what is on air: its shots by their shares, a dip's colour for the rest. */
-  private compose(air: Air, into: WebGLRenderTarget, small = false) {
+  private compose(air: Air, into: WebGLRenderTarget, small = false, v?: View) {
     const shown = air.playing.slice(0, 2).map((p, i) => {
       const t = this.sized(`layer ${i}${small ? ', small' : ''}`, into.width, into.height)
-      this.layer(p, t, small)
+      this.layer(p, t, small, v)
       return { texture: t.texture, weight: p.weight }
     })
     const u = mixMaterial.uniforms
@@ -512,7 +571,7 @@ export class Stage extends World {
   }
 
   private layerLens = new PerspectiveCamera()
-  private layer(p: Playing, into: WebGLRenderTarget, small: boolean) {
+  private layer(p: Playing, into: WebGLRenderTarget, small: boolean, v?: View) {
     const { width: w, height: h } = into
     if (p.still) {
       const found = this.stills.get(p.still, w, h, small ? undefined : p.shot)
@@ -525,20 +584,19 @@ export class Stage extends World {
       return
     }
     let c: CameraNow
-    if (p.between || p.reframe) {
-      const numbers = core.seen(p)
-      if (!numbers) return this.into(into)
+    this.here = this.worldOf(p.shot, v?.alternate?.())
+    this.goTo(p.story)
+    const numbers = this.here.seen(p, v?.format?.())
+    if (numbers) {
       c = readCamera(numbers)
       aim(this.layerLens, numbers.subarray(0, 16), c)
-      this.goTo(p.story)
     } else {
-      this.goTo(p.story)
-      const i = this.cameraIndex(p.camera)
+      const i = this.here.cameraIndex(p.camera)
       if (i < 0) return this.into(into)
-      c = this.state.camera(i)
-      aim(this.layerLens, this.state.cameraMatrix(i), c)
+      c = this.here.state.camera(i)
+      aim(this.layerLens, this.here.state.cameraMatrix(i), c)
     }
-    this.lit(this.renderer, p.shot)
+    this.here.lit(this.renderer, p.shot)
     if (!this.blur) {
       this.into(into)
       return this.draw(this.layerLens, false, p.shot)
@@ -551,6 +609,7 @@ export class Stage extends World {
   }
   /** Moves everything to another moment for as long as a frame is drawn. */
   private goTo(story: number) {
+    if (this.here !== this) return this.standBeside(story)
     if (!this.moved && story === this.story) return
     this.moved = true
     this.moveTo(story)
@@ -572,7 +631,7 @@ export class Stage extends World {
     this.into(null)
     this.window(box, height)
     if (over) this.renderer.clearDepth()
-    const c = this.state.camera(this.cameraIndex(focus.camera))
+    const c = this.here.state.camera(this.here.cameraIndex(focus.camera))
     this.lensPass(through, camera, c, through.height, focus.blur, focus.tint ? focus.sensor : undefined)
   }
   private lensPass(
@@ -604,11 +663,11 @@ export class Stage extends World {
 
   private draw(camera: Camera, free: boolean, shot = '') {
     camera.updateMatrixWorld()
-    this.reveal(camera, free, shot)
+    this.here.reveal(camera, free, shot)
     const ortho = camera instanceof OrthographicCamera
     uniforms.eye.value.setFromMatrixPosition(camera.matrixWorld)
     uniforms.clearAir.value = ortho ? 1 : 0
-    this.twoSided(!!camera.userData.cut) // what is cut through shows its inside
+    this.here.twoSided(!!camera.userData.cut) // what is cut through shows its inside
     if (ortho) uniforms.eyeWay.value.setFromMatrixColumn(camera.matrixWorld, 2)
     if (ortho) this.renderer.clear(true, true)
     else {
@@ -617,7 +676,7 @@ export class Stage extends World {
         .multiply((camera as PerspectiveCamera).projectionMatrixInverse)
       this.renderer.render(this.skyScene, camera)
     }
-    this.renderer.render(this.scene, camera)
+    this.renderer.render(this.here.scene, camera)
   }
 }
 

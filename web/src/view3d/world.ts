@@ -27,7 +27,7 @@ import {
   Vector3,
   type WebGLRenderer,
 } from 'three'
-import { core, FrameState, lampFloats, type Sheer, type Structure } from '@/core/bridge'
+import { core, FrameState, lampFloats, type Crowding, type Playing, type Sheer, type Structure } from '@/core/bridge'
 import { aim } from './projection'
 import { ShadowMap } from './shadowMap'
 import {
@@ -84,9 +84,7 @@ export class World {
     shooting: [],
   }
   state = new FrameState(this.structure)
-  private geometries = new Map<string, BufferGeometry>()
-  private textures = new Map<string, DataTexture>()
-  private sheers = new Map<string, Sheer>()
+  private forms = new Map<string, Form>() // by the keys of their meshes
   private batches: Batch[] = []
   private nodeIndex = new Map<string, number>()
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
@@ -95,9 +93,34 @@ export class World {
   private crowd?: Data3DTexture
   private crowdDue?: ReturnType<typeof setTimeout>
   private crowdVersion = 0
+  private crowdPlace = [0, 0, 0, 0]
+  private crowdHow?: Crowding
+  private stale = true // what it is made from may have changed
+  private stoodAt = NaN
 
-  constructor() {
+  /** Inside says where the core is asked for it: beside what is worked in, or there. */
+  constructor(private inside: <T>(look: () => T) => T = (look) => look()) {
     this.scene.matrixAutoUpdate = false
+  }
+
+  /** Notes that what it is made from may have changed. */
+  outdate() {
+    this.stale = true
+  }
+  /** Stands as things are at a frame of story time, laid out anew where that has changed. */
+  stand(story: number) {
+    if (!this.stale && story === this.stoodAt) return
+    if (this.stale) this.lay()
+    this.stale = false
+    this.stoodAt = story
+    this.moveTo(story)
+  }
+  /** Gives back what it holds. */
+  dispose() {
+    this.clearBatches()
+    for (const f of this.forms.values()) letGo(f)
+    this.forms.clear()
+    this.restore()
   }
 
   /** Is called when the same moment looks otherwise than before. */
@@ -115,29 +138,23 @@ export class World {
 
   /** Takes over how the scene is laid out. */
   lay() {
-    const s = core.laidOut(this.structure.version)
-    if (s) {
+    this.inside(() => {
+      const s = core.laidOut(this.structure.version)
+      if (!s) return
       this.structure = s
       this.state = new FrameState(s)
       this.nodeIndex = new Map(s.nodes.map((id, i) => [id, i]))
-      const used = new Set(s.meshes)
-      for (const [key, g] of this.geometries)
-        if (!used.has(key)) {
-          g.dispose()
-          this.geometries.delete(key)
-          this.textures.get(key)?.dispose()
-          this.textures.delete(key)
-          this.sheers.delete(key)
-        }
+      const changing = new Set(s.instances.filter((x) => x.skin >= 0 || x.dye >= 0).map((x) => x.mesh))
+      const had = this.forms
+      this.forms = new Map()
       s.meshes.forEach((key, i) => {
-        if (this.geometries.has(key)) return
-        const { shape, width, height, sheer } = geometry(i)
-        this.geometries.set(key, shape)
-        if (sheer) this.sheers.set(key, sheer)
-        if (width && height) this.textures.set(key, picture(core.texture(i), width, height))
+        const old = had.get(key)
+        had.delete(key)
+        this.forms.set(key, old ?? (changing.has(i) ? form(i) : formOf(key, i)))
       })
+      for (const gone of had.values()) letGo(gone)
       this.batch()
-    }
+    })
   }
 
   /** Sorts what is drawn into batches. */
@@ -167,17 +184,11 @@ export class World {
         })
       }
     })
-    for (const b of this.batches) {
-      if (b.mesh instanceof InstancedMesh) b.mesh.dispose()
-      for (const m of [b.material, b.depth]) if (!shared.includes(m)) m.dispose()
-    }
-    this.scene.clear()
-    this.shadow?.forget()
+    this.clearBatches()
     this.batches = [...groups.values()].map(({ key, ...b }) => {
-      const shape = this.geometries.get(key)!
+      const { shape, sheer, ...f } = this.forms.get(key)!
       const many = b.members.length > 1
-      const texture = b.surface ? noPicture : this.textures.get(key)
-      const sheer = this.sheers.get(key)
+      const texture = b.surface ? noPicture : f.texture
       b.material = dressed(many ? manyMaterial : surfaceMaterial, texture, sheer)
       b.depth = shadowing(many ? manyDepthMaterial : depthMaterial, texture, sheer)
       b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
@@ -194,16 +205,26 @@ export class World {
     })
   }
 
+  private clearBatches() {
+    for (const b of this.batches) {
+      if (b.mesh instanceof InstancedMesh) b.mesh.dispose()
+      for (const m of [b.material, b.depth]) if (!shared.includes(m)) m.dispose()
+    }
+    this.batches = []
+    this.scene.clear()
+    this.shadow?.forget()
+  }
+
   /** The light in a shot at the moment, '' for the scene's. */
   private lightIn(shot: string): Float32Array {
     if (!shot) return this.state.look
     let l = this.own.get(shot)
-    if (l === undefined) this.own.set(shot, (l = core.lightIn(shot)))
+    if (l === undefined) this.own.set(shot, (l = this.inside(() => core.lightIn(shot))))
     return l ?? this.state.look
   }
 
   /** Asks anew for the light of shots, which may have been changed. */
-  protected relight() {
+  relight() {
     this.own.clear()
   }
 
@@ -224,14 +245,17 @@ export class World {
     if (px && this.shadow?.size !== px) {
       this.shadow?.dispose()
       this.shadow = new ShadowMap(px, r)
-      uniforms.shadowMap.value = this.shadow.texture
     }
+    uniforms.shadowMap.value = this.shadow?.texture ?? null
     const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
     uniforms.shadowBias.value = scale > 0 ? 2 / px / scale : 0
   }
 
   /** Moves everything to a frame of story time. */
   moveTo(story: number) {
+    this.inside(() => this.move(story))
+  }
+  private move(story: number) {
     this.state.evaluate(story)
     const from = this.state.instances
     for (const { mesh, members, skin, dye } of this.batches) {
@@ -254,15 +278,23 @@ export class World {
   }
 
   private makeCrowd() {
-    const { wide, high, layers, step, free, gain, most } = core.crowding()
+    const { wide, high } = (this.crowdHow = core.crowding())
     this.crowd = new Data3DTexture(new Uint8Array(wide * high * wide), wide, high, wide)
     this.crowd.format = RedFormat
     this.crowd.minFilter = this.crowd.magFilter = LinearFilter
     this.crowd.unpackAlignment = 1
     this.crowdVersion = 0
+  }
+  /** Says to what is drawn how crowded places are here. */
+  private crowded() {
+    const [x, y, z, cell] = this.crowdPlace
+    uniforms.crowdCell.value = cell!
+    if (!this.crowd || !this.crowdHow) return
+    const { layers, step, free, gain, most } = this.crowdHow
     uniforms.crowd.value = this.crowd
     uniforms.crowdHow.value.set(step, free, gain, most)
     uniforms.crowdLayers.value = layers
+    uniforms.crowdFrom.value.set(x!, y!, z!)
   }
 
   /** Takes over how crowded places are. The first time takes longer, and comes after the first picture. */
@@ -271,7 +303,7 @@ export class World {
       if (!this.crowdDue) {
         this.crowdDue = setTimeout(() => {
           this.makeCrowd()
-          this.surround()
+          this.inside(() => this.surround())
           this.changed()
         }, firstCrowding)
       }
@@ -280,8 +312,17 @@ export class World {
     const [version, x, y, z, cell] = core.around(this.crowdVersion, this.crowd.image.data as Uint8Array<ArrayBuffer>)
     if (version !== this.crowdVersion) this.crowd.needsUpdate = true
     this.crowdVersion = version!
-    uniforms.crowdFrom.value.set(x!, y!, z!)
-    uniforms.crowdCell.value = version ? cell! : 0
+    this.crowdPlace = [x!, y!, z!, version ? cell! : 0]
+  }
+
+  /** The numbers of the camera of what plays, when they are not those of a camera as it stands. */
+  seen(p: Playing, format?: { id: string; screen: number } | null): Float32Array | null {
+    if (!p.between && !p.reframe && !format) return null
+    return this.inside(() =>
+      format && !p.between
+        ? core.inFormat(format.id, p.shot, p.camera, p.shot ? format.screen : p.story)
+        : core.seen(p),
+    )
   }
 
   cameraIndex(id: string): number {
@@ -312,16 +353,19 @@ export class World {
   }
 
   /** Whether there are picture planes that show something. */
-  protected get surfaced() {
+  get surfaced() {
     return this.batches.some((b) => b.surface)
   }
+  surfaces() {
+    return this.inside(() => core.surfaces())
+  }
   /** Shows pictures on picture planes. */
-  protected showOn(pictureOf: (node: string) => Texture | undefined) {
+  showOn(pictureOf: (node: string) => Texture | undefined) {
     for (const b of this.batches) if (b.surface) b.material.uniforms.skin!.value = pictureOf(b.surface) ?? noPicture
   }
 
   /** Draws also the inside of things, or only their outside. */
-  protected twoSided(on: boolean) {
+  twoSided(on: boolean) {
     for (const { material } of this.batches) material.side = on ? DoubleSide : FrontSide
   }
 
@@ -365,6 +409,7 @@ export class World {
   lit(r: WebGLRenderer, shot = ''): boolean {
     const l = this.lightIn(shot)
     this.light(r, l)
+    this.crowded()
     if (!this.shadow || !uniforms.shadowPx.value || uniforms.plain.value) return false
     // What cameras do not see casts no shadow either.
     const casters = this.batches.filter((b) => !b.hidden && b.only.length === 0)
@@ -392,6 +437,33 @@ const shared = [surfaceMaterial, manyMaterial, depthMaterial, manyDepthMaterial]
 const firstCrowding = 300
 
 const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
+
+/** A mesh of the core, for the graphics. */
+interface Form {
+  shape: BufferGeometry
+  texture?: DataTexture
+  sheer?: Sheer
+  /** Its key and how many worlds have it, if it is the same in all of them. */
+  shared?: { key: string; worlds: number }
+}
+/** What neither bends nor changes its colour is there once for all worlds. */
+const common = new Map<string, Form>()
+function formOf(key: string, index: number): Form {
+  let f = common.get(key)
+  if (!f) common.set(key, (f = { ...form(index), shared: { key, worlds: 0 } }))
+  f.shared!.worlds++
+  return f
+}
+function letGo(f: Form) {
+  if (f.shared && --f.shared.worlds > 0) return
+  if (f.shared) common.delete(f.shared.key)
+  f.shape.dispose()
+  f.texture?.dispose()
+}
+function form(index: number): Form {
+  const { shape, width, height, sheer } = geometry(index)
+  return { shape, sheer, texture: width && height ? picture(core.texture(index), width, height) : undefined }
+}
 
 function geometry(index: number) {
   const m = core.mesh(index)
