@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"unicode/utf8"
 
 	"proscen/core/patch"
@@ -33,7 +34,7 @@ type Edit struct {
 	Label     string          `json:"label"`
 	Operation string          `json:"operation,omitempty"`
 	Arguments json.RawMessage `json:"arguments,omitempty"`
-	Alternate string          `json:"alternate,omitempty"` // in which the operation was done, by id
+	Alternate string          `json:"alternate,omitempty"` // in which the operation was done, by id; behind an @ one shot of it
 	Tab       string          `json:"tab,omitempty"`
 	Person    string          `json:"person,omitempty"`
 	Patch     patch.Patch     `json:"patch,omitempty"`
@@ -51,7 +52,8 @@ const (
 // Check tells what is wrong with an edit from outside, and rewrites its patch into
 // canonical form. The document is not looked at.
 func (e *Edit) Check() error {
-	for name, text := range map[string]string{"id": e.ID, "tab": e.Tab, "person": e.Person, "operation": e.Operation, "alternate": e.Alternate, "edit that it is about": e.Of} {
+	in, shot, _ := strings.Cut(e.Alternate, "@")
+	for name, text := range map[string]string{"id": e.ID, "tab": e.Tab, "person": e.Person, "operation": e.Operation, "alternate": in, "shot": shot, "edit that it is about": e.Of} {
 		if len(text) > maxName || text != "" && !plainName(text) {
 			return fmt.Errorf("the %s of an edit is not up to %d letters, digits, dots, dashes or underscores", name, maxName)
 		}

@@ -225,7 +225,7 @@ type Delivery struct {
 
 // Drag What is being dragged, as the operation that shows it.
 type Drag struct {
-	// Alternate Id of the alternate in which it is dragged
+	// Alternate Id of the alternate in which it is dragged, behind an @ that of a shot
 	Alternate *string `json:"alternate,omitempty"`
 
 	// Arguments Any JSON value
@@ -235,7 +235,7 @@ type Drag struct {
 
 // Edit defines model for Edit.
 type Edit struct {
-	// Alternate Id of the alternate in which the operation was done; absent for the scene itself
+	// Alternate Id of the alternate in which the operation was done, behind an @ that of a shot; absent for the scene itself
 	Alternate *string   `json:"alternate,omitempty"`
 	At        time.Time `json:"at"`
 	Author    string    `json:"author"`
@@ -420,7 +420,7 @@ type NewDeliverySheet string
 
 // NewEdit defines model for NewEdit.
 type NewEdit struct {
-	// Alternate Id of the alternate in which the operation was done; absent for the scene itself
+	// Alternate Id of the alternate in which the operation was done, behind an @ that of a shot; absent for the scene itself
 	Alternate *string `json:"alternate,omitempty"`
 
 	// Arguments Any JSON value

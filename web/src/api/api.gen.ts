@@ -1035,7 +1035,7 @@ export interface components {
             /** @description The edit that an undo takes back or a redo does again */
             of?: string;
             operation?: string;
-            /** @description Id of the alternate in which the operation was done; absent for the scene itself */
+            /** @description Id of the alternate in which the operation was done, behind an @ that of a shot; absent for the scene itself */
             alternate?: string;
             arguments?: components["schemas"]["Json"];
             /** @description The browser tab that it comes from */
@@ -1053,7 +1053,7 @@ export interface components {
             kind: components["schemas"]["EditKind"];
             of?: string;
             operation?: string;
-            /** @description Id of the alternate in which the operation was done; absent for the scene itself */
+            /** @description Id of the alternate in which the operation was done, behind an @ that of a shot; absent for the scene itself */
             alternate?: string;
             tab?: string;
             person?: string;
@@ -1103,7 +1103,7 @@ export interface components {
         Drag: {
             operation: string;
             arguments: components["schemas"]["Json"];
-            /** @description Id of the alternate in which it is dragged */
+            /** @description Id of the alternate in which it is dragged, behind an @ that of a shot */
             alternate?: string;
         };
         /** @enum {string} */
