@@ -43,3 +43,19 @@ func Label(to *image.RGBA, text string, x, y, size float64) error {
 	}
 	return nil
 }
+
+// Caption writes a title and, dimmer, a note behind it into the height of a picture; what
+// does not fit is cut off.
+func Caption(to *image.RGBA, title, note string) error {
+	face, err := opentype.NewFace(medium(), &opentype.FaceOptions{Size: 0.55 * float64(to.Rect.Dy()), DPI: 72, Hinting: font.HintingNone})
+	if err != nil {
+		return err
+	}
+	defer func() { _ = face.Close() }()
+	d := font.Drawer{Dst: to, Src: image.NewUniform(color.RGBA{239, 233, 220, 255}), Face: face}
+	d.Dot = fixed.P(to.Rect.Min.X, to.Rect.Min.Y+int(0.7*float64(to.Rect.Dy())))
+	d.DrawString(title)
+	d.Src = image.NewUniform(color.RGBA{159, 176, 176, 255})
+	d.DrawString("  " + note)
+	return nil
+}

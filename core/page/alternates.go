@@ -82,20 +82,27 @@ func (p *Page) homeward(none) done {
 	return done{}
 }
 
-// comparing says which alternates are looked at beside what is worked in, and why some of
-// them cannot be.
+// ComparedSide is an alternate that is looked at beside what is worked in.
+type ComparedSide struct {
+	Format string `json:"format"`          // id, of the one that is worked in there
+	Fault  string `json:"fault,omitempty"` // why it cannot be looked at
+}
+
+// comparing says which alternates are looked at beside what is worked in.
 func (p *Page) comparing(a struct {
 	Alternates []string `json:"alternates"`
-}) map[string]string {
-	faults := map[string]string{}
+}) map[string]ComparedSide {
+	out := map[string]ComparedSide{}
 	p.compared = a.Alternates
 	for _, id := range a.Alternates {
-		if _, err := p.sides.At(id); err != nil {
-			faults[id] = err.Error()
+		if s, err := p.sides.At(id); err != nil {
+			out[id] = ComparedSide{Fault: err.Error()}
+		} else {
+			out[id] = ComparedSide{Format: s.Doc.Settings.Format}
 		}
 	}
 	p.keep()
-	return faults
+	return out
 }
 
 // alongside adds to what a patch of the scene names what has changed by it in the alternate

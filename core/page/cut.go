@@ -33,13 +33,18 @@ func (p *Page) choose(a assemblyNamed) (done, error) {
 	return done{}, p.session.ChooseAssembly(a.Assembly)
 }
 
-// screenAt returns the screen frame that shows a story frame, preferring the shot at
-// another screen frame, or −1 when none does.
+// screenAt returns the screen frame of an assembly that shows a story frame, preferring the
+// shot at another screen frame, or −1 when none does.
 func (p *Page) screenAt(a struct {
-	Story float64 `json:"story"`
-	Near  float64 `json:"near"`
+	Story    float64 `json:"story"`
+	Near     float64 `json:"near"`
+	Assembly string  `json:"assembly,omitempty"` // id, "" for the chosen one
 }) float64 {
-	if at, ok := p.session.Program().ScreenAt(a.Story, a.Near); ok {
+	cut := p.session.Program()
+	if a.Assembly != "" {
+		cut = p.session.ProgramOf(a.Assembly)
+	}
+	if at, ok := cut.ScreenAt(a.Story, a.Near); ok {
 		return at
 	}
 	return -1

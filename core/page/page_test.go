@@ -223,7 +223,7 @@ func TestSomethingBesideIsAskedAbout(t *testing.T) {
 	d.ask("workIn", `{"alternate":""}`)
 	plain := names()
 	here := structure(t, d).Version
-	assert.JSONEq(t, `{"gone":"there is no such alternate any more"}`, d.ask("comparing", `{"alternates":["night","gone"]}`))
+	assert.JSONEq(t, `{"night":{"format":"wide"},"gone":{"format":"","fault":"there is no such alternate any more"}}`, d.ask("comparing", `{"alternates":["night","gone"]}`))
 	for _, c := range [][4]string{{"night", "", "night", "Night"}, {"night", "s1", "night@s1", "Shot"}, {"night", "s2", "night@s2", "Both"}, {"", "s1", "@s1", "Shot"}, {"", "s2", "", plain}, {"", "", "", plain}} {
 		assert.JSONEq(t, fmt.Sprintf(`{"layer":%q,"here":%v}`, c[2], c[2] == ""), d.ask("beside", `{"alternate":"`+c[0]+`","shot":"`+c[1]+`"}`))
 		assert.Equal(t, c[3], names(), c)

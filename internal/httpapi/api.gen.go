@@ -17,6 +17,24 @@ import (
 	"github.com/oapi-codegen/runtime"
 )
 
+// Defines values for BesideAs.
+const (
+	Pdf BesideAs = "pdf"
+	Png BesideAs = "png"
+)
+
+// Valid indicates whether the value is a known member of the BesideAs enum.
+func (e BesideAs) Valid() bool {
+	switch e {
+	case Pdf:
+		return true
+	case Png:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for EditKind.
 const (
 	Do      EditKind = "do"
@@ -196,6 +214,28 @@ func (e Quality) Valid() bool {
 		return false
 	}
 }
+
+// Beside defines model for Beside.
+type Beside struct {
+	As       BesideAs `json:"as"`
+	Pictures []struct {
+		// Alternate Its id; absent for the scene itself
+		Alternate *string `json:"alternate,omitempty"`
+		Assembly  string  `json:"assembly"`
+
+		// Camera Its id, for what it sees by itself
+		Camera *string `json:"camera,omitempty"`
+
+		// Format Its id; absent for the one that is worked in there
+		Format *string `json:"format,omitempty"`
+
+		// Frame Of screen time, or of story time for a camera
+		Frame int `json:"frame"`
+	} `json:"pictures"`
+}
+
+// BesideAs defines model for Beside.As.
+type BesideAs string
 
 // Change defines model for Change.
 type Change = patch.Change

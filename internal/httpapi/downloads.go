@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"archive/zip"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -239,6 +240,59 @@ func (a *API) frame(c *echo.Context) error {
 	}
 	c.Response().Header().Set("Cache-Control", "no-store")
 	return c.Blob(http.StatusOK, "image/png", png)
+}
+
+// mostBeside bounds the pictures of a sheet.
+const mostBeside = 60
+
+// beside sends frames of a scene as a sheet: of alternates, assemblies, cameras or formats.
+func (a *API) beside(c *echo.Context) error {
+	ctx := c.Request().Context()
+	var b Beside
+	if err := c.Bind(&b); err != nil {
+		return badInput(err)
+	}
+	switch n := len(b.Pictures); {
+	case !b.As.Valid():
+		return badInput(errors.New("a sheet is a png or a pdf"))
+	case n == 0 || n > mostBeside:
+		return badInput(fmt.Errorf("a sheet has 1 to %d pictures, not %d", mostBeside, n))
+	}
+	doc, _, err := a.Store.Document(ctx, c.Param("scene"))
+	if err != nil {
+		return err
+	}
+	sides := turnover.DocumentsOf(doc)
+	r := scene.Recipe{Name: "sheet", Pack: scene.PNG, Quality: scene.Check}
+	var items []turnover.Item
+	for i, p := range b.Pictures {
+		side, err := sides.As(given(p.Alternate))
+		if err != nil {
+			return badInput(fmt.Errorf("picture %d: %w", i+1, err))
+		}
+		o := turnover.Order{
+			Assemblies: []string{p.Assembly}, Spots: []turnover.Spot{{Camera: given(p.Camera), Frame: p.Frame}},
+			Formats: []string{cmp.Or(given(p.Format), side.Settings.Format)}, Alternates: []string{given(p.Alternate)},
+		}
+		o.Size[0], o.Size[1] = sheets.GridSize(doc.Formats[o.Formats[0]])
+		planned, err := turnover.Plan(doc, o, &r)
+		if err != nil {
+			return badInput(fmt.Errorf("picture %d: %w", i+1, err))
+		}
+		items = append(items, planned[0])
+	}
+	done, err := turns.Take(ctx, frameRoom)
+	if err != nil {
+		return err
+	}
+	defer done()
+	sheet, media, err := render.Beside(ctx, a.Bucket, doc, items, r, b.As == Pdf, max(1, a.Threads))
+	if err != nil {
+		return err
+	}
+	name := naming.Slug(doc.Settings.Title) + "_side-by-side." + string(b.As)
+	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	return c.Blob(http.StatusOK, media, sheet)
 }
 
 // stageRoom is about how many bytes working out a stage takes.

@@ -95,6 +95,7 @@ func (a *API) Handler() (http.Handler, error) {
 	api.GET("/deliveries/:delivery/contact", a.contactSheet)
 	api.GET("/scenes/:scene/pulls", a.pullSheet)
 	api.GET("/scenes/:scene/frame", a.frame)
+	api.POST("/scenes/:scene/beside", a.beside)
 	api.GET("/scenes/:scene/stage", a.stage)
 	api.GET("/outputs/:output/picture", a.picture)
 	a.files(api)

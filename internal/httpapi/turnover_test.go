@@ -12,6 +12,7 @@ import (
 	"image/color"
 	"image/png"
 	"io"
+	"net/http"
 	"net/url"
 	"os"
 	"os/exec"
@@ -25,6 +26,7 @@ import (
 	"proscen/core/scene"
 	"proscen/core/turnover"
 	"proscen/internal/httpapi"
+	"proscen/internal/sheets"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -528,4 +530,74 @@ func TestWhatTheServerMakesIsOfTheAlternate(t *testing.T) {
 	require.Len(t, manifest.Outputs, 2)
 	assert.Nil(t, manifest.Outputs[0].Alternate)
 	assert.Equal(t, "Night", *manifest.Outputs[1].Alternate)
+}
+
+// TestPicturesBesideEachOther asks for a sheet of alternates, formats and a camera: each is
+// the frame that is asked for by itself, in its place.
+func TestPicturesBesideEachOther(t *testing.T) {
+	r := newRig(t, false)
+	doc := short()
+	doc.Formats["square"] = scene.Format{Name: "square", Width: 320, Height: 320}
+	doc.Alternates["dusk"] = scene.Alternate{Name: "dusk"}
+	doc.Differences[scene.DifferenceID("dusk", "settings", "settings")] = scene.Difference{
+		Alternate: "dusk", Collection: "settings", Thing: "settings", What: scene.Changed, Fields: scene.Fields{"sun": map[string]any{"height": 4.0}},
+	}
+	info := r.scene(doc)
+	ask := func(as string, pictures ...m) (*http.Response, []byte) {
+		body, err := json.Marshal(m{"as": as, "pictures": pictures})
+		require.NoError(t, err)
+		res, err := http.Post(r.server.URL+"/api/scenes/"+info.Id+"/beside", "application/json", bytes.NewReader(body))
+		require.NoError(t, err)
+		defer func() { _ = res.Body.Close() }()
+		out, err := io.ReadAll(res.Body)
+		require.NoError(t, err)
+		return res, out
+	}
+	all := []m{{"assembly": "cut", "frame": 3}, {"assembly": "cut", "frame": 3, "alternate": "dusk"}, {"assembly": "cut", "frame": 3, "format": "square"}}
+	res, body := ask("png", all...)
+	require.Equal(t, 200, res.StatusCode, string(body))
+	assert.Contains(t, res.Header.Get("Content-Disposition"), "_side-by-side.png")
+	sheet, err := png.Decode(bytes.NewReader(body))
+	require.NoError(t, err)
+	wide := doc.Formats["wide"]
+	w, h := sheets.GridSize(wide)
+	code, _, one := r.raw(fmt.Sprintf("/scenes/%s/frame?assembly=cut&frame=3&alternate=dusk&width=%d&height=%d", info.Id, w, h))
+	require.Equal(t, 200, code)
+	dusk, err := png.Decode(bytes.NewReader(one))
+	require.NoError(t, err)
+	// Two columns of cells as high as the square picture: the second picture is in the middle of its own.
+	left, top := 2*16+w, 16+(640-h)/2
+	same, day := 0, 0
+	for y := 0; y < h; y += 5 {
+		for x := 0; x < w; x += 5 {
+			at := color.RGBAModel.Convert(dusk.At(x, y))
+			if at == color.RGBAModel.Convert(sheet.At(left+x, top+y)) {
+				same++
+			}
+			if at == color.RGBAModel.Convert(sheet.At(16+x, top+y)) {
+				day++
+			}
+		}
+	}
+	assert.Equal(t, ((w+4)/5)*((h+4)/5), same, "the frame is that of the alternate")
+	assert.Less(t, day, same, "and not that of the scene")
+
+	res, body = ask("pdf", all...)
+	require.Equal(t, 200, res.StatusCode)
+	assert.Equal(t, "application/pdf", res.Header.Get("Content-Type"))
+	assert.True(t, bytes.HasPrefix(body, []byte("%PDF-")))
+	for says, p := range map[string]m{
+		"picture 1: there is no such alternate": {"assembly": "cut", "frame": 3, "alternate": "gone"},
+		"picture 1: there is no such assembly":  {"assembly": "gone", "frame": 3},
+		"no such format":                        {"assembly": "cut", "frame": 3, "format": "gone"},
+		"no shot plays there":                   {"assembly": "cut", "frame": 99999},
+	} {
+		res, body = ask("png", p)
+		assert.Equal(t, 422, res.StatusCode, says)
+		assert.Contains(t, string(body), says)
+	}
+	_, body = ask("png")
+	assert.Contains(t, string(body), "1 to 60 pictures, not 0")
+	_, body = ask("gif", all[0])
+	assert.Contains(t, string(body), "a png or a pdf")
 }

@@ -2,17 +2,37 @@ package render
 
 import (
 	"bytes"
+	"cmp"
 	"context"
+	"fmt"
 	"image"
 	"image/png"
+	"strings"
 
 	"proscen/core/scene"
 	"proscen/core/turnover"
 	"proscen/internal/blobs"
+	"proscen/internal/sheets"
 )
 
 // Frame returns the first frame of an output as a delivery would make it, as a PNG.
 func Frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item turnover.Item, r scene.Recipe, threads int) ([]byte, error) {
+	img, err := frame(ctx, bucket, doc, item, r, threads)
+	if err != nil {
+		return nil, err
+	}
+	return encoded(img)
+}
+
+func encoded(img *image.RGBA) ([]byte, error) {
+	var out bytes.Buffer
+	quick := png.Encoder{CompressionLevel: png.BestSpeed}
+	err := quick.Encode(&out, img)
+	return out.Bytes(), err
+}
+
+// frame makes the first frame of an output.
+func frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item turnover.Item, r scene.Recipe, threads int) (*image.RGBA, error) {
 	all, err := FilesOf(ctx, bucket, doc)
 	if err != nil {
 		return nil, err
@@ -25,11 +45,51 @@ func Frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item 
 	}
 	width, height := film.Size()
 	img := image.NewRGBA(image.Rect(0, 0, width, height))
-	if err := film.Frame(0, img); err != nil {
-		return nil, err
+	return img, film.Frame(0, img)
+}
+
+// Beside returns the first frames of outputs side by side with what they are, as a PNG or as
+// pages to print (PDF), and its media type. What is the same picture is made once.
+func Beside(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, items []turnover.Item, r scene.Recipe, printed bool, threads int) ([]byte, string, error) {
+	var all []sheets.Picture
+	made := map[turnover.Item]*image.RGBA{}
+	for _, i := range items {
+		if err := ctx.Err(); err != nil {
+			return nil, "", err
+		}
+		img := made[i]
+		if img == nil {
+			var err error
+			if img, err = frame(ctx, bucket, doc, i, r, threads); err != nil {
+				return nil, "", err
+			}
+			made[i] = img
+		}
+		all = append(all, sheets.Picture{Image: img, Title: cmp.Or(i.Otherwise, doc.Settings.Title), Note: saidOf(doc, &i)})
 	}
-	var out bytes.Buffer
-	quick := png.Encoder{CompressionLevel: png.BestSpeed}
-	err = quick.Encode(&out, img)
-	return out.Bytes(), err
+	if printed {
+		sheet, err := sheets.ContactOf(doc.Settings.Title+" – side by side", all)
+		return sheet, "application/pdf", err
+	}
+	grid, err := sheets.Grid(all)
+	if err != nil {
+		return nil, "", err
+	}
+	sheet, err := encoded(grid)
+	return sheet, "image/png", err
+}
+
+// saidOf says of a frame what it shows, besides its alternate.
+func saidOf(doc *scene.Document, i *turnover.Item) string {
+	var says []string
+	clock := scene.ScreenClock
+	if i.Shot != "" {
+		says = append(says, doc.Assemblies[i.Assembly].Name, "shot "+i.Number)
+	} else {
+		clock = scene.StoryClock
+	}
+	if i.CameraNumber > 0 {
+		says = append(says, fmt.Sprintf("camera %d", i.CameraNumber))
+	}
+	return strings.Join(append(says, doc.Formats[i.Format].Name, doc.Settings.Timecode(clock, i.In)), " · ")
 }

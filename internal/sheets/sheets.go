@@ -8,7 +8,9 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/draw"
 	"image/jpeg"
+	"math"
 	"strconv"
 	"strings"
 
@@ -17,6 +19,7 @@ import (
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goregular"
 
+	"proscen/core/card"
 	"proscen/core/interchange"
 	"proscen/core/picture"
 	"proscen/core/scene"
@@ -273,6 +276,66 @@ func Contact(title string, stills []Still) ([]byte, error) {
 		return nil, err
 	}
 	return b.Bytes(), nil
+}
+
+// Picture is one of several pictures of a sheet.
+type Picture struct {
+	Image       *image.RGBA
+	Title, Note string
+}
+
+// ContactOf is Contact with the pictures as they were made.
+func ContactOf(title string, pictures []Picture) ([]byte, error) {
+	stills := make([]Still, len(pictures))
+	for i, p := range pictures {
+		var b bytes.Buffer
+		if err := jpeg.Encode(&b, p.Image, &jpeg.Options{Quality: 88}); err != nil {
+			return nil, err
+		}
+		stills[i] = Still{b.Bytes(), p.Title, p.Note}
+	}
+	return Contact(title, stills)
+}
+
+// Measures of a grid of pictures in pixels.
+const (
+	gridCell  = 640 // the width of a picture, or the height of one that is taller than wide
+	gridGap   = 16
+	gridWords = 30
+)
+
+// Grid lays pictures of any shapes side by side into one, in rows that are about as many as
+// the columns, each with its title and note below it.
+func Grid(pictures []Picture) (*image.RGBA, error) {
+	columns := int(math.Ceil(math.Sqrt(float64(len(pictures)))))
+	rows := (len(pictures) + columns - 1) / columns
+	var cell image.Point
+	for _, p := range pictures {
+		cell.X, cell.Y = max(cell.X, p.Image.Rect.Dx()), max(cell.Y, p.Image.Rect.Dy())
+	}
+	step := cell.Add(image.Pt(gridGap, gridGap+gridWords))
+	out := image.NewRGBA(image.Rect(0, 0, columns*step.X+gridGap, rows*step.Y+gridGap))
+	card.Fill(out, card.Color("#11181b"))
+	for i, p := range pictures {
+		at := image.Pt(gridGap+i%columns*step.X, gridGap+i/columns*step.Y)
+		free := cell.Sub(p.Image.Rect.Size()).Div(2)
+		draw.Draw(out, p.Image.Rect.Sub(p.Image.Rect.Min).Add(at).Add(free), p.Image, p.Image.Rect.Min, draw.Src)
+		words := out.SubImage(image.Rect(at.X, at.Y+cell.Y, at.X+cell.X, at.Y+cell.Y+gridWords)).(*image.RGBA)
+		if err := card.Caption(words, p.Title, p.Note); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// GridSize is the size of a picture of a grid for a format, in pixels.
+func GridSize(f scene.Format) (width, height int) {
+	w, h := float64(gridCell), float64(gridCell)/f.Aspect()
+	if h > gridCell {
+		w, h = gridCell*f.Aspect(), gridCell
+	}
+	even := func(v float64) int { return max(16, int(v/2+0.5)*2) }
+	return even(w), even(h)
 }
 
 // Pulls returns a pull list as pages to print (PDF): each camera with its stretches of the

@@ -243,6 +243,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/scenes/{scene}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Frames of alternates, assemblies, cameras or formats side by side, as they would be delivered */
+        post: operations["getBeside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/scenes/{scene}/picture": {
         parameters: {
             query?: never;
@@ -1108,6 +1127,21 @@ export interface components {
         };
         /** @enum {string} */
         Quality: "rough" | "check" | "fine";
+        Beside: {
+            /** @enum {string} */
+            as: "png" | "pdf";
+            pictures: {
+                /** @description Its id; absent for the scene itself */
+                alternate?: string;
+                assembly: string;
+                /** @description Its id, for what it sees by itself */
+                camera?: string;
+                /** @description Its id; absent for the one that is worked in there */
+                format?: string;
+                /** @description Of screen time, or of story time for a camera */
+                frame: number;
+            }[];
+        };
         NewDelivery: {
             assembly: string;
             /** @description Shot ids; absent means every shot of the main lane */
@@ -1699,6 +1733,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "image/png": string;
+                };
+            };
+            default: components["responses"]["Failed"];
+        };
+    };
+    getBeside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene: components["parameters"]["SceneId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beside"];
+            };
+        };
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                     "image/png": string;
                 };
             };

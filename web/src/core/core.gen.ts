@@ -658,7 +658,7 @@ export interface Calls {
       alternates: string[];
     };
     gives: {
-      [k: string]: string;
+      [k: string]: ComparedSide;
     };
     fails: false;
   };
@@ -992,6 +992,7 @@ export interface Calls {
     takes: {
       story: number;
       near: number;
+      assembly?: string;
     };
     gives: number;
     fails: false;
@@ -1265,6 +1266,10 @@ export interface Selection {
 }
 export interface Clipped {
   clip: Document;
+}
+export interface ComparedSide {
+  format: string;
+  fault?: string;
 }
 export interface ComposeWish {
   camera: string;
