@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Which alternate is worked in.
-import { Layers2, SquareStack } from '@lucide/vue'
+import { Layers2, LayoutGrid, SquareStack } from '@lucide/vue'
 import { computed } from 'vue'
 import { useAlternates } from '@/stores/alternates'
 import { useTip } from '@/stores/keys'
@@ -55,6 +55,16 @@ const number = computed(() => scene.doc.shots[shot.value]?.number ?? '')
       @click="view.alternates = !view.alternates"
     >
       <Layers2 :size="16" />
+    </button>
+    <button
+      class="icon"
+      aria-label="Side by side"
+      :title="tip('Pictures side by side', 'pictures side by side, and back')"
+      :aria-pressed="view.beside"
+      :disabled="!scene.loaded || !!scene.past"
+      @click="view.beside = !view.beside"
+    >
+      <LayoutGrid :size="16" />
     </button>
   </span>
 </template>

@@ -55,6 +55,7 @@ const fetched = {
   splice: () => import('@/desks/splice/SpliceDesk.vue'),
   turnover: () => import('@/desks/turnover/TurnoverDesk.vue'),
 }
+const SideBySide = defineAsyncComponent(() => import('@/beside/SideBySide.vue'))
 const pages = {
   dress: defineAsyncComponent(fetched.dress),
   frame: defineAsyncComponent(fetched.frame),
@@ -190,7 +191,9 @@ onMounted(() => back.value!.append(stage.canvas))
     </div>
     <main v-if="scene.loaded && !scene.failure" class="desk">
       <el-splitter layout="vertical" class="split" @resize="stage.invalidate()">
-        <el-splitter-panel :min="180"><component :is="pages[view.desk]" /></el-splitter-panel>
+        <el-splitter-panel :min="180"
+          ><SideBySide v-if="view.beside && !scene.past" /><component :is="pages[view.desk]" v-else
+        /></el-splitter-panel>
         <el-splitter-panel v-model:size="sizes.height" :min="110" :max="420"
           ><TimeStrip ref="strip"
         /></el-splitter-panel>

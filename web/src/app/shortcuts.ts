@@ -438,6 +438,12 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       group: 'View',
       run: () => alternates.inShot(scene.onlyIn || head.airShot),
     },
+    {
+      keys: ['|'],
+      words: 'pictures side by side, and back',
+      group: 'View',
+      run: () => (view.beside = !view.beside),
+    },
     { keys: ['s'], words: 'deliver this frame as a picture', group: 'View', run: () => void still() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },
     {

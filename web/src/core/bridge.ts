@@ -386,7 +386,7 @@ export const core = {
   mesh: (index: number) => raw().mesh(index),
   onAir: (screen: number) => ask('onAir', { screen }),
   /** The screen frame that shows a story frame, preferring the shot at `near`; −1 when none does. */
-  screenAt: (story: number, near: number) => ask('screenAt', { story, near }),
+  screenAt: (story: number, near: number, assembly = '') => ask('screenAt', { story, near, assembly }),
   /** The cut and its length; of an order that is known by its version, only the length. */
   cut: (known = -1): CutNow => ask('cut', { known }),
   /** Selects the assembly that is edited and played. */

@@ -36,6 +36,7 @@ export const useView = defineStore('view', () => {
   const curves = ref(false) // curves are open above the rows of keys
   const full = ref<Pane | ''>('')
   const gathering = ref(0) // counts the wishes to go to the selection
+  const beside = ref(false) // pictures side by side take the place of the desk
   const history = ref(false) // the leaf of history is open
   const alternates = ref(false) // that of alternates is
   watch(history, (open) => open && (alternates.value = false))
@@ -55,12 +56,14 @@ export const useView = defineStore('view', () => {
   /** The one way back: ends a mode, or returns to scout. */
   function back() {
     if (leaveTool()) return
-    if (full.value) full.value = ''
+    if (beside.value) beside.value = false
+    else if (full.value) full.value = ''
     else if (unlocked.value) unlocked.value = ''
     else if (through.value) through.value = ''
     else selection.select('nodes', '')
   }
 
+  watch(desk, () => (beside.value = false))
   // A camera is moved in its own picture.
   watch(unlocked, (camera) => camera && (shapes.value = false))
   // A camera is locked again when something else is selected.
@@ -71,6 +74,7 @@ export const useView = defineStore('view', () => {
     () => {
       clear()
       layDown()
+      beside.value = false
       through.value = lastThrough.value = unlocked.value = inset.value = full.value = ''
       autoKey.value = curves.value = false
       numbering.value = null
@@ -101,6 +105,7 @@ export const useView = defineStore('view', () => {
       curves,
       full,
       gathering,
+      beside,
       history,
       alternates,
     },

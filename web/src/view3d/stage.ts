@@ -392,11 +392,14 @@ export class Stage extends World {
     this.fresh = false
     const order = [...this.views].sort((a, b) => Number(!!a.over) - Number(!!b.over))
     for (const v of order) {
+      const air = v.air?.()
+      const plain = !!air && !v.thumbnail && this.plain(air, v)
       if (!v.air) this.turnTo(v)
+      else if (plain) this.settle()
+      else this.here = this
       const camera = v.camera()
       const box = visible(v)
       if (!camera || !box) continue
-      const air = v.air?.()
       if (v.thumbnail) {
         const t = this.thumbOf(v, box, ratio, () => budget++)
         if (this.due(v, t) && budget > 0) {
@@ -407,14 +410,13 @@ export class Stage extends World {
         this.show(t.target, box, height, camera)
         continue
       }
-      if (air && !this.plain(air, v)) {
+      if (air && !plain) {
         const mixed = this.sized('mixed', box.full.width * fine, box.full.height * fine)
         this.compose(air, mixed, false, v)
         this.into(null)
         this.show(mixed, box, height, camera)
         continue
       }
-      if (air) this.settle()
       if (this.here.lit(this.renderer, v.free ? '' : v.shot?.())) this.into(null)
       const f = v.focus?.()
       if (f && (f.blur || f.tint)) {
