@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, somebody, test, type Page } from './base.ts'
 import { videoFrame } from './files.ts'
-import { choose, desk, newScene, saved, timecode } from './page.ts'
+import { choose, desk, newScene, saved, timecode, whole } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -122,6 +122,162 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   expect(night.light).toBeLessThan(0.7 * day.light)
   expect(itself.bytes.equals(day.bytes)).toBe(true)
   expect(() => still(['--alternate', 'noon'])).toThrow(/there is no alternate called "noon"; there are night, tall/)
+})
+
+test('only in one shot: pressed, changed, marked, listed, copied, undone', async ({ page }) => {
+  const id = await server.copy(await server.demo())
+  const { document } = await server.document(id)
+  const at = (shot: string) => (document.shots![shot] as { screenIn: number }).screenIn + 10
+  const frames = async () => {
+    const out: Record<string, string> = {}
+    for (const shot of ['shot-030', 'shot-040', 'shot-050'])
+      for (const alternate of ['', 'night']) {
+        const query = `assembly=first-cut&frame=${at(shot)}&width=160&height=90&alternate=${alternate}`
+        const answer = await fetch(`${server.url}/api/scenes/${id}/frame?${query}`)
+        expect(answer.status).toBe(200)
+        out[`${shot} ${alternate}`] = Buffer.from(await answer.arrayBuffer()).toString('base64')
+      }
+    return out
+  }
+  const before = await frames()
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await saved(page)
+  const main = page.getByRole('application', { name: 'Program' })
+  const block = (shot: string) => page.getByRole('listitem', { name: new RegExp(`^Shot ${shot},`) })
+  // The demonstration has one.
+  await expect(block('060').getByRole('button', { name: '2 only in shot 060' })).toBeVisible()
+  await timecode(page, at('shot-040'))
+  const picture = async () => (await whole(page), await main.screenshot())
+  const seen = [await picture()]
+
+  await page.keyboard.press(';')
+  await expect(worked(page)).toContainText('only in shot 040')
+  // The cut stays as it is; that is said.
+  await block('040').click({ position: { x: 30, y: 40 } })
+  await page.keyboard.press('}')
+  await expect(page.getByText('and not the cut; work in the scene').first()).toBeVisible()
+  await desk(page, 'Dress')
+  await scene(page).getByRole('button', { name: 'Hide Cabin' }).click()
+  await saved(page)
+  await desk(page, 'Splice')
+  await expect(block('040').getByRole('button', { name: '1 only in shot 040' })).toBeVisible()
+  await page.getByRole('button', { name: 'all shots again' }).click()
+  await expect(worked(page)).toHaveCount(0)
+  seen.push(await picture())
+  expect(seen[1]!.equals(seen[0]!), 'the shot shows it, also while all shots are worked in').toBe(false)
+  const after = await frames()
+  for (const k of Object.keys(before)) expect(after[k] === before[k], k).toBe(!k.startsWith('shot-040'))
+
+  // The mark leads to the list; what is there is copied to another shot, and taken back.
+  await block('040').getByRole('button', { name: '1 only in shot 040' }).click()
+  await expect(worked(page)).toContainText('only in shot 040')
+  await expect(differences(page).getByRole('listitem')).toHaveCount(1)
+  await timecode(page, at('shot-050'))
+  const name = (await differences(page).getByRole('listitem').getByRole('button').first().textContent())!
+  await more(page, name, 'Copy to shot 050')
+  await expect(block('050').getByRole('button', { name: '1 only in shot 050' })).toBeVisible()
+  await more(page, name, 'As in all shots')
+  await expect(block('040').getByRole('button', { name: /only in shot/ })).toHaveCount(0)
+  await saved(page)
+  const moved = await frames()
+  for (const k of Object.keys(before)) expect(moved[k] === before[k], k).toBe(!k.startsWith('shot-050'))
+  // Undone it is where it was; the part of a shot that is split has it, too.
+  await page.keyboard.press('Control+z')
+  await page.keyboard.press('Control+z')
+  await expect(block('040').getByRole('button', { name: '1 only in shot 040' })).toBeVisible()
+  await expect(block('050').getByRole('button', { name: /only in shot/ })).toHaveCount(0)
+  await page.keyboard.press('/')
+  await expect(worked(page)).toHaveCount(0)
+  await timecode(page, at('shot-040') + 20)
+  await page.keyboard.press('x')
+  await expect(page.getByRole('button', { name: /^1 only in shot/ })).toHaveCount(2)
+})
+
+test('four pictures in step, a wipe, and a sheet of all', async ({ page }) => {
+  const id = await server.copy(await server.demo())
+  await page.goto(`${server.url}/scenes/${id}/splice`)
+  await saved(page)
+  await timecode(page, 300)
+  await page.keyboard.press('|')
+  const beside = page.getByRole('region', { name: 'Side by side' })
+  const side = (n: number) => beside.getByRole('figure', { name: `Picture ${n}` })
+  await beside.getByRole('button', { name: '4', exact: true }).click()
+  await expect(beside.getByRole('figure')).toHaveCount(4)
+  await page.getByLabel('Alternate of picture 3').selectOption('night')
+  await page.getByLabel('Camera of picture 3').selectOption({ label: '8 Closing wide' })
+  await page.getByLabel('Alternate of picture 4').selectOption('tall')
+  await page.getByLabel('Camera of picture 4').selectOption('as cut')
+  await whole(page)
+  const light = async (n: number) => {
+    const png = await side(n).locator('.picture').screenshot()
+    const grey = execFileSync('ffmpeg', ['-v', 'error', '-i', '-', '-f', 'rawvideo', '-pix_fmt', 'gray', '-'], {
+      input: png,
+    })
+    return grey.reduce((a, v) => a + v, 0) / grey.length
+  }
+  expect(await light(2)).toBeLessThan(0.8 * (await light(1)))
+  // In step: one frame on is one frame on in all of them, and played they stay together.
+  const stories = () => beside.locator('figcaption .story').allInnerTexts()
+  const first = (await stories()).map((s) => parseInt(s.replace(/\D/g, '')))
+  await page.keyboard.press('.')
+  await expect
+    .poll(async () => (await stories()).map((s) => parseInt(s.replace(/\D/g, ''))))
+    .toEqual(first.map((f) => f + 1))
+  await page.keyboard.press(' ')
+  await expect.poll(async () => parseInt((await stories())[0]!.replace(/\D/g, ''))).toBeGreaterThan(first[0]! + 4)
+  await page.keyboard.press(' ')
+  await whole(page)
+  const stopped = (await stories()).map((s) => parseInt(s.replace(/\D/g, '')))
+  expect(new Set(stopped.map((f, i) => f - first[i]!)).size).toBe(1)
+  // In the tall one a shot lasts longer: by the cut it is behind, by the story it is not.
+  await timecode(page, 600)
+  await expect.poll(async () => new Set(await stories()).size).toBeGreaterThan(1)
+  await page.getByLabel('In step by').selectOption('the story')
+  await expect.poll(async () => new Set(await stories()).size).toBe(1)
+  await page.getByLabel('In step by').selectOption('the cut')
+
+  // Another one leads: it is worked in, and what is edited is its.
+  await beside.getByRole('button', { name: 'Picture 2 leads' }).click()
+  await expect(worked(page)).toContainText('night')
+  await expect(page.getByLabel('Alternate of picture 1')).toHaveValue('')
+  await page.getByLabel('Alternate of picture 2').selectOption('tall')
+  await expect(worked(page)).toContainText('tall')
+  await page.keyboard.press('/')
+  await expect(page.getByLabel('Alternate of picture 2')).toHaveValue('')
+  await page.getByLabel('Alternate of picture 1').selectOption('night')
+
+  // A wipe between two: it shows more of the one as it shows less of the other.
+  await beside.getByRole('button', { name: 'wipe' }).click()
+  const line = beside.getByRole('slider', { name: 'Wipe' })
+  await line.press('End')
+  await whole(page)
+  const room = () => beside.locator('.room')
+  const dark = await room().screenshot()
+  await line.press('Home')
+  await whole(page)
+  const bright = await room().screenshot()
+  expect(dark.equals(bright)).toBe(false)
+  await expect(line).toHaveAttribute('aria-valuenow', '0')
+
+  // Sheets: of what is seen, and of all alternates.
+  const sheet = async (what: string) => {
+    const file = page.waitForEvent('download')
+    await beside.getByRole('button', { name: 'Sheet' }).click()
+    await page.getByRole('menuitem', { name: what }).click()
+    return readFileSync(await (await file).path())
+  }
+  const png = await sheet('Of all alternates, PNG')
+  // Three pictures in two columns, one of which is a tall frame.
+  expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([2 * 656 + 16, 2 * (640 + 46) + 16])
+  expect((await sheet('Of these pictures, PDF')).subarray(0, 5).toString()).toBe('%PDF-')
+  await page.keyboard.press('Escape')
+  await expect(beside).toHaveCount(0)
+  await expect(page.getByRole('application', { name: 'Program' })).toBeVisible()
+  // It is remembered for the scene.
+  await page.reload()
+  await saved(page)
+  await page.keyboard.press('|')
+  await expect(beside.getByRole('slider', { name: 'Wipe' })).toBeVisible()
 })
 
 test('from nothing: one of one’s own, bound to a format, and one that hangs on it', async ({ page }) => {

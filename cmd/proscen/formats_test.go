@@ -99,7 +99,7 @@ func TestAlternatesAreWrittenBesideTheScene(t *testing.T) {
 		body, err := os.ReadFile(otio)
 		require.NoError(t, err)
 		assert.Equal(t, as == nil, strings.Contains(string(body), "070_cam07_wide-16-9_v001.mp4"))
-		assert.Equal(t, as != nil, strings.Contains(string(body), "070_cam07_wide-16-9_tall_v001.mp4"))
+		assert.Equal(t, as != nil, strings.Contains(string(body), "070_cam07_tall-9-16_tall_v001.mp4"))
 	}
 	body, err := os.ReadFile(filepath.Join(videos, "manifest.json"))
 	require.NoError(t, err)

@@ -14,9 +14,12 @@ const (
 	Tall  = "tall"
 )
 
+// Cheated is the layer of the one shot that has something for itself.
+const Cheated = "@shot-060"
+
 // alternates makes the same scene by night, with the last light in the wheel house, and
 // for a tall frame, in which the bench stands elsewhere, the step-out is seen from nearer
-// and two shots last longer.
+// and two shots last longer. One shot has something for itself.
 func (b *builder) alternates() {
 	sides := session.NewSides(session.Open(b.doc, nil))
 	made := 0
@@ -45,9 +48,13 @@ func (b *builder) alternates() {
 	set(Night, "nodes", "wheel-house", m{"piece": m{"params": m{"lit": 1}}})
 	run(Night, "stockPlace", m{"kind": "lamp", "id": "window-light", "name": "Light from the window", "position": []float64{3.4, 1.9, -6.4}})
 
-	run("", "alternateAdd", m{"id": Tall, "name": "tall"})
+	run("", "alternateAdd", m{"id": Tall, "name": "tall", "format": "tall"})
 	run(Tall, "place", m{"id": "bench", "frame": 0, "position": []float64{-4.6, deck, -3.2}})
 	run(Tall, "value", m{"node": "camera-4", "channel": "lens.focal", "frame": 346, "value": 28})
 	run(Tall, "shotTrim", m{"id": "shot-040", "edge": "out", "by": 12, "ripple": true})
 	run(Tall, "shotTrim", m{"id": "shot-070", "edge": "in", "by": -6, "ripple": true})
+
+	// Over his shoulder the lamp is turned up for her face, and the barrel gives way.
+	set(Cheated, "nodes", "lamp-light", m{"lamp": m{"strength": 7.5}})
+	run(Cheated, "place", m{"id": "barrel-1", "frame": 0, "position": []float64{-6.9, deck, -1.7}})
 }

@@ -33,5 +33,18 @@ func TestTheDemonstrationHasANightAndATallOne(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 2, longer)
-	assert.Equal(t, d.Settings, tall.Settings)
+	assert.Equal(t, "tall", tall.Settings.Format, "the format that it is bound to")
+
+	// One shot has a brighter lamp and a barrel elsewhere, and in the alternates, too.
+	for _, as := range []string{"", Night, Tall} {
+		whole, _, err := alternate.Resolve(d, as)
+		require.NoError(t, err)
+		one, err := alternate.Apart(whole, "shot-060")
+		require.NoError(t, err)
+		assert.NotEqual(t, whole.Nodes["barrel-1"].Position, one.Nodes["barrel-1"].Position, as)
+		assert.Equal(t, 7.5, one.Nodes["lamp-light"].Lamp.Strength, as)
+		other, err := alternate.Apart(whole, "shot-050")
+		require.NoError(t, err)
+		assert.Nil(t, other)
+	}
 }

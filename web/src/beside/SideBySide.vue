@@ -168,9 +168,12 @@ header {
   display: flex;
   gap: 14px;
   align-items: center;
-  padding: 0 10px;
+  padding: 0 12px;
   background: var(--panel);
   border-bottom: 1px solid var(--line);
+}
+header .row {
+  margin: 0;
 }
 h2 {
   margin: 0;
@@ -200,7 +203,10 @@ select {
   padding: 2px 10px 8px;
 }
 .room.wiped {
-  padding: 0;
+  padding-inline: 0;
+}
+.wiped :deep(figcaption) {
+  padding-inline: 10px;
 }
 .line {
   position: absolute;

@@ -39,6 +39,7 @@ function show() {
   border: 0;
   background: none;
   cursor: pointer;
+  pointer-events: auto; /* what is written on a block lets presses through */
 }
 .own i {
   position: absolute;
