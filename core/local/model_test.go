@@ -158,6 +158,9 @@ func (t *tab) step() {
 		t.seen().Cancel()
 		if ids := append(t.s.Doc.Table("alternates").IDs(), "", ""); w.Intn(2) == 0 {
 			t.in = ids[w.Intn(len(ids))]
+			if shots := t.s.Doc.Table("shots").IDs(); len(shots) > 0 && w.Intn(3) == 0 { // or in one shot of it
+				t.in = alternate.InShot(t.in, shots[w.Intn(len(shots))])
+			}
 		}
 	case 0, 1, 2: // something is done
 		name, args := operation(w.Rand, t.seen().Doc)
@@ -345,10 +348,15 @@ func (t *tab) sameAlternate(test *testing.T, n int) {
 		return
 	}
 	id := ids[n%len(ids)]
+	if layers := alternate.Layers(t.w.doc); n%2 == 0 && len(layers) > 0 {
+		id = layers[n/2%len(layers)]
+	}
 	fresh, _, err := alternate.Resolve(t.w.doc, id)
 	followed, cannot := t.sides.At(id)
 	if err != nil { // what it hung on was removed at the same time
-		require.NotEmpty(test, alternate.Faults(t.w.doc)[id])
+		if _, shot := alternate.Parts(id); shot == "" {
+			require.NotEmpty(test, alternate.Faults(t.w.doc)[id])
+		}
 		require.Error(test, cannot)
 		return
 	}
