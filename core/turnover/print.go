@@ -7,6 +7,7 @@ import (
 	"hash"
 	"math"
 	"proscen/core/ambient"
+	"slices"
 
 	"proscen/core/geom"
 	"proscen/core/motion"
@@ -108,6 +109,12 @@ func (f *Film) Print(goes func() bool) string {
 		}
 	}
 	return hex.EncodeToString(h.Sum(nil))
+}
+
+// Versioned tells whether a version or a date is written into the pictures, which a print
+// leaves out.
+func (f *Film) Versioned() bool {
+	return f.Recipe.Slate > 0 || slices.ContainsFunc(f.Recipe.Burns, func(b scene.Burn) bool { return b.Says == scene.SaysDate || b.Says == scene.SaysVersion })
 }
 
 // printer writes what a renderer is given.

@@ -558,6 +558,9 @@ type Output struct {
 	// Number Shot number
 	Number string `json:"number"`
 
+	// Same Id of the output of the delivery that has the same frames; they were made once for both
+	Same *string `json:"same,omitempty"`
+
 	// Seconds Rendering time so far
 	Seconds *float32 `json:"seconds,omitempty"`
 	Sha256  *string  `json:"sha256,omitempty"`

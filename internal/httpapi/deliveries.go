@@ -24,7 +24,7 @@ func output(o store.Output) Output {
 		Id: o.ID, Kind: OutputKind(o.Kind), Shot: o.ShotID, Number: o.ShotNumber, Camera: o.CameraNumber, CameraName: o.CameraName, Version: o.Version,
 		File: o.File, State: OutputState(o.State), Frames: o.Frames, FramesDone: o.FramesDone, Seconds: new(float32(o.Seconds)),
 	}
-	out.Subject = &o.Subject
+	out.Subject, out.Same = &o.Subject, optional(o.Same)
 	if string(o.Item) != "null" {
 		out.Item = json.RawMessage(o.Item)
 	}

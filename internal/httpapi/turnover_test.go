@@ -601,3 +601,54 @@ func TestPicturesBesideEachOther(t *testing.T) {
 	_, body = ask("gif", all[0])
 	assert.Contains(t, string(body), "a png or a pdf")
 }
+
+// TestWhatIsTheSameInAlternatesIsMadeOnce delivers two shots in the scene and in an alternate
+// that differs in one of them.
+func TestWhatIsTheSameInAlternatesIsMadeOnce(t *testing.T) {
+	r := newRig(t, true)
+	doc := short()
+	doc.Alternates["dusk"] = scene.Alternate{Name: "dusk"}
+	seen := map[string]bool{}
+	for _, s := range doc.Shots {
+		seen[s.Number] = true
+	}
+	require.True(t, seen["010"] && seen["020"])
+	layer := "dusk@s2"
+	doc.Differences[scene.DifferenceID(layer, "settings", "settings")] = scene.Difference{
+		Alternate: layer, Collection: "settings", Thing: "settings", What: scene.Changed, Fields: scene.Fields{"sun": map[string]any{"height": 4.0}},
+	}
+	info := r.scene(doc)
+	deliver := func(recipe m) map[string]httpapi.Output {
+		recipe["name"], recipe["pack"], recipe["quality"] = "r", "h264", "rough"
+		order := m{"assemblies": []string{"cut"}, "shots": []string{"010", "020"}, "each": true, "alternates": []string{"", "dusk"}}
+		out := map[string]httpapi.Output{}
+		for _, o := range r.await(info.Id, r.deliver(info.Id, m{"assembly": "cut", "order": order, "recipe": recipe}).Id).Outputs {
+			require.EqualValues(t, "done", o.State)
+			item := struct{ Alternate string }{}
+			require.NoError(t, json.Unmarshal(o.Item, &item))
+			out[o.Number+" "+item.Alternate] = o
+		}
+		require.Len(t, out, 4)
+		return out
+	}
+	same := func(all map[string]httpapi.Output) (out []string) {
+		for of, o := range all {
+			if o.Same != nil {
+				out = append(out, of)
+				assert.Equal(t, all["010 "].Id, *o.Same)
+			}
+		}
+		return out
+	}
+	plain := deliver(m{"lines": "file"})
+	assert.Equal(t, []string{"010 dusk"}, same(plain))
+	assert.Equal(t, *plain["010 "].Sha256, *plain["010 dusk"].Sha256)
+	assert.NotEqual(t, *plain["020 "].Sha256, *plain["020 dusk"].Sha256)
+	assert.Contains(t, plain["010 dusk"].File, "_dusk_v001")
+	for _, o := range plain {
+		_, err := os.Stat(filepath.Join(r.dir, o.File))
+		assert.NoError(t, err)
+	}
+	// Its version stands in the pictures: each is made for itself.
+	assert.Empty(t, same(deliver(m{"burns": []m{{"says": "version"}}})))
+}

@@ -240,6 +240,8 @@ func (w *Worker) Work(ctx context.Context, job *river.Job[OutputArgs]) error {
 		return river.JobCancel(errUnwanted)
 	case err == nil && !more:
 		return nil
+	case errors.Is(err, errComing):
+		return errors.Join(w.Store.Yield(saying, o.ID, o.JobID, ""), river.JobSnooze(comingTime))
 	case err == nil, ctx.Err() != nil: // its turn is over, or the worker stops: it goes on later
 		return errors.Join(w.Store.Yield(saying, o.ID, o.JobID, ""), river.JobSnooze(0))
 	case job.Attempt < maxAttempts && !lasting(err):
@@ -275,11 +277,15 @@ func lasting(err error) bool {
 	return errors.Is(err, ffmpeg.ErrMissing) || errors.Is(err, blobs.ErrFull) || errors.Is(err, scratch.ErrFull) || errors.Is(err, errInput)
 }
 
+// comingTime is how long is waited for what another job makes for two.
+const comingTime = time.Second
+
 // errInput marks a delivery that cannot be rendered as it is.
 var errInput = errors.New("the delivery cannot be rendered")
 
 var (
 	errUnwanted = errors.New("the output is finished, cancelled or given to another worker")
+	errComing   = errors.New("another output that is being made will have the same frames")
 	errStalled  = fmt.Errorf("no frame came for %d minutes", int(stalledTime.Minutes()))
 )
 
@@ -395,6 +401,9 @@ func (w *Worker) render(ctx context.Context, o *store.Output, d *prepared) (more
 	m := making{Worker: w, o: o, d: d, film: film, dir: dir, form: formOf(film)}
 	began, spent := time.Now(), o.Seconds
 	m.seconds = func() float64 { return spent + time.Since(began).Seconds() }
+	if same, err := m.same(ctx); err != nil || same {
+		return false, err
+	}
 	if more, err := m.all(ctx); err != nil || more {
 		return more, err
 	}

@@ -232,6 +232,33 @@ func (m *making) join(ctx context.Context) error {
 	return m.done(ctx, m.o, MediaType(joined), joined)
 }
 
+// same takes over the video of another output of the delivery that has the same frames and
+// sound, of another alternate that does not differ there, and reports whether there is one.
+// What is written into pictures of their version is their own.
+func (m *making) same(ctx context.Context) (bool, error) {
+	if m.o.Kind != store.Video || m.o.FramesDone > 0 || len(m.d.doc.Alternates)+len(m.d.doc.Differences) == 0 || m.film.Versioned() {
+		return false, nil
+	}
+	m.o.Print = m.film.Print(func() bool { return ctx.Err() == nil })
+	other, err := m.Store.Alike(ctx, m.o, m.Timing.Silent)
+	switch {
+	case err != nil || other == nil || path.Ext(other.File) != path.Ext(m.o.File):
+		return false, err
+	case other.State != store.Done:
+		return false, errComing
+	}
+	file := filepath.Join(m.dir, "same."+m.form.Pack.Ending())
+	if err := m.download(ctx, other.File, file); err != nil {
+		m.Log.Warn("what is the same could not be read, it is made again", "output", m.o.ID, "of", other.ID, "error", err)
+		return false, nil
+	}
+	m.o.Same, m.o.Seconds = other.ID, m.seconds()
+	if err := m.beside(ctx, strings.TrimSuffix(m.o.File, path.Ext(m.o.File)), ""); err != nil {
+		return false, err
+	}
+	return true, m.done(ctx, m.o, MediaType(file), file)
+}
+
 // gather puts numbered pictures under their final names, the sound beside them.
 func (m *making) gather(ctx context.Context) error {
 	one := m.o.Kind == store.Picture

@@ -70,7 +70,8 @@ type Output struct {
 	Subject      string                   // what its versions are counted of
 	Item         jsonb
 	Print        string
-	Beside       jsonb // a list of Extra
+	Same         string // id of the one of its delivery whose frames it has, "" when it was made for itself
+	Beside       jsonb  // a list of Extra
 	ShotID       string
 	ShotNumber   string
 	CameraNumber int
@@ -105,7 +106,7 @@ type Extra struct {
 var outputFields = []string{
 	"id", "delivery_id", "position", "kind", "shot_id", "shot_number", "camera_number", "camera_name", "version", "file", "state",
 	"error", "frames", "frames_done", "seconds", "sha256", "bytes", "job_id", "beat_at", "losses", "parts",
-	"subject", "item", "print", "beside", "first", "maker",
+	"subject", "item", "print", "same", "beside", "first", "maker",
 }
 
 // TableName implements GORM's schema naming.
@@ -333,8 +334,25 @@ func (s *Store) Yield(ctx context.Context, id string, job int64, why string) err
 // stays as it is; Finish then reports false.
 func (s *Store) Finish(ctx context.Context, o *Output) (bool, error) {
 	return s.changed(ctx, o, unfinished, map[string]any{
-		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "print": o.Print, "beside": o.besides(), "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
+		"state": o.State, "error": o.Error, "sha256": o.Sha256, "bytes": o.Bytes, "print": o.Print, "same": o.Same, "beside": o.besides(), "frames_done": o.FramesDone, "seconds": o.Seconds, "beat_at": nil,
 	})
+}
+
+// Alike notes the print of an output that is begun, and returns a video of the same delivery
+// with the same one: finished, or being made by a worker that was heard of within a time and
+// comes first. It returns nil when there is none.
+func (s *Store) Alike(ctx context.Context, o *Output, silent time.Duration) (*Output, error) {
+	if _, err := s.changed(ctx, o, []State{Rendering}, map[string]any{"print": o.Print}); err != nil {
+		return nil, err
+	}
+	var all []Output
+	err := s.db.WithContext(ctx).Where("delivery_id = ? and id <> ? and kind = ? and print = ? and print <> ''", o.DeliveryID, o.ID, Video, o.Print).
+		Where("(state = ? or state = ? and position < ? and beat_at > now() - make_interval(secs => ?))", Done, Rendering, o.Position, silent.Seconds()).
+		Order("position").Limit(1).Find(&all).Error
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	return &all[0], nil
 }
 
 // besides is what the column holds.

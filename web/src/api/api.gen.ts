@@ -1234,6 +1234,8 @@ export interface components {
             item?: components["schemas"]["Item"];
             /** @description The same for all versions of it */
             subject?: string;
+            /** @description Id of the output of the delivery that has the same frames; they were made once for both */
+            same?: string;
         };
         Delivery: {
             id: string;

@@ -60,6 +60,8 @@ function what(d: Delivery) {
   return kind ? titles[kind] : ((d.recipe as Recipe | undefined)?.name ?? d.quality)
 }
 const stopped = (d: Delivery) => d.outputs.some((o) => o.state === 'cancelled' || o.state === 'failed')
+/** How many have the frames of another one. */
+const same = (d: Delivery) => d.outputs.filter((o) => o.same).length
 const picture = (o: Output) => `/api/outputs/${o.id}/picture?n=${deliveries.pictures[o.id] ?? 0}-${o.framesDone}`
 
 async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first') {
@@ -98,7 +100,9 @@ async function change(d: Delivery, what: 'cancel' | 'pause' | 'resume' | 'first'
         <span v-else
           >{{ d.outputs.filter((o) => o.state === 'done').length }} of {{ d.outputs.length }} finished{{
             d.paused ? ', paused' : ''
-          }}</span
+          }}<template v-if="same(d)"
+            >, {{ same(d) }} the same as {{ same(d) === 1 ? 'another' : 'others' }} and made once</template
+          ></span
         >
         <span v-if="active.includes(d) && left(d)" class="mono"
           >{{ left(d)!.rate.toFixed(1) }} f/s · {{ Math.ceil(left(d)!.seconds) }} s left</span
