@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"proscen/core/patch"
 	"proscen/core/scene"
 )
 
@@ -61,6 +62,36 @@ func List(doc *scene.Document, id string) ([]Told, error) {
 		out = append(out, t)
 	}
 	return out, nil
+}
+
+// Compared tells what differs in a document from another one of the same scene, as List does;
+// the ids of its differences are empty.
+func Compared(doc, other *scene.Document) []Told {
+	out := []Told{}
+	for _, c := range patch.Between(other, doc) {
+		if Shared(c.Collection) {
+			continue
+		}
+		t := Told{Collection: c.Collection, Thing: c.ID, What: scene.Changed, Fields: []Field{}}
+		in := doc
+		switch {
+		case c.Before == nil:
+			t.What = scene.Added
+		case c.After == nil:
+			t.What, in = scene.Removed, other
+		default:
+			base, now := scene.FieldsOf(c.Before), scene.FieldsOf(c.After)
+			if c.Collection == "curves" {
+				t.Fields = []Field{{Name: "keys", Before: base["keys"], After: now["keys"]}}
+			} else {
+				to, was := base.To(now)
+				t.Fields = fieldsOf("", base, to, was)
+			}
+		}
+		t.Name, t.Owner = in.Called(c.Collection, c.ID), ownerOf(in, c.Collection, c.ID)
+		out = append(out, t)
+	}
+	return out
 }
 
 func ownerOf(doc *scene.Document, collection, id string) string {

@@ -1,10 +1,13 @@
 package page
 
 import (
+	"strings"
+
 	"proscen/core/alternate"
 	"proscen/core/kit"
 	"proscen/core/patch"
 	"proscen/core/scene"
+	"proscen/core/session"
 )
 
 // Worked is the answer to choosing an alternate.
@@ -52,6 +55,8 @@ type BesideNow struct {
 func (p *Page) beside(a struct {
 	Alternate string `json:"alternate"` // "" for the scene itself
 	Shot      string `json:"shot,omitempty"`
+	// Without leaves out differences, by their ids.
+	Without []string `json:"without,omitempty"`
 }) (BesideNow, error) {
 	if p.live != nil {
 		return BesideNow{}, errPast
@@ -59,7 +64,12 @@ func (p *Page) beside(a struct {
 	p.homeward(none{})
 	here, _ := alternate.Parts(p.side)
 	s := p.session
-	if a.Alternate == here {
+	if len(a.Without) > 0 {
+		var err error
+		if s, err = p.without(p.sides.Layer(a.Alternate, a.Shot), a.Without); err != nil {
+			return BesideNow{}, err
+		}
+	} else if a.Alternate == here {
 		s = s.In(a.Shot) // with what is being dragged
 	} else {
 		var err error
@@ -72,6 +82,25 @@ func (p *Page) beside(a struct {
 	}
 	p.home, p.session = p.session, s
 	return BesideNow{s.Doc.As, false}, nil
+}
+
+// lacking is a layer without some differences, as it was asked for last.
+type lacking struct {
+	of      string
+	changes int
+	session *session.Session
+}
+
+func (p *Page) without(layer string, ids []string) (*session.Session, error) {
+	of, changes := layer+" "+strings.Join(ids, " "), p.sides.Scene().Changes()
+	if p.lacking.session == nil || p.lacking.of != of || p.lacking.changes != changes {
+		s, err := p.sides.Without(layer, ids)
+		if err != nil {
+			return nil, err
+		}
+		p.lacking = lacking{of, changes, s}
+	}
+	return p.lacking.session, nil
 }
 
 // homeward asks about what is worked in again.
@@ -170,6 +199,22 @@ func (p *Page) differing(a struct {
 	Alternate string `json:"alternate"`
 }) ([]alternate.Told, error) {
 	return alternate.List(p.sides.Scene().Doc, a.Alternate)
+}
+
+// compareSides lists what differs in an alternate, or a shot of it, from another one.
+func (p *Page) compareSides(a struct {
+	Here  string `json:"here"` // ids, "" for the scene itself
+	There string `json:"there"`
+}) ([]alternate.Told, error) {
+	here, err := p.sides.At(a.Here)
+	if err != nil {
+		return nil, err
+	}
+	there, err := p.sides.At(a.There)
+	if err != nil {
+		return nil, err
+	}
+	return alternate.Compared(here.Doc, there.Doc), nil
 }
 
 // fieldsThatDiffer lists the fields of things that differ in the alternate that is worked

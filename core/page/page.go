@@ -23,6 +23,7 @@ type Page struct {
 	last     string           // the alternate that was worked in last
 	side     string           // the layer that is worked in: an alternate, that of a shot, "" for the scene itself
 	home     *session.Session // what is worked in while something beside it is asked, else nil
+	lacking  lacking
 	compared []string         // layers that stay open for that
 	copy     *local.Copy      // the scene, as it is kept together with others
 	live     *session.Session // what is worked in while a state of its history is seen, else nil
@@ -52,7 +53,7 @@ func (p *Page) Open(document []byte) (Opened, error) {
 		return Opened{}, err
 	}
 	p.session, p.live, p.side, p.last = session.Open(doc, p.newID), nil, "", ""
-	p.home, p.compared = nil, nil
+	p.home, p.compared, p.lacking = nil, nil, lacking{}
 	p.sides = session.NewSides(p.session)
 	p.copy = local.Join(p.sides, 0, "", "", nil, p.newID)
 	return Opened{p.session.Assembly()}, nil

@@ -236,6 +236,18 @@ func TestSomethingBesideIsAskedAbout(t *testing.T) {
 	d.ask("homeward", `{}`)
 	assert.Equal(t, plain, names())
 	assert.Equal(t, here, structure(t, d).Version)
+	// Without a difference it is as below; two alternates are told by things.
+	var list []struct{ ID, Name, Thing, What string }
+	require.NoError(t, json.Unmarshal([]byte(d.ask("differing", `{"alternate":"night@s2"}`)), &list))
+	require.Len(t, list, 1)
+	d.ask("beside", `{"alternate":"night","shot":"s2","without":["`+list[0].ID+`"]}`)
+	assert.Equal(t, "Night", names())
+	d.ask("homeward", `{}`)
+	require.NoError(t, json.Unmarshal([]byte(d.ask("compareSides", `{"here":"night","there":"@s1"}`)), &list))
+	require.Len(t, list, 1)
+	assert.Equal(t, [3]string{"camera 1 (Night)", "a", "changed"}, [3]string{list[0].Name, list[0].Thing, list[0].What})
+	assert.Contains(t, d.ask("compareSides", `{"here":"night","there":"@s1"}`), `"before":"Shot","after":"Night"`)
+	assert.Contains(t, d.ask("compareSides", `{"here":"night","there":"gone"}`), "no such alternate")
 	// What is delivered while a shot is worked in is the whole.
 	d.ask("workIn", `{"alternate":"night@s2"}`)
 	assert.Contains(t, d.ask("planned", `{"order":{"assemblies":["cut"],"each":true},"recipe":{"name":"r","pack":"h264","quality":"rough"}}`), "night")

@@ -126,6 +126,21 @@ func (s *Sides) side(id string) (*side, error) {
 	return v, nil
 }
 
+// Without makes a layer as it would be without some differences, by their ids.
+func (s *Sides) Without(layer string, ids []string) (v *Session, err error) {
+	s.scene.Under(func() {
+		doc := s.scene.Doc.Clone()
+		for _, id := range ids {
+			delete(doc.Differences, id)
+		}
+		var stack *alternate.Stack
+		if stack, err = alternate.Open(doc, layer); err == nil {
+			v = opened(s.scene.Like(stack.Doc), s.scene.catalog, s.scene.newID)
+		}
+	})
+	return v, err
+}
+
 // Keep says which sides stay open; of the others those that were asked for last do.
 func (s *Sides) Keep(ids ...string) {
 	s.kept = ids

@@ -4,13 +4,15 @@
 import { useDebounceFn } from '@vueuse/core'
 import { ElMessage, ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { core, type CollectionName, type Told } from '@/core/bridge'
+import { Image as ImageIcon } from '@lucide/vue'
+import { core, type CollectionName, type Side, type Told } from '@/core/bridge'
 import { useAlternates, type Listed } from '@/stores/alternates'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
 import { fieldName, fieldValue } from '@/ui/fields'
 import { sentence } from '@/ui/sentence'
+import { useStage } from '@/view3d/stage'
 
 const open = defineModel<boolean>({ required: true })
 const scene = useScene()
@@ -54,15 +56,15 @@ async function remove(a: Listed) {
   scene.run('alternateRemove', { id: a.id, keep })
 }
 
-const below = computed(() => {
-  if (scene.onlyIn) return scene.alternate ? `all of ${scene.doc.alternates[scene.alternate]?.name}` : 'all shots'
-  const parent = scene.doc.alternates[scene.alternate]?.parent
-  return (parent && scene.doc.alternates[parent]?.name) || 'the scene'
-})
+const below = computed(() => alternates.below)
+/** What is compared with instead of what it hangs on: an alternate, '' for the scene; null for that. */
+const against = ref<string | null>(null)
+watch([() => scene.layer, () => scene.id], () => (against.value = null))
 const list = shallowRef<Told[]>([])
 function read() {
   if (!open.value || !scene.layer || !scene.loaded) return void (list.value = [])
-  const o = core.differing(scene.layer)
+  if (against.value && !scene.doc.alternates[against.value]) against.value = null
+  const o = against.value === null ? core.differing(scene.layer) : core.compareSides(scene.layer, against.value)
   list.value = 'error' in o ? [] : (o as Told[])
   const there = new Set(list.value.map((d) => d.id))
   chosen.value = new Set([...chosen.value].filter((id) => there.has(id)))
@@ -70,7 +72,7 @@ function read() {
 const chosen = ref(new Set<string>())
 // What lies below may change with every picture of a drag: then it is read in between.
 const soon = useDebounceFn(read, 150, { maxWait: 400 })
-watch([open, () => scene.differed, () => scene.layer], read, { immediate: true })
+watch([open, () => scene.differed, () => scene.layer, against], read, { immediate: true })
 watch(
   () => scene.changes,
   () => void soon(),
@@ -97,6 +99,20 @@ function tick(id: string) {
   const now = new Set(chosen.value)
   if (!now.delete(id)) now.add(id)
   chosen.value = now
+}
+/** The same frame with a difference and without it, by collection/thing; of another alternate, here and there. */
+const pictures = ref<Record<string, { with: string; without: string }>>({})
+const keyOf = (d: Told) => `${d.collection}/${d.thing}`
+watch([() => head.frame, () => scene.changes, () => scene.layer, against], () => (pictures.value = {}))
+async function picture(d: Told) {
+  const camera = view.through || head.airCamera || scene.wall[0]?.id
+  if (!camera) return void ElMessage({ message: 'There is no camera yet to see it through.', type: 'info' })
+  const shot = scene.onlyIn || (head.airCamera === camera ? head.airShot : '')
+  const at = (more: object) => ({ alternate: scene.alternate, shot, ...more })
+  const take = (side: Side) => useStage().stillBeside(side, camera, head.story, 320)
+  const other = at(against.value === null ? { without: [d.id] } : { alternate: against.value })
+  const made = { with: await take(at({})), without: await take(other) }
+  pictures.value = { ...pictures.value, [keyOf(d)]: made }
 }
 const ids = (d?: Told) => (d ? [d.id] : [...chosen.value])
 const back = (d?: Told, field?: string) =>
@@ -222,7 +238,16 @@ const said = (d: Told, field: string, v: unknown) =>
     <div v-else class="row"><button class="act" @click="begin">New alternate</button></div>
 
     <section v-if="scene.layer" aria-label="What differs">
-      <h3>Differs from {{ below }}</h3>
+      <h3>
+        Differs from
+        <select v-model="against" aria-label="Compared with">
+          <option :value="null">{{ below }}</option>
+          <option v-if="below !== 'the scene'" value="">the scene itself</option>
+          <option v-for="a in alternates.all.filter((x) => x.id !== scene.layer)" :key="a.id" :value="a.id">
+            {{ a.name }}
+          </option>
+        </select>
+      </h3>
       <div class="sift">
         <el-radio-group v-model="desk" size="small" aria-label="Of the desk">
           <el-radio-button v-for="(_, d) in of" :key="d" :value="d" :label="d" />
@@ -235,12 +260,27 @@ const said = (d: Told, field: string, v: unknown) =>
         <button class="act" @click="down()">Put into {{ below }}</button>
       </div>
       <ul class="list" aria-label="Differences">
-        <li v-for="d in shown" :key="d.id">
+        <li v-for="d in shown" :key="keyOf(d)">
           <div class="head">
-            <input type="checkbox" :checked="chosen.has(d.id)" :aria-label="`Choose ${d.name}`" @change="tick(d.id)" />
+            <input
+              v-if="against === null"
+              type="checkbox"
+              :checked="chosen.has(d.id)"
+              :aria-label="`Choose ${d.name}`"
+              @change="tick(d.id)"
+            />
             <button class="name" @click="go(d)">{{ d.name }}</button>
             <span :class="d.what">{{ d.what }}</span>
-            <el-dropdown trigger="click" size="small">
+            <button
+              class="icon small"
+              :aria-label="`${d.name} in pictures`"
+              title="This frame with it and without it"
+              :aria-pressed="!!pictures[keyOf(d)]"
+              @click="picture(d)"
+            >
+              <ImageIcon :size="13" />
+            </button>
+            <el-dropdown v-if="against === null" trigger="click" size="small">
               <button class="icon small" :aria-label="`More for ${d.name}`">⋯</button>
               <template #dropdown>
                 <el-dropdown-menu>
@@ -253,6 +293,16 @@ const said = (d: Told, field: string, v: unknown) =>
               </template>
             </el-dropdown>
           </div>
+          <div v-if="pictures[keyOf(d)]" class="pictures">
+            <figure>
+              <img :src="pictures[keyOf(d)]!.without" :alt="`Without: ${d.name}`" />
+              <figcaption>{{ against === null ? 'without' : 'there' }}</figcaption>
+            </figure>
+            <figure>
+              <img :src="pictures[keyOf(d)]!.with" :alt="`With: ${d.name}`" />
+              <figcaption>{{ against === null ? 'with it' : 'here' }}</figcaption>
+            </figure>
+          </div>
           <p v-if="d.rests" class="why">Has no effect: {{ d.rests }}.</p>
           <dl v-if="d.fields.length">
             <template v-for="f in d.fields.slice(0, 8)" :key="f.name">
@@ -263,7 +313,7 @@ const said = (d: Told, field: string, v: unknown) =>
                   >has moved on</i
                 >
                 <button
-                  v-if="d.fields.length > 1"
+                  v-if="d.fields.length > 1 && against === null"
                   class="link"
                   :aria-label="`${fieldName(f.name)} of ${d.name} as in ${below}`"
                   :title="`As in ${below}`"
@@ -276,7 +326,8 @@ const said = (d: Told, field: string, v: unknown) =>
           </dl>
         </li>
         <li v-if="!list.length" class="dim none">
-          <template v-if="scene.onlyIn"
+          <template v-if="against !== null">Nothing differs between them.</template>
+          <template v-else-if="scene.onlyIn"
             >Nothing differs yet. What is moved, turned off, hidden or lit otherwise from now on is so in this shot
             only; the cut and what is heard stay.</template
           >
@@ -330,6 +381,28 @@ ul {
   border-radius: 2px;
   background: var(--dim);
 }
+h3 select {
+  width: auto;
+  max-width: 190px;
+}
+.pictures {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px;
+  margin: 4px 0;
+}
+.pictures figure {
+  margin: 0;
+}
+.pictures img {
+  display: block;
+  width: 100%;
+  border-radius: 3px;
+}
+.pictures figcaption {
+  color: var(--dim);
+  font: 11px var(--font-condensed);
+}
 .which i.one {
   border-radius: 0;
   background: hsl(45 75% 70%);
@@ -379,12 +452,15 @@ select {
   border-bottom: 1px solid var(--line);
 }
 .head {
-  display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto auto;
+  display: flex;
   gap: 7px;
   align-items: center;
+  height: auto;
+  padding: 0;
 }
 .name {
+  flex: 1;
+  min-width: 0;
   overflow: hidden;
   padding: 2px 0;
   border: 0;

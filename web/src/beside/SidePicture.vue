@@ -139,7 +139,7 @@ const value = (e: Event) => (e.target as HTMLSelectElement).value
 }
 .side.over {
   position: absolute;
-  inset: 0;
+  inset: 2px 0 8px; /* as the one below lies in its room */
   pointer-events: none;
 }
 figcaption {

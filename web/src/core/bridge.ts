@@ -149,6 +149,8 @@ export interface Crowding {
 export interface Side {
   alternate: string
   shot?: string
+  /** Differences that are left out, by their ids. */
+  without?: string[]
 }
 
 interface RawCore {
@@ -366,6 +368,8 @@ export const core = {
   },
   /** What differs in an alternate from what it hangs on. */
   differing: (alternate: string) => ask('differing', { alternate }),
+  /** What differs in an alternate, or a shot of it, from another one. */
+  compareSides: (here: string, there: string) => ask('compareSides', { here, there }),
   /** The fields that differ where is worked, by collection/id. */
   differ: () => ask('differ', {}),
   /** What others are dragging, as collection/id, by their tabs. */

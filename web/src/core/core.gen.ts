@@ -626,6 +626,7 @@ export interface Calls {
     takes: {
       alternate: string;
       shot?: string;
+      without?: string[];
     };
     gives: BesideNow;
     fails: true;
@@ -651,6 +652,14 @@ export interface Calls {
       frame: number;
     };
     gives: Clipped;
+    fails: true;
+  };
+  compareSides: {
+    takes: {
+      here: string;
+      there: string;
+    };
+    gives: Told[];
     fails: true;
   };
   comparing: {
@@ -1267,6 +1276,22 @@ export interface Selection {
 export interface Clipped {
   clip: Document;
 }
+export interface Told {
+  id: string;
+  collection: string;
+  thing: string;
+  name: string;
+  owner: string;
+  what: "added" | "removed" | "changed";
+  fields: Field[];
+  rests?: string;
+}
+export interface Field {
+  name: string;
+  before: unknown;
+  after: unknown;
+  moved?: boolean;
+}
 export interface ComparedSide {
   format: string;
   fault?: string;
@@ -1334,22 +1359,6 @@ export interface ProgramDifference {
   a: string;
   b: string;
   at: number;
-}
-export interface Told {
-  id: string;
-  collection: string;
-  thing: string;
-  name: string;
-  owner: string;
-  what: "added" | "removed" | "changed";
-  fields: Field[];
-  rests?: string;
-}
-export interface Field {
-  name: string;
-  before: unknown;
-  after: unknown;
-  moved?: boolean;
 }
 export interface Doubting {
   order: Order;

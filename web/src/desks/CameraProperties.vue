@@ -6,6 +6,7 @@ import { Archive, ArchiveRestore, Copy, Trash2 } from '@lucide/vue'
 import { computed } from 'vue'
 import { useLocalStorage } from '@vueuse/core'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import DifferFields from '@/ui/DifferFields.vue'
 import ComposePanel from './camera/ComposePanel.vue'
 import LensPart from './camera/LensPart.vue'
 import MatchPanel from './camera/MatchPanel.vue'
@@ -73,6 +74,7 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
         @change="merge({ color: ($event.target as HTMLInputElement).value }, 'colour')"
       />
     </header>
+    <div class="differing"><DifferFields collection="nodes" :id="camera" /></div>
     <div class="leaves" v-arrows role="tablist" aria-label="Camera">
       <button v-for="l in leaves" :key="l" role="tab" :aria-selected="leaf === l" @click="leaf = l">{{ l }}</button>
     </div>
@@ -104,6 +106,9 @@ const archive = (on: boolean) => run('cameraArchive', { archive: on })
   </div>
 </template>
 <style scoped>
+.differing {
+  padding: 0 10px;
+}
 .number {
   width: 34px;
   text-align: center;

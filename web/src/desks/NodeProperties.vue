@@ -5,6 +5,7 @@ import { core } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import DifferFields from '@/ui/DifferFields.vue'
 import ArrangeProperties from './dress/ArrangeProperties.vue'
 import MarkProperties from './dress/MarkProperties.vue'
 import ScreenPart from './dress/ScreenPart.vue'
@@ -58,6 +59,7 @@ function remove() {
       <span class="kind">{{ stock?.title ?? node.kind }}</span>
     </header>
     <div class="body">
+      <DifferFields collection="nodes" :id="view.node" />
       <ScreenPart v-if="stock?.id === 'screen'" :key="view.node" :node="view.node" />
       <SharedFields :nodes="[view.node]" />
       <TravelProperties v-if="!node.cast && node.kind !== 'group'" :node="view.node" />

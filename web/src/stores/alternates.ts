@@ -59,6 +59,12 @@ export const useAlternates = defineStore('alternates', () => {
     return `only in shot ${scene.doc.shots[shot]?.number ?? '–'}${name ? `, ${name}` : ''}`
   }
 
+  /** What people call what is differed from. */
+  const below = computed(() => {
+    const of = scene.doc.alternates[scene.alternate]
+    if (scene.onlyIn) return of ? `all of ${of.name}` : 'all shots'
+    return (of?.parent && scene.doc.alternates[of.parent]?.name) || 'the scene'
+  })
   watch(
     [() => scene.loaded, () => scene.differed, () => scene.layer],
     () => {
@@ -123,5 +129,5 @@ export const useAlternates = defineStore('alternates', () => {
     },
     { flush: 'post' },
   )
-  return { all, here, differ, counts, apart, ofShot, called, last, workIn, inShot, flip, follow, choose }
+  return { all, here, below, differ, counts, apart, ofShot, called, last, workIn, inShot, flip, follow, choose }
 })

@@ -24,6 +24,7 @@ import {
   type CameraNow,
   type Composed,
   type Playing,
+  type Side,
   type Struck,
   type Vec3,
 } from '@/core/bridge'
@@ -276,6 +277,22 @@ export class Stage extends World {
     return this.picture(story, width, height, shot, (lens) => this.lens(camera, lens))
   }
 
+  /** The same of something beside what is worked in, in the shape that it has there. */
+  async stillBeside(at: Side, camera: string, story: number, most: number): Promise<string> {
+    const world = new World((look) => core.beside(at, look))
+    try {
+      world.stand(story)
+      const { aspect } = world.structure
+      const [width, height] = [Math.min(most, most * aspect), Math.min(most, most / aspect)].map(Math.round) as [
+        number,
+        number,
+      ]
+      return await this.picture(story, width, height, at.shot, (lens) => world.lens(camera, lens), world)
+    } finally {
+      world.dispose()
+    }
+  }
+
   /** A picture from a place where no camera stands yet. */
   stillFrom(p: Composed, story: number, width: number, height: number): Promise<string> {
     return this.picture(story, width, height, '', (lens) => {
@@ -293,12 +310,13 @@ export class Stage extends World {
     story: number,
     width: number,
     height: number,
-    shot: string,
+    shot = '',
     look: (lens: PerspectiveCamera) => boolean,
+    world = this.worldOf(shot),
   ): Promise<string> {
     if (!this.works) return ''
     const lens = new PerspectiveCamera()
-    this.here = this.worldOf(shot)
+    this.here = world
     this.goTo(story)
     if (!look(lens)) {
       this.settle()

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { core, type Merge, type Settings } from '@/core/bridge'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
+import DifferFields from '@/ui/DifferFields.vue'
 import KeyedColour from './KeyedColour.vue'
 import LightFields from '@/ui/LightFields.vue'
 import NumberField from '@/ui/NumberField.vue'
@@ -80,6 +81,7 @@ const sliders = computed(() => [
   <section v-if="s?.sun" class="props" aria-label="Light and air">
     <header class="head">Light and air <span class="kind">nothing is selected</span></header>
     <div class="body">
+      <DifferFields collection="settings" id="settings" />
       <h3>Time of day</h3>
       <label class="day">
         <input

@@ -14,6 +14,7 @@ import { sentence } from '@/ui/sentence'
 import { useView } from '@/stores/view'
 import { useCutActions } from '@/timeline/useCutActions'
 import CameraBadge from '@/ui/CameraBadge.vue'
+import DifferFields from '@/ui/DifferFields.vue'
 import LightFields from '@/ui/LightFields.vue'
 import NumberField from '@/ui/NumberField.vue'
 import JoinPart from './JoinPart.vue'
@@ -111,6 +112,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         <Lock v-if="shot.locked" :size="14" /><LockOpen v-else :size="14" />
       </button>
     </header>
+    <DifferFields collection="shots" :id="id" />
     <p v-if="ids.length > 1" class="note">{{ ids.length }} shots are selected; changes go to all of them.</p>
     <label class="pick"
       >plays
