@@ -166,6 +166,21 @@ test('a picture of the demonstration by night', async ({ page }) => {
   await picture(page, 'alternates')
 })
 
+test('a picture of four side by side', async ({ page }) => {
+  await page.goto(`${server.url}/scenes/${await server.demo()}/splice`)
+  await saved(page)
+  await timecode(page, 300)
+  await page.keyboard.press('|')
+  const beside = page.getByRole('region', { name: 'Side by side' })
+  await beside.getByRole('button', { name: '4', exact: true }).click()
+  await page.getByLabel('Alternate of picture 4').selectOption('night')
+  await page.getByLabel('Camera of picture 4').selectOption({ label: '8 Closing wide' })
+  await page.waitForTimeout(2500)
+  await whole(page)
+  await picture(page, 'beside')
+  await page.keyboard.press('Escape')
+})
+
 test('pictures of several people at work', async ({ browser }) => {
   const id = await server.demo()
   const person = async (name: string, color: number, desk: string) => {
@@ -236,10 +251,4 @@ test('pictures of home, and of a scene as a whole', async ({ page }) => {
   await page.goto(`${server.url}/scenes/${empty}/dress`)
   await saved(page)
   await picture(page, 'empty')
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Scene settings' }).click()
-  const rate = page.getByRole('dialog', { name: 'Scene settings' }).getByRole('combobox', { name: 'Rate' })
-  await rate.fill('29.97')
-  await rate.press('Enter')
-  await picture(page, 'settings')
 })
