@@ -66,6 +66,13 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   await saved(page)
   expect(JSON.stringify((await server.document(id)).document.nodes)).toBe(before)
   expect(await shotLength(id, 'shot-050')).toBe(150)
+  // What differs of the shot stands in its panel, too, field by field.
+  await page.getByRole('button', { name: 'beginning differs' }).click()
+  await page.getByRole('menuitem', { name: 'As in the scene' }).click()
+  await expect(page.getByRole('button', { name: 'beginning differs' })).toHaveCount(0)
+  await page.keyboard.press('Control+z')
+  await expect(page.getByRole('button', { name: 'beginning differs' })).toBeVisible()
+  await saved(page)
   await page.getByRole('button', { name: 'Alternates', exact: true }).click()
   const bench = differences(page).getByRole('listitem').filter({ hasText: 'Bench' })
   await expect(bench).toContainText('place')
@@ -73,6 +80,18 @@ test('by night: flipped, changed, listed, taken back and put down', async ({ pag
   await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 050' })).toContainText(
     'beginning400 → 410',
   )
+  // The same frame without it and with it; another alternate is compared likewise.
+  await leaf(page).getByRole('button', { name: 'settings of the scene in pictures' }).click()
+  const source = (what: string) =>
+    leaf(page)
+      .getByRole('img', { name: `${what}: settings of the scene` })
+      .getAttribute('src')
+  expect(await source('Without')).toMatch(/^data:image/)
+  expect(await source('Without')).not.toBe(await source('With'))
+  await leaf(page).getByLabel('Compared with').selectOption('tall')
+  await expect(bench).toContainText('-4.6, 1.2, -3.2 → -5, 1.2, -3.2')
+  await expect(differences(page).getByRole('listitem').filter({ hasText: 'shot 070' })).toBeVisible()
+  await leaf(page).getByLabel('Compared with').selectOption('the scene')
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Splice').click()
   await expect(bench).toHaveCount(0)
   await leaf(page).getByRole('radiogroup', { name: 'Of the desk' }).getByText('Dress').click()

@@ -115,13 +115,22 @@ func Children(doc *scene.Document, id string) (out []string) {
 	return out
 }
 
+// Shut tells why an alternate cannot be worked in; nil when it can.
+func Shut(doc *scene.Document, id string) error {
+	chain, err := Chain(doc, id)
+	if err == nil {
+		err = tooLarge(doc, chain)
+	}
+	return err
+}
+
 // Faults says what is wrong with alternates, by their ids. The scene opens all the same.
 func Faults(doc *scene.Document) map[string]string {
 	out := map[string]string{}
 	names := map[string]string{}
 	for _, id := range Sorted(doc) {
 		a := doc.Alternates[id]
-		if _, err := Chain(doc, id); err != nil {
+		if err := Shut(doc, id); err != nil {
 			out[id] = err.Error()
 			continue
 		}

@@ -29,6 +29,7 @@ func Operations() edit.Catalog {
 const (
 	most     = 2_000
 	mostDeep = 32
+	mostLaid = 50_000 // differences of one layer
 )
 
 type alternateArgs struct {

@@ -1,6 +1,7 @@
 package alternate_test
 
 import (
+	"fmt"
 	"testing"
 
 	"proscen/core/alternate"
@@ -167,4 +168,27 @@ func TestAShotTakesTheRateOfItsScene(t *testing.T) {
 		}
 	}
 	t.Fatal("there is no such curve")
+}
+
+// A layer beyond all measure is not laid; the scene, its other alternates and their shots are
+// seen all the same.
+func TestALayerThatIsTooLargeIsNotLaid(t *testing.T) {
+	w := begin(t, map[string]string{"night": "", "rain": "night", "tall": ""})
+	w.run("tall@s1", "place", place("box", 1))
+	doc := w.doc("").Clone()
+	for i := range 50_001 {
+		d := scene.Difference{Alternate: "night", Collection: "markers", Thing: fmt.Sprint("m", i), What: scene.Removed}
+		doc.Differences[scene.DifferenceID(d.Alternate, d.Collection, d.Thing)] = d
+	}
+	sides := session.NewSides(session.Open(doc, w.id))
+	for _, in := range []string{"night", "rain", "night@s1"} {
+		_, err := sides.At(in)
+		assert.ErrorContains(t, err, "night has 50001 differences", in)
+	}
+	assert.Contains(t, alternate.Faults(doc)["rain"], "more than 50000 are not laid")
+	for _, in := range []string{"", "tall", "tall@s1"} {
+		_, err := sides.At(in)
+		assert.NoError(t, err, in)
+	}
+	assert.Equal(t, 0.0, where(sides.Scene().In("s1").Doc, "box"), "that of tall is not the scene's")
 }

@@ -53,6 +53,9 @@ func Open(doc *scene.Document, layer string) (*Stack, error) {
 
 // open lays the layers of a chain on a document.
 func open(doc *scene.Document, as string, chain []string) (*Stack, error) {
+	if err := tooLarge(doc, chain); err != nil {
+		return nil, err
+	}
 	s := &Stack{Alternate: as, Doc: doc.Clone(), chain: chain}
 	s.Doc.As = as
 	s.gather(doc)
@@ -60,6 +63,23 @@ func open(doc *scene.Document, as string, chain []string) (*Stack, error) {
 		return nil, err
 	}
 	return s, s.shown()
+}
+
+// tooLarge tells which layer of a chain has more than is laid.
+func tooLarge(doc *scene.Document, chain []string) error {
+	if len(doc.Differences) <= mostLaid {
+		return nil
+	}
+	count := map[string]int{}
+	for _, d := range doc.Differences {
+		count[d.Alternate]++
+	}
+	for _, l := range chain {
+		if n := count[l]; n > mostLaid {
+			return fmt.Errorf("%s has %d differences, and more than %d are not laid on a scene; remove it, or bring it in as a scene of its own", Called(doc, l), n, mostLaid)
+		}
+	}
+	return nil
 }
 
 // shown tells why a shot that is not there has no layer.

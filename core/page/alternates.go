@@ -188,8 +188,8 @@ func (p *Page) alternates(none) []AlternateNow {
 	}
 	out := []AlternateNow{}
 	for _, id := range alternate.InTree(doc) {
-		chain, err := alternate.Chain(doc, id)
-		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id], err != nil})
+		chain, _ := alternate.Chain(doc, id)
+		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id], alternate.Shut(doc, id) != nil})
 	}
 	return out
 }

@@ -231,7 +231,8 @@ func (d *Doubter) view(v *viewed) {
 	s := &v.ShotEntry
 	say := d.saying(v.assembly, s)
 	seen := program.ViewOf(&s.Shot, v.format, float64(s.ScreenIn))
-	m, camera := d.s.Motion, d.s.CameraIndex(seen.Camera)
+	in := d.s.In(s.ID)
+	m, camera := in.Motion, in.CameraIndex(seen.Camera)
 	if camera < 0 {
 		return
 	}
@@ -248,8 +249,8 @@ func (d *Doubter) view(v *viewed) {
 	inside, met := false, false
 	looks, behind, first := 0, 0, 0 // at the subject in the picture; of these it is half hidden; where that is so first
 	for f := s.ScreenIn; f < s.ScreenOut && (!inside || subject != ""); f += step {
-		st := d.s.Evaluate(s.StoryAt(float64(f)))
-		c := d.s.InFormat(v.format, s.ID, seen.Camera, float64(f))
+		st := in.Evaluate(s.StoryAt(float64(f)))
+		c := in.InFormat(v.format, s.ID, seen.Camera, float64(f))
 		if c == nil {
 			return
 		}
@@ -260,7 +261,7 @@ func (d *Doubter) view(v *viewed) {
 		if subject == "" {
 			continue
 		}
-		share, framed := d.s.Visible(c, subject)
+		share, framed := in.Visible(c, subject)
 		if !framed {
 			continue
 		}
