@@ -83,6 +83,11 @@ const number = computed(() => scene.doc.shots[shot.value]?.number ?? '')
     inset 3px 0 0 var(--alternate),
     0 0 0 1px var(--line) inset;
 }
+@media (width < 1120px) {
+  .alternate :deep(.el-select) {
+    width: 84px;
+  }
+}
 .dot {
   display: inline-block;
   width: 8px;

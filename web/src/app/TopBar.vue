@@ -151,7 +151,7 @@ function format(id: string) {
   flex: 0 1 132px;
   min-width: 72px;
 }
-@media (width < 1000px) {
+@media (width < 1120px) {
   .crumbs {
     min-width: 60px;
   }
