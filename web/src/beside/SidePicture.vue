@@ -64,7 +64,10 @@ onBeforeUnmount(() => stage.invalidate())
 const says = computed(() => {
   if (known.value?.fault) return sentence(known.value.fault)
   if (playing.value) return ''
-  return scene.cut.shots.length ? 'Nothing is on air here.' : 'Nothing is cut yet.'
+  if (scene.cut.shots.length) return 'Nothing is on air here.'
+  return scene.wall.length
+    ? 'Nothing is cut yet. Choose a camera above, or put a shot into the cut.'
+    : 'There is no camera yet. Leave one on Dress or Frame: N.'
 })
 const cameras = computed(() => scene.wall.map((c) => ({ id: c.id, title: `${c.camera.number} ${c.node.name}` })))
 const value = (e: Event) => (e.target as HTMLSelectElement).value

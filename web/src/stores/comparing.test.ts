@@ -49,6 +49,18 @@ it('offers alternates, then assemblies, then cameras, and remembers what was cho
   expect(comparing.sides[1]!.alternate).toBe('')
 })
 
+it('knows the scene itself where there is no alternate at all', async () => {
+  expect(comparing.known).toEqual({})
+  view.beside = true
+  await nextTick()
+  expect(comparing.known).toEqual({ '': { format: 'wide' } })
+  head.setScreen(60)
+  expect(first(0)).toEqual([60, 's2', 52])
+  view.beside = false
+  await nextTick()
+  expect(comparing.known).toEqual({})
+})
+
 it('stays in step by the cut, or by the story', async () => {
   const longer = make('longer')
   alternates.workIn(longer)

@@ -91,7 +91,7 @@ export const useComparing = defineStore('comparing', () => {
     view.beside && scene.loaded && !scene.past ? [...new Set(sides.value.map((s) => s.alternate))] : [],
   )
   watch(
-    [() => wanted.value.join(), () => scene.differed, () => scene.doc.settings.format],
+    [() => JSON.stringify(wanted.value), () => scene.differed, () => scene.doc.settings.format],
     () => (known.value = scene.loaded && !scene.past ? core.comparing(wanted.value) : {}),
     { immediate: true },
   )
