@@ -83,6 +83,10 @@ func (f *Film) Print(goes func() bool) string {
 			if view == nil {
 				continue
 			}
+			if in != s { // how crowded places are is looked at elsewhere
+				center, half := in.Crowded()
+				p.floats(center.X, center.Y, center.Z, half)
+			}
 			in.Shown(view, on.Shot, &p.input)
 			p.frame(in.Motion, on.Shot, in.State.Frame)
 		}

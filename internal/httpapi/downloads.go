@@ -242,8 +242,12 @@ func (a *API) frame(c *echo.Context) error {
 	return c.Blob(http.StatusOK, "image/png", png)
 }
 
-// mostBeside bounds the pictures of a sheet.
-const mostBeside = 60
+// mostBeside bounds the pictures of a sheet, besideRoom is the memory of one of them with its
+// place in the whole.
+const (
+	mostBeside = 60
+	besideRoom = 5 << 20
+)
 
 // beside sends frames of a scene as a sheet: of alternates, assemblies, cameras or formats.
 func (a *API) beside(c *echo.Context) error {
@@ -281,7 +285,7 @@ func (a *API) beside(c *echo.Context) error {
 		}
 		items = append(items, planned[0])
 	}
-	done, err := turns.Take(ctx, frameRoom)
+	done, err := turns.Take(ctx, frameRoom+int64(len(items))*besideRoom)
 	if err != nil {
 		return err
 	}

@@ -9,6 +9,7 @@ import (
 	"image/png"
 	"strings"
 
+	"proscen/core/picture"
 	"proscen/core/scene"
 	"proscen/core/turnover"
 	"proscen/internal/blobs"
@@ -17,7 +18,13 @@ import (
 
 // Frame returns the first frame of an output as a delivery would make it, as a PNG.
 func Frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item turnover.Item, r scene.Recipe, threads int) ([]byte, error) {
-	img, err := frame(ctx, bucket, doc, item, r, threads)
+	all, err := FilesOf(ctx, bucket, doc)
+	if err != nil {
+		return nil, err
+	}
+	files, end := all.Open(ctx)
+	defer end()
+	img, err := frame(doc, files, item, r, threads)
 	if err != nil {
 		return nil, err
 	}
@@ -32,13 +39,7 @@ func encoded(img *image.RGBA) ([]byte, error) {
 }
 
 // frame makes the first frame of an output.
-func frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item turnover.Item, r scene.Recipe, threads int) (*image.RGBA, error) {
-	all, err := FilesOf(ctx, bucket, doc)
-	if err != nil {
-		return nil, err
-	}
-	files, end := all.Open(ctx)
-	defer end()
+func frame(doc *scene.Document, files picture.Files, item turnover.Item, r scene.Recipe, threads int) (*image.RGBA, error) {
 	film, err := turnover.NewFilm(doc, files, item, r, turnover.Facts{}, threads)
 	if err != nil {
 		return nil, err
@@ -49,8 +50,14 @@ func frame(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item 
 }
 
 // Beside returns the first frames of outputs side by side with what they are, as a PNG or as
-// pages to print (PDF), and its media type. What is the same picture is made once.
+// pages to print (PDF), and its media type. What is asked for twice is made once.
 func Beside(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, items []turnover.Item, r scene.Recipe, printed bool, threads int) ([]byte, string, error) {
+	known, err := FilesOf(ctx, bucket, doc)
+	if err != nil {
+		return nil, "", err
+	}
+	files, end := known.Open(ctx)
+	defer end()
 	var all []sheets.Picture
 	made := map[turnover.Item]*image.RGBA{}
 	for _, i := range items {
@@ -59,8 +66,7 @@ func Beside(ctx context.Context, bucket *blobs.Bucket, doc *scene.Document, item
 		}
 		img := made[i]
 		if img == nil {
-			var err error
-			if img, err = frame(ctx, bucket, doc, i, r, threads); err != nil {
+			if img, err = frame(doc, files, i, r, threads); err != nil {
 				return nil, "", err
 			}
 			made[i] = img

@@ -339,15 +339,15 @@ func (s *Store) Finish(ctx context.Context, o *Output) (bool, error) {
 }
 
 // Alike notes the print of an output that is begun, and returns a video of the same delivery
-// with the same one: finished, or being made by a worker that was heard of within a time and
-// comes first. It returns nil when there is none.
+// with the same one: finished, or one that comes first and is being made by the same version
+// of the program, whose worker was heard of within a time or has only let others have a turn. It returns nil when there is none.
 func (s *Store) Alike(ctx context.Context, o *Output, silent time.Duration) (*Output, error) {
 	if _, err := s.changed(ctx, o, []State{Rendering}, map[string]any{"print": o.Print}); err != nil {
 		return nil, err
 	}
 	var all []Output
 	err := s.db.WithContext(ctx).Where("delivery_id = ? and id <> ? and kind = ? and print = ? and print <> ''", o.DeliveryID, o.ID, Video, o.Print).
-		Where("(state = ? or state = ? and position < ? and beat_at > now() - make_interval(secs => ?))", Done, Rendering, o.Position, silent.Seconds()).
+		Where("(state = ? or state = ? and position < ? and maker = ? and (beat_at is null or beat_at > now() - make_interval(secs => ?)))", Done, Rendering, o.Position, o.Maker, silent.Seconds()).
 		Order("position").Limit(1).Find(&all).Error
 	if err != nil || len(all) == 0 {
 		return nil, err

@@ -103,16 +103,28 @@ function tick(id: string) {
 /** The same frame with a difference and without it, by collection/thing; of another alternate, here and there. */
 const pictures = ref<Record<string, { with: string; without: string }>>({})
 const keyOf = (d: Told) => `${d.collection}/${d.thing}`
-watch([() => head.frame, () => scene.changes, () => scene.layer, against], () => (pictures.value = {}))
+let moment = 0
+watch([() => head.frame, () => scene.changes, () => scene.layer, against], () => {
+  moment++
+  pictures.value = {}
+})
 async function picture(d: Told) {
+  const { [keyOf(d)]: shown, ...others } = pictures.value
+  if (shown) return void (pictures.value = others)
   const camera = view.through || head.airCamera || scene.wall[0]?.id
   if (!camera) return void ElMessage({ message: 'There is no camera yet to see it through.', type: 'info' })
   const shot = scene.onlyIn || (head.airCamera === camera ? head.airShot : '')
   const at = (more: object) => ({ alternate: scene.alternate, shot, ...more })
   const take = (side: Side) => useStage().stillBeside(side, camera, head.story, 320)
   const other = at(against.value === null ? { without: [d.id] } : { alternate: against.value })
-  const made = { with: await take(at({})), without: await take(other) }
-  pictures.value = { ...pictures.value, [keyOf(d)]: made }
+  const now = moment
+  try {
+    const made = { with: await take(at({})), without: await take(other) }
+    if (!made.with || !made.without) throw new Error('the camera is not there, or nothing can be drawn')
+    if (now === moment) pictures.value = { ...pictures.value, [keyOf(d)]: made }
+  } catch (e) {
+    ElMessage({ message: `There is no picture: ${(e as Error).message}.`, type: 'warning', showClose: true })
+  }
 }
 const ids = (d?: Told) => (d ? [d.id] : [...chosen.value])
 const back = (d?: Told, field?: string) =>

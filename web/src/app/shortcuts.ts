@@ -436,13 +436,16 @@ function useCommands(strip: () => Strip | null, opens: Opens): Command[] {
       keys: [';'],
       words: 'only in this shot, or in all again',
       group: 'View',
-      run: () => alternates.inShot(scene.onlyIn || head.airShot),
+      run: () =>
+        scene.onlyIn || head.airShot
+          ? alternates.inShot(scene.onlyIn || head.airShot)
+          : void ElMessage({ message: 'No shot is on air here.', type: 'info', showClose: true }),
     },
     {
       keys: ['|'],
       words: 'pictures side by side, and back',
       group: 'View',
-      run: () => (view.beside = !view.beside),
+      run: () => (view.beside = !view.beside && !scene.past),
     },
     { keys: ['s'], words: 'deliver this frame as a picture', group: 'View', run: () => void still() },
     { keys: ['g'], words: 'guides', group: 'View', run: () => (view.guides = !view.guides) },

@@ -11,7 +11,7 @@ import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useTip } from '@/stores/keys'
 import { useView } from '@/stores/view'
-import { presses } from '@/ui/useDrag'
+import { useDrag } from '@/ui/useDrag'
 import { saveFrom } from '@/ui/save'
 import { sentence } from '@/ui/sentence'
 import SidePicture from './SidePicture.vue'
@@ -27,17 +27,15 @@ const room = ref<HTMLElement | null>(null)
 const columns = computed(() => ({ 2: 2, 3: 3, 4: 2, 6: 3 })[comparing.how.layout])
 const pick = (layout: (typeof layouts)[number]) => comparing.keep({ layout, wiped: false })
 
-/** Where the wipe is goes with the pointer. */
+const { begin } = useDrag()
+/** The wipe goes with the pointer, and back when that is taken back. */
 function down(e: PointerEvent) {
-  if (!presses(e)) return
-  const line = e.currentTarget as HTMLElement
-  line.setPointerCapture(e.pointerId)
+  const was = wipe.value
   const move = (to: PointerEvent) => {
     const b = room.value!.getBoundingClientRect()
     wipe.value = Math.max(0, Math.min(1, (to.clientX - b.x) / b.width))
   }
-  line.addEventListener('pointermove', move)
-  line.addEventListener('lostpointercapture', () => line.removeEventListener('pointermove', move), { once: true })
+  begin(e, e.currentTarget as Element, { move, abandon: () => (wipe.value = was) })
 }
 function nudge(e: KeyboardEvent) {
   const by = { ArrowLeft: -0.02, ArrowRight: 0.02, Home: -1, End: 1 }[e.key]
@@ -53,12 +51,20 @@ async function sheet(as: 'png' | 'pdf', of: Side[]) {
   if (making.value) return
   making.value = true
   try {
-    const pictures = of.flatMap((s) => {
-      const { screen } = comparing.airOf(s)
-      if (screen < 0) return []
-      const { alternate, assembly, camera, format } = s
-      return [{ alternate, assembly, camera, format, frame: Math.round(camera ? head.story : screen) }]
+    const pictures = of.flatMap(({ alternate, assembly, format, camera: by }) => {
+      const { screen, playing } = comparing.airOf({ alternate, assembly, format, camera: by })
+      const camera = by || (scene.cut.shots.length ? '' : (playing[0]?.camera ?? '')) // nothing is cut yet
+      const frame = Math.round(camera ? head.story : screen)
+      return playing.length ? [{ alternate, assembly, camera, format, frame }] : []
     })
+    const dark = of.length - pictures.length
+    if (dark)
+      ElMessage({
+        message: `${dark} of ${of.length} pictures show nothing at this frame, and ${dark === 1 ? 'is' : 'are'} left out.`,
+        type: 'info',
+        showClose: true,
+      })
+    if (!pictures.length) return
     await scene.flushed() // the server draws what is saved
     const blob = await ask<Blob>(
       api.POST('/scenes/{scene}/beside', {

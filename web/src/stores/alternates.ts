@@ -1,6 +1,7 @@
 // The alternates of the scene: which is worked in, what differs there, and what choosing
 // a format, a cut or a scene chooses with it.
 import { useLocalStorage } from '@vueuse/core'
+import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { computed, shallowRef, ref, watch } from 'vue'
 import { core, type AlternateNow } from '@/core/bridge'
@@ -91,6 +92,8 @@ export const useAlternates = defineStore('alternates', () => {
   }
   /** Works in one shot only from now on, where it is in the alternate that is worked in; in that again when it is. */
   function inShot(shot: string) {
+    if (shot && !scene.doc.shots[shot])
+      return void ElMessage({ message: 'What is on air here is no shot of the cut.', type: 'info', showClose: true })
     workIn(!shot || scene.onlyIn === shot ? scene.alternate : `${scene.alternate}@${shot}`)
   }
   /** From the alternate to the scene, from one shot to all, and back to where one was. */
@@ -98,8 +101,7 @@ export const useAlternates = defineStore('alternates', () => {
     const [of, shot] = last.value.split('@') as [string, string?]
     if (scene.onlyIn) return workIn(scene.alternate)
     if (shot && of === scene.alternate && scene.doc.shots[shot]) return workIn(last.value)
-    const to = scene.alternate ? '' : scene.doc.alternates[last.value] ? last.value : (all.value[0]?.id ?? '')
-    workIn(to)
+    workIn(scene.alternate ? '' : scene.doc.alternates[of] ? of : (all.value[0]?.id ?? ''))
   }
   /** Works in what is bound to a format or an assembly; false when nothing new is. */
   function follow(what: 'format' | 'assembly', id: string): boolean {

@@ -80,8 +80,9 @@ export const useComparing = defineStore('comparing', () => {
   function leads(i: number) {
     const all = sides.value.map((s) => ({ ...s }))
     const to = all[i]!
-    keep({ lead: i, sides: all })
     alternates.workIn(to.alternate)
+    if (scene.alternate !== to.alternate) return // which has been said
+    keep({ lead: i, sides: all })
     if (to.assembly !== scene.cut.assembly) scene.choose(to.assembly)
   }
 

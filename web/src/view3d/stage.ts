@@ -133,6 +133,7 @@ export class Stage extends World {
       this.trouble.value = ''
       this.pace.restart()
       this.restore()
+      this.forgetBeside()
       for (const t of this.thumbs.values()) t.stale = true
       this.evaluate(this.story, true)
     })
@@ -219,7 +220,11 @@ export class Stage extends World {
     const { layer, here } = core.beside(at, (layer, here) => ({ layer, here }))
     if (here) return this
     let w = this.beside.get(layer)
-    if (!w) w = new World((look) => core.beside(at, look))
+    if (!w)
+      w = new World(
+        (look) => core.beside(at, look),
+        () => this.changed(),
+      )
     this.beside.delete(layer)
     this.beside.set(layer, w) // as the last
     for (const [old, gone] of this.beside) {
@@ -607,6 +612,7 @@ export class Stage extends World {
     this.here = this.worldOf(p.shot, v?.alternate?.())
     this.goTo(p.story)
     const numbers = this.here.seen(p, v?.format?.())
+    if (numbers === null) return this.into(into)
     if (numbers) {
       c = readCamera(numbers)
       aim(this.layerLens, numbers.subarray(0, 16), c)

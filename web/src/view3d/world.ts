@@ -98,8 +98,14 @@ export class World {
   private stale = true // what it is made from may have changed
   private stoodAt = NaN
 
-  /** Inside says where the core is asked for it: beside what is worked in, or there. */
-  constructor(private inside: <T>(look: () => T) => T = (look) => look()) {
+  /**
+   * Inside says where the core is asked for it: beside what is worked in, or there. Tell is
+   * called when the same moment looks otherwise than before.
+   */
+  constructor(
+    private inside: <T>(look: () => T) => T = (look) => look(),
+    private tell: () => void = () => {},
+  ) {
     this.scene.matrixAutoUpdate = false
   }
 
@@ -124,7 +130,9 @@ export class World {
   }
 
   /** Is called when the same moment looks otherwise than before. */
-  protected changed() {}
+  protected changed() {
+    this.tell()
+  }
 
   /** Makes anew what the graphics have lost. */
   restore() {
@@ -315,9 +323,12 @@ export class World {
     this.crowdPlace = [x!, y!, z!, version ? cell! : 0]
   }
 
-  /** The numbers of the camera of what plays, when they are not those of a camera as it stands. */
-  seen(p: Playing, format?: { id: string; screen: number } | null): Float32Array | null {
-    if (!p.between && !p.reframe && !format) return null
+  /**
+   * The numbers of the camera of what plays: null when there is none, undefined when they are
+   * those of its camera as it stands.
+   */
+  seen(p: Playing, format?: { id: string; screen: number } | null): Float32Array | null | undefined {
+    if (!p.between && !p.reframe && !format) return undefined
     return this.inside(() =>
       format && !p.between
         ? core.inFormat(format.id, p.shot, p.camera, p.shot ? format.screen : p.story)
