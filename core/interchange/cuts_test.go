@@ -215,7 +215,7 @@ func TestForeignOTIO(t *testing.T) {
 	assert.Equal(t, &scene.Join{Kind: scene.Dissolve, Before: 4, After: 8}, second.Join)
 	assert.Equal(t, 8, second.Head, "four frames at double speed")
 	for _, want := range []string{
-		"A nested Stack, “inner”, was left out; a gap stands in its place.", "Effects such as Effect.1 were left out.",
+		"Effects such as Effect.1 were left out.",
 		"The scene has no camera for “helicopter”; the shot stands without one.", "One sound was left out: its file is elsewhere; add it as a sound file.",
 	} {
 		assert.Contains(t, said, want)

@@ -158,9 +158,10 @@ func TestTimelinesOfOthers(t *testing.T) {
 		got = append(got, fmt.Sprintf("%s %s[%d,%d)@%.1f", s.Number, s.Camera, s.ScreenIn, s.ScreenOut, s.StoryIn))
 	}
 	// 5 frames of 25 are 4.8 of 24; the first clip is cut by as much, the last ends with the range.
-	assert.Equal(t, []string{"010 a[0,5)@100.8", "020 a[38,58)@0.0"}, got)
+	// Of the nested stack only the upper clip is seen.
+	assert.Equal(t, []string{"010 a[0,5)@100.8", "020 [14,26)@0.0", "030 [26,38)@0.0", "040 a[38,58)@0.0"}, got)
 	assert.Empty(t, program.SpareLanes(d, id))
-	for _, want := range []string{"“CAM02” is switched off; a gap stands in its place.", "A nested Track, “inner”, was left out; a gap stands in its place.", "The track “off” is switched off and was left out."} {
+	for _, want := range []string{"“CAM02” is switched off; a gap stands in its place.", "The track “off” is switched off and was left out."} {
 		assert.Contains(t, said, want)
 	}
 	var marks []string
@@ -170,6 +171,37 @@ func TestTimelinesOfOthers(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []string{"look 2"}, marks, "the seventh frame of 25, two after the range begins")
+}
+
+// TestNestedListsAreLaidOut: of “reel” the frames 12 to 60 from 24 on; from 72 on “over”, where the
+// upper layer lies over the lower one from 82 to 94; from 112 on “fast”, twice as fast.
+func TestNestedListsAreLaidOut(t *testing.T) {
+	d := scenetest.Small()
+	in, said, err := interchange.ReadOTIO(d, ofOthers(t, "nested.otio"))
+	require.NoError(t, err)
+	id := brought(t, d, in)
+	var got []string
+	shots := program.Shots(d, program.MainLane(d, id))
+	for _, s := range shots {
+		got = append(got, fmt.Sprintf("%s [%d,%d)@%g×%g", s.Name, s.ScreenIn, s.ScreenOut, s.StoryIn, s.Speed))
+	}
+	assert.Equal(t, []string{
+		"A [0,24)@0×1", "B [24,48)@112×1", "C [48,72)@200×1",
+		"D [72,82)@0×1", "E [82,94)@50×1", "D [94,112)@22×1",
+		"F [112,120)@10×2", "G [120,132)@0×2", "H [132,156)@0×1",
+	}, got)
+	assert.Equal(t, &scene.Join{Kind: scene.Dissolve, Before: 4, After: 6}, shots[2].Join)
+	for i, s := range shots {
+		if i != 2 {
+			assert.Nil(t, s.Join, s.Name)
+		}
+	}
+	assert.Equal(t, []string{"“off” is switched off; a gap stands in its place.", "Sound in nested lists was left out."}, said)
+	for _, m := range d.Markers {
+		if m.Assembly == id {
+			assert.Equal(t, [2]any{"in the reel", 58}, [2]any{m.Name, m.Frame})
+		}
+	}
 }
 
 // timeline is a track of clips, each so long at a rate.

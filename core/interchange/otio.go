@@ -313,7 +313,7 @@ func ReadOTIO(doc *scene.Document, data []byte) (assembly.Incoming, []string, er
 		if t == nil {
 			continue
 		}
-		if !strings.HasPrefix(t.Schema, "Track.") {
+		if kind, _, _ := strings.Cut(t.Schema, "."); kind != "Track" && kind != "Stack" && kind != "Clip" {
 			r.notes.add("A %s beside the tracks was left out.", clip(t.Schema))
 			continue
 		}
@@ -350,6 +350,7 @@ type otioReader struct {
 	rate   float64
 	notes  notes
 	events int
+	marks  []scene.Marker // on what is laid out
 }
 
 // mine reads our own metadata, if it is there and whole.
@@ -397,102 +398,41 @@ func (r *otioReader) count() error {
 // track with a range of its own only that is taken.
 func (r *otioReader) shots(t *otioObject) (assembly.IncomingLane, []scene.Marker, error) {
 	lane := assembly.IncomingLane{Name: t.Name, Shots: []assembly.IncomingShot{}}
-	var marks []scene.Marker
-	at, most := 0.0, math.Inf(1)
-	if t.SourceRange != nil {
-		from, ok1 := r.frames(t.SourceRange.Start)
-		length, ok2 := r.frames(t.SourceRange.Duration)
-		if ok1 && ok2 {
-			at, most = -from, length
-		}
+	own := *t
+	own.Markers, own.Effects, own.Enabled = nil, nil, nil // those of the track itself are read elsewhere
+	r.marks = nil
+	pieces, _, _, err := r.place(&own, 0, otioPlace{pace: 1, lo: 0, hi: math.Inf(1)})
+	if err != nil {
+		return lane, nil, err
 	}
-	frame := func(v float64) int { return int(math.Round(max(0, min(most, v)))) }
-	var join *scene.Join
-	for _, c := range t.Children {
-		if err := r.count(); err != nil {
-			return lane, nil, err
-		}
-		if c == nil {
+	var last *otioObject
+	for _, p := range pieces {
+		in, out := frameAt(p.from), frameAt(p.to)
+		if out <= in {
 			continue
 		}
-		kind, _, _ := strings.Cut(c.Schema, ".")
-		if kind == "Transition" {
-			join = r.join(c)
-			continue
+		e := r.shot(p.clip, p.start)
+		if speed := e.Shot.Speed * p.pace; speed == 0 || speed >= 0.01 && speed <= 100 {
+			e.Shot.Speed = speed
+		} else {
+			r.notes.add("“%s” runs at a speed that cannot be taken over (%g); it runs normally.", clip(p.clip.Name), speed)
+			e.Shot.Speed = 1
 		}
-		start, frames, ok := r.extent(c, 0)
-		if !ok {
-			r.notes.add("“%s” has no length and was left out.", clip(c.Name))
-			continue
-		}
-		in, out := frame(at), frame(at+frames)
-		switch {
-		case kind == "Clip" && c.Enabled != nil && !*c.Enabled:
-			r.notes.add("“%s” is switched off; a gap stands in its place.", clip(c.Name))
-		case kind == "Clip" && out > in:
-			e := r.shot(c, start)
-			if at < 0 {
-				e.Shot.StoryIn -= at * e.Shot.Speed // what the track's range leaves out of it
-			}
-			e.Shot.ScreenIn, e.Shot.ScreenOut = in, out
-			e.Shot.Join = nil
-			if join != nil && len(lane.Shots) > 0 && lane.Shots[len(lane.Shots)-1].Shot.ScreenOut == in {
-				e.Shot.Join = r.fit(join, &lane.Shots[len(lane.Shots)-1].Shot, &e)
-			}
-			lane.Shots = append(lane.Shots, e)
-		case kind != "Gap" && kind != "Clip":
-			r.notes.add("A nested %s, “%s”, was left out; a gap stands in its place.", clip(kind), clip(c.Name))
-		}
-		for _, m := range r.markers(c.Markers) { // they count from the beginning of the source
-			if v := at + float64(m.Frame) - start; v >= 0 && v <= most {
-				m.Frame = frame(v)
-				marks = append(marks, m)
+		e.Shot.StoryIn += (p.from - p.at) * e.Shot.Speed // what is cut off, or covered, of it
+		e.Shot.ScreenIn, e.Shot.ScreenOut, e.Shot.Join = in, out, nil
+		if n := len(lane.Shots); p.join != nil && p.after == last && lane.Shots[n-1].Shot.ScreenOut == in {
+			if join := r.join(p.join); join != nil {
+				e.Shot.Join = r.fit(join, &lane.Shots[n-1].Shot, &e)
 			}
 		}
-		join = nil
-		at += frames
-		if at > scene.MaxFrame {
-			return lane, nil, fmt.Errorf("%w as OpenTimelineIO: it is longer than %d frames", ErrCut, scene.MaxFrame)
-		}
+		last = p.clip
+		lane.Shots = append(lane.Shots, e)
 	}
-	return lane, marks, nil
+	return lane, r.marks, nil
 }
 
-// deepest is how far lists may be nested.
-const deepest = 64
-
-// extent returns where an item begins in its source, and how long it is: as long as what it
-// holds, if nothing else is said.
-func (r *otioReader) extent(c *otioObject, depth int) (start, frames float64, ok bool) {
-	span := c.SourceRange
-	if span == nil {
-		for _, ref := range []*otioObject{c.MediaReference, c.MediaReferences[c.ActiveReference]} {
-			if ref != nil && ref.AvailableRange != nil {
-				span = ref.AvailableRange
-			}
-		}
-	}
-	if span == nil {
-		if len(c.Children) == 0 || depth > deepest {
-			return 0, 0, false
-		}
-		for _, k := range c.Children {
-			if k == nil || strings.HasPrefix(k.Schema, "Transition.") || r.count() != nil {
-				continue
-			}
-			_, length, _ := r.extent(k, depth+1)
-			if strings.HasPrefix(c.Schema, "Stack.") {
-				frames = max(frames, length)
-			} else {
-				frames += length
-			}
-		}
-		return 0, frames, frames <= scene.MaxFrame
-	}
-	start, ok1 := r.frames(span.Start)
-	frames, ok2 := r.frames(span.Duration)
-	return start, frames, ok1 && ok2 && frames >= 0
-}
+// frameAt returns the frame that is nearest to a place.
+func frameAt(v float64) int { return int(math.Round(v)) }
 
 func (r *otioReader) shot(c *otioObject, start float64) assembly.IncomingShot {
 	var meta ourShot
