@@ -63,18 +63,18 @@ func Called(doc *scene.Document, layer string) string {
 func shotLayers(doc *scene.Document, chain []string, shot string) (out []string) {
 	used := Used(doc)
 	for _, alternate := range append([]string{""}, chain...) {
-		if l := InShot(alternate, shot); used[l] {
+		if l := InShot(alternate, shot); used[l] > 0 {
 			out = append(out, l)
 		}
 	}
 	return out
 }
 
-// Used tells which layers have differences.
-func Used(doc *scene.Document) map[string]bool {
-	out := map[string]bool{}
+// Used tells how many differences each layer has that has any.
+func Used(doc *scene.Document) map[string]int {
+	out := map[string]int{}
 	for _, d := range doc.Differences {
-		out[d.Alternate] = true
+		out[d.Alternate]++
 	}
 	return out
 }
@@ -90,7 +90,7 @@ func Layers(doc *scene.Document) (out []string) {
 		}
 	}
 	for _, id := range tree {
-		if used[id] {
+		if used[id] > 0 {
 			out = append(out, id)
 		}
 	}

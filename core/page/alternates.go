@@ -1,6 +1,8 @@
 package page
 
 import (
+	"maps"
+	"slices"
 	"strings"
 
 	"proscen/core/alternate"
@@ -178,18 +180,38 @@ type AlternateNow struct {
 	Shut  bool   `json:"shut,omitempty"` // it cannot be worked in
 }
 
-// alternates lists the alternates of the scene, each after what it hangs on.
-func (p *Page) alternates(none) []AlternateNow {
+// ShotLayerNow is what one shot has for itself, in the scene or in an alternate.
+type ShotLayerNow struct {
+	Layer     string `json:"layer"`
+	Alternate string `json:"alternate"` // "" for the scene itself
+	Shot      string `json:"shot"`
+	Count     int    `json:"count"`
+	Here      bool   `json:"here"` // it is so where is worked, too
+}
+
+// LayersNow are the alternates of the scene, each after what it hangs on, and what is
+// otherwise in single shots.
+type LayersNow struct {
+	Alternates []AlternateNow `json:"alternates"`
+	Shots      []ShotLayerNow `json:"shots"`
+}
+
+// alternates lists all layers of the scene.
+func (p *Page) alternates(none) LayersNow {
 	doc := p.sides.Scene().Doc
 	faults := alternate.Faults(doc)
-	counts := map[string]int{}
-	for _, d := range doc.Differences {
-		counts[d.Alternate]++
-	}
-	out := []AlternateNow{}
+	counts := alternate.Used(doc)
+	out := LayersNow{Alternates: []AlternateNow{}, Shots: []ShotLayerNow{}}
 	for _, id := range alternate.InTree(doc) {
 		chain, _ := alternate.Chain(doc, id)
-		out = append(out, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id], alternate.Shut(doc, id) != nil})
+		out.Alternates = append(out.Alternates, AlternateNow{id, counts[id], max(0, len(chain)-1), faults[id], alternate.Shut(doc, id) != nil})
+	}
+	here, _ := alternate.Parts(p.side)
+	chain, _ := alternate.Chain(doc, here)
+	for _, layer := range slices.Sorted(maps.Keys(counts)) {
+		if of, shot := alternate.Parts(layer); shot != "" {
+			out.Shots = append(out.Shots, ShotLayerNow{layer, of, shot, counts[layer], of == "" || slices.Contains(chain, of)})
+		}
 	}
 	return out
 }

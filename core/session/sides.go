@@ -35,7 +35,7 @@ type side struct {
 type used struct {
 	known   bool
 	changes int
-	layers  map[string]bool
+	layers  map[string]int
 	faulty  map[string]bool // those that cannot be opened
 }
 
@@ -60,12 +60,12 @@ func (s *Sides) Layer(layer, shot string) string {
 		s.used = used{true, s.scene.Changes(), alternate.Used(s.scene.Doc), map[string]bool{}}
 	}
 	own := alternate.InShot(of, shot)
-	if own == layer || s.used.layers[own] {
+	if own == layer || s.used.layers[own] > 0 {
 		return own
 	}
 	chain, _ := alternate.Chain(s.scene.Doc, of)
 	for _, below := range append([]string{""}, chain...) {
-		if s.used.layers[alternate.InShot(below, shot)] {
+		if s.used.layers[alternate.InShot(below, shot)] > 0 {
 			return own
 		}
 	}

@@ -5,11 +5,12 @@ import { useDebounceFn } from '@vueuse/core'
 import { ElMessage, ElMessageBox } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { Image as ImageIcon } from '@lucide/vue'
-import { core, type CollectionName, type Side, type Told } from '@/core/bridge'
+import { core, layerOf, type CollectionName, type Side, type Told } from '@/core/bridge'
 import { useAlternates, type Listed } from '@/stores/alternates'
 import { usePlayhead } from '@/stores/playhead'
 import { useScene } from '@/stores/scene'
 import { useView } from '@/stores/view'
+import DifferMenu from '@/ui/DifferMenu.vue'
 import { fieldName, fieldValue } from '@/ui/fields'
 import { sentence } from '@/ui/sentence'
 import { useStage } from '@/view3d/stage'
@@ -126,22 +127,20 @@ async function picture(d: Told) {
     ElMessage({ message: `There is no picture: ${(e as Error).message}.`, type: 'warning', showClose: true })
   }
 }
-const ids = (d?: Told) => (d ? [d.id] : [...chosen.value])
-const back = (d?: Told, field?: string) =>
-  scene.run('differencesBack', { ids: ids(d), ...(field ? { fields: [field] } : {}) })
-const down = (d?: Told, field?: string) =>
-  scene.run('differencesDown', { ids: ids(d), ...(field ? { fields: [field] } : {}) })
-const copy = (to: string, d?: Told) => scene.run('differencesCopy', { ids: ids(d), to })
 /** Layers of shots where something is, and that which is worked in. */
 const shots = computed(() =>
-  [...new Set([...alternates.counts.keys(), ...(scene.onlyIn ? [scene.layer] : [])])]
-    .map((id) => ({ id, name: alternates.called(id), count: alternates.counts.get(id) ?? 0 }))
+  [...new Set([...alternates.shots.map((s) => s.layer), ...(scene.onlyIn ? [scene.layer] : [])])]
+    .map((id) => ({
+      id,
+      name: alternates.called(id),
+      count: alternates.shots.find((s) => s.layer === id)?.count ?? 0,
+    }))
     .sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true })),
 )
 /** What differences can be copied to: of one shot, to the shot that is on air. */
 const others = computed(() => {
   const to = alternates.all.filter((a) => a.id !== scene.layer).map(({ id, name }) => ({ id, name }))
-  const air = `${scene.alternate}@${head.airShot}`
+  const air = layerOf(scene.alternate, head.airShot)
   if (scene.onlyIn && scene.doc.shots[head.airShot] && air !== scene.layer)
     to.unshift({ id: air, name: alternates.called(air).replace('only in ', '') })
   return to
@@ -268,8 +267,8 @@ const said = (d: Told, field: string, v: unknown) =>
       </div>
       <div v-if="chosen.size" class="row" role="toolbar" aria-label="Chosen differences">
         <span class="dim">{{ chosen.size }} chosen</span>
-        <button class="act" @click="back()">As in {{ below }}</button>
-        <button class="act" @click="down()">Put into {{ below }}</button>
+        <button class="act" @click="scene.run('differencesBack', { ids: [...chosen] })">As in {{ below }}</button>
+        <button class="act" @click="scene.run('differencesDown', { ids: [...chosen] })">Put into {{ below }}</button>
       </div>
       <ul class="list" aria-label="Differences">
         <li v-for="d in shown" :key="keyOf(d)">
@@ -292,18 +291,9 @@ const said = (d: Told, field: string, v: unknown) =>
             >
               <ImageIcon :size="13" />
             </button>
-            <el-dropdown v-if="against === null" trigger="click" size="small">
+            <DifferMenu v-if="against === null" :ids="[d.id]" :others="others">
               <button class="icon small" :aria-label="`More for ${d.name}`">⋯</button>
-              <template #dropdown>
-                <el-dropdown-menu>
-                  <el-dropdown-item @click="back(d)">As in {{ below }}</el-dropdown-item>
-                  <el-dropdown-item @click="down(d)">Put into {{ below }}</el-dropdown-item>
-                  <el-dropdown-item v-for="a in others" :key="a.id" @click="copy(a.id, d)"
-                    >Copy to {{ a.name }}</el-dropdown-item
-                  >
-                </el-dropdown-menu>
-              </template>
-            </el-dropdown>
+            </DifferMenu>
           </div>
           <div v-if="pictures[keyOf(d)]" class="pictures">
             <figure>
@@ -329,7 +319,7 @@ const said = (d: Told, field: string, v: unknown) =>
                   class="link"
                   :aria-label="`${fieldName(f.name)} of ${d.name} as in ${below}`"
                   :title="`As in ${below}`"
-                  @click="back(d, f.name)"
+                  @click="scene.run('differencesBack', { ids: [d.id], fields: [f.name] })"
                 >
                   ↩
                 </button>
@@ -417,7 +407,7 @@ h3 select {
 }
 .which i.one {
   border-radius: 0;
-  background: hsl(45 75% 70%);
+  background: var(--one-shot);
 }
 .which .dim,
 .head > span {

@@ -198,6 +198,13 @@ export const lampFloats = 12
 const lookFloats = 38
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
+/** Names the layer of a shot in an alternate, '' for the scene; without a shot that of the alternate itself. */
+export const layerOf = (alternate: string, shot = '') => (shot ? `${alternate}@${shot}` : alternate)
+/** The alternate and the shot, '' for none, of a layer. */
+export function layerParts(layer: string): { alternate: string; shot: string } {
+  const [alternate = '', shot = ''] = layer.split('@')
+  return { alternate, shot }
+}
 /** The light that a shot has for itself, as a word; '' where it is as the scene. */
 export const ownLight = ({ exposure, tint, haze, hour }: Partial<Shot>): string =>
   [exposure, tint, haze, hour].some(Boolean) ? [exposure, tint, haze, hour].join() : ''

@@ -607,7 +607,7 @@ export interface Calls {
   };
   alternates: {
     takes: None;
-    gives: AlternateNow[];
+    gives: LayersNow;
     fails: false;
   };
   atRate: {
@@ -1207,12 +1207,23 @@ export interface Still {
   say?: string;
 }
 export interface None {}
+export interface LayersNow {
+  alternates: AlternateNow[];
+  shots: ShotLayerNow[];
+}
 export interface AlternateNow {
   id: string;
   count: number;
   depth: number;
   fault?: string;
   shut?: boolean;
+}
+export interface ShotLayerNow {
+  layer: string;
+  alternate: string;
+  shot: string;
+  count: number;
+  here: boolean;
 }
 export interface RateRead {
   rate: string;

@@ -4,11 +4,11 @@ import { useLocalStorage } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { defineStore } from 'pinia'
 import { computed, shallowRef, ref, watch } from 'vue'
-import { core, type AlternateNow } from '@/core/bridge'
+import { core, layerOf, layerParts, type AlternateNow, type ShotLayerNow } from '@/core/bridge'
 import { useScene } from './scene'
 
 /** The colour of what is in one shot only, in the scene itself. */
-const shotHue = 'hsl(45 75% 70%)'
+const shotHue = 'var(--one-shot)'
 /** Hues of frames, far from each other and from those of what is said by colour. */
 const hues = [282, 190, 330, 150, 225, 60, 305, 100]
 
@@ -31,31 +31,23 @@ export const useAlternates = defineStore('alternates', () => {
     const of = all.value.find((a) => a.id === scene.alternate)
     if (!scene.onlyIn) return of
     const name = called(scene.layer)
-    return { id: scene.layer, name, depth: 0, color: of?.color ?? shotHue, count: counts.value.get(scene.layer) ?? 0 }
+    return {
+      id: scene.layer,
+      name,
+      depth: 0,
+      color: of?.color ?? shotHue,
+      count: shots.value.find((s) => s.layer === scene.layer)?.count ?? 0,
+    }
   })
-  /** How much differs in each layer of a shot. */
-  const counts = computed(() => {
-    void scene.differed
-    const out = new Map<string, number>()
-    for (const { alternate } of Object.values(scene.doc.differences))
-      if (alternate.includes('@')) out.set(alternate, (out.get(alternate) ?? 0) + 1)
-    return out
-  })
-  /** The shots that have something for themselves, in any alternate. */
-  const apart = computed(() => new Set([...counts.value.keys()].map((l) => l.split('@')[1]!)))
-  /** What is worked in and what it hangs on, up to the scene itself. */
-  const chain = computed(() => {
-    const out = [scene.alternate]
-    for (let at = scene.alternate; at && out.length < 40;) out.push((at = scene.doc.alternates[at]?.parent ?? ''))
-    return out
-  })
+  /** What single shots have for themselves, in any alternate. */
+  const shots = shallowRef<ShotLayerNow[]>([])
+  const apart = computed(() => new Set(shots.value.map((s) => s.shot)))
   /** How much a shot has for itself where is worked. */
-  const ofShot = (shot: string) =>
-    apart.value.has(shot) ? chain.value.reduce((n, a) => n + (counts.value.get(`${a}@${shot}`) ?? 0), 0) : 0
+  const ofShot = (shot: string) => shots.value.reduce((n, s) => n + (s.here && s.shot === shot ? s.count : 0), 0)
   /** What people call a layer. */
   function called(layer: string): string {
-    const [a, shot] = layer.split('@') as [string, string?]
-    const name = scene.doc.alternates[a]?.name ?? ''
+    const { alternate, shot } = layerParts(layer)
+    const name = scene.doc.alternates[alternate]?.name ?? ''
     if (!shot) return name
     return `only in shot ${scene.doc.shots[shot]?.number ?? '–'}${name ? `, ${name}` : ''}`
   }
@@ -69,13 +61,13 @@ export const useAlternates = defineStore('alternates', () => {
   watch(
     [() => scene.loaded, () => scene.differed, () => scene.layer],
     () => {
-      all.value = !scene.loaded
-        ? []
-        : core.alternates().map((a, i) => ({
-            ...a,
-            name: scene.doc.alternates[a.id]?.name ?? '',
-            color: `hsl(${hues[i % hues.length]} 55% 66%)`,
-          }))
+      const layers = scene.loaded ? core.alternates() : { alternates: [], shots: [] }
+      all.value = layers.alternates.map((a, i) => ({
+        ...a,
+        name: scene.doc.alternates[a.id]?.name ?? '',
+        color: `hsl(${hues[i % hues.length]} 55% 66%)`,
+      }))
+      shots.value = layers.shots
       differ.value = scene.loaded && scene.layer ? core.differ() : {}
     },
     { immediate: true },
@@ -94,11 +86,11 @@ export const useAlternates = defineStore('alternates', () => {
   function inShot(shot: string) {
     if (shot && !scene.doc.shots[shot])
       return void ElMessage({ message: 'What is on air here is no shot of the cut.', type: 'info', showClose: true })
-    workIn(!shot || scene.onlyIn === shot ? scene.alternate : `${scene.alternate}@${shot}`)
+    workIn(!shot || scene.onlyIn === shot ? scene.alternate : layerOf(scene.alternate, shot))
   }
   /** From the alternate to the scene, from one shot to all, and back to where one was. */
   function flip() {
-    const [of, shot] = last.value.split('@') as [string, string?]
+    const { alternate: of, shot } = layerParts(last.value)
     if (scene.onlyIn) return workIn(scene.alternate)
     if (shot && of === scene.alternate && scene.doc.shots[shot]) return workIn(last.value)
     workIn(scene.alternate ? '' : scene.doc.alternates[of] ? of : (all.value[0]?.id ?? ''))
@@ -131,5 +123,5 @@ export const useAlternates = defineStore('alternates', () => {
     },
     { flush: 'post' },
   )
-  return { all, here, below, differ, counts, apart, ofShot, called, last, workIn, inShot, flip, follow, choose }
+  return { all, here, below, differ, shots, apart, ofShot, called, last, workIn, inShot, flip, follow, choose }
 })

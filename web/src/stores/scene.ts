@@ -21,6 +21,7 @@ import {
   type Shot,
   type Step,
   type Synced,
+  layerParts,
 } from '@/core/bridge'
 import { asideIn, dropAside, sendLeft, setAside } from './keeping'
 import { perSecond } from '@/ui/rates'
@@ -72,9 +73,9 @@ export const useScene = defineStore('scene', () => {
   /** The layer that is worked in: an alternate, '' for the scene itself, behind an @ one shot of it. */
   const layer = ref('')
   /** The alternate that is worked in, '' for the scene itself. */
-  const alternate = computed(() => layer.value.split('@')[0]!)
+  const alternate = computed(() => layerParts(layer.value).alternate)
   /** The shot that alone is worked in, '' for all. */
-  const onlyIn = computed(() => layer.value.split('@')[1] ?? '')
+  const onlyIn = computed(() => layerParts(layer.value).shot)
   const cut = shallowRef<Cut>(noCut())
   /** The frame after the last shot, which changes much more often than the order. */
   const cutLength = ref(0)

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useAlternates } from '@/stores/alternates'
 import { useScene } from '@/stores/scene'
 import { channelNames } from '@/timeline/channels'
+import DifferMenu from './DifferMenu.vue'
 import { fieldName } from './fields'
 
 const props = defineProps<{ collection: string; id: string }>()
@@ -35,31 +36,20 @@ const marks = computed<Mark[]>(() => {
       if (c.node === props.id) add('curves', id, `keys of ${(channelNames[c.channel] ?? c.channel).toLowerCase()}`)
   return out
 })
-const chosen = (m: Mark) => ({ ids: [m.difference], ...(m.field ? { fields: [m.field] } : {}) })
 const others = computed(() => alternates.all.filter((a) => a.id !== scene.layer))
 </script>
 <template>
   <p v-if="marks.length" class="differs" :style="{ '--alternate': alternates.here?.color }">
     <span class="dim">≠ {{ alternates.here?.name }}</span>
-    <el-dropdown v-for="m in marks" :key="m.difference + m.field" trigger="click" size="small">
+    <DifferMenu
+      v-for="m in marks"
+      :key="m.difference + m.field"
+      :ids="[m.difference]"
+      :fields="m.field ? [m.field] : undefined"
+      :others="others"
+    >
       <button class="mark" :aria-label="`${m.title} differs`">{{ m.title }}</button>
-      <template #dropdown>
-        <el-dropdown-menu>
-          <el-dropdown-item @click="scene.run('differencesBack', chosen(m))"
-            >As in {{ alternates.below }}</el-dropdown-item
-          >
-          <el-dropdown-item @click="scene.run('differencesDown', chosen(m))"
-            >Put into {{ alternates.below }}</el-dropdown-item
-          >
-          <el-dropdown-item
-            v-for="a in others"
-            :key="a.id"
-            @click="scene.run('differencesCopy', { ...chosen(m), to: a.id })"
-            >Copy to {{ a.name }}</el-dropdown-item
-          >
-        </el-dropdown-menu>
-      </template>
-    </el-dropdown>
+    </DifferMenu>
   </p>
 </template>
 <style scoped>

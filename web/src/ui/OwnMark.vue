@@ -44,11 +44,11 @@ function show() {
 .own i {
   position: absolute;
   inset: 0 4px 4px 0;
-  border: 1px solid hsl(45 75% 70%);
+  border: 1px solid var(--one-shot);
   border-radius: 2px;
 }
 .own i + i {
   inset: 4px 0 0 4px;
-  background: hsl(45 75% 70%);
+  background: var(--one-shot);
 }
 </style>
