@@ -109,7 +109,7 @@ const names = Object.keys(sizes) as Size[]
           <el-radio-button
             value="plain"
             label="plainly"
-            title="Without shadows, lamps and haze: for machines whose graphics are slow. What is delivered stays as it is."
+            title="Without shadows, lamps and haze, smooth edges and fine shapes: for machines whose graphics are slow. What is delivered stays as it is."
           />
         </el-radio-group>
       </div>

@@ -28,8 +28,6 @@ export const uniforms = {
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampInner: { value: new Array<number>(maxLamps).fill(0) },
   clearAir: { value: 0 },
-  /** 1 for pictures without shadows, haze, lamps and what is crowded, for slow graphics. */
-  plain: { value: 0 },
   eyeWay: { value: new Vector3(0, 1, 0) },
   gain: { value: new Vector3(1, 1, 1) }, // already in all other light
   /** Of what glows. */
@@ -53,6 +51,18 @@ vec3 tone(vec3 x) {
 }
 `
 
+/** Surfaces of a drawing, seen against the eye: floors light, what stands darker. */
+const drawing = /* glsl */ `
+uniform vec3 eyeWay; // to the eye of a drawing
+uniform float clearAir; // 1 for a drawing
+vec3 drawn(vec4 base, vec3 n) {
+  float level = max(0.0, dot(n, eyeWay));
+  vec3 c = base.rgb * (0.08 + 0.6 * level * level) + base.rgb * base.a;
+  vec3 grey = vec3(dot(c, vec3(0.3, 0.5, 0.2)));
+  return mix(c, grey, 0.6) + vec3(0.012, 0.016, 0.018);
+}
+`
+
 /** Where a mesh stands: one of its own, or one of many that share a shape. */
 const placed = /* glsl */ `
 #ifdef MANY
@@ -66,35 +76,80 @@ uniform mat4 modelMatrix;
 
 export const surfaceMaterial = new RawShaderMaterial({
   glslVersion: GLSL3,
+  defines: {},
   uniforms,
   vertexShader:
+    common +
     placed +
+    drawing +
     /* glsl */ `
     in vec3 position, normal;
     in vec4 color;
     in vec2 uv;
-    out vec2 spot;
     uniform mat4 viewMatrix, projectionMatrix;
+    uniform vec3 shine;
+#if defined(PICTURED) || !defined(PLAIN)
+    out vec2 spot;
+#endif
+#ifdef PLAIN
+    out vec3 shown; // under a picture its light, else as it is displayed
+#else
     out vec3 p, n;
     out vec4 base;
+#endif
     void main() {
       vec4 w = place * vec4(position, 1.0);
+#if defined(PICTURED) || !defined(PLAIN)
+      spot = uv;
+#endif
+#ifdef PLAIN
+      vec3 nn = normalize(mat3(place) * normal);
+      vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) + sun * max(0.0, dot(nn, sunDir));
+      shown = clearAir > 0.5 ? drawn(color, nn) : color.rgb * mix(light, shine, color.a);
+#ifndef PICTURED
+      shown = tone(shown);
+#endif
+#else
       p = w.xyz;
       n = mat3(place) * normal;
       base = color;
-      spot = uv;
+#endif
       gl_Position = projectionMatrix * viewMatrix * w;
     }`,
   fragmentShader:
     common +
+    drawing +
     /* glsl */ `
-    in vec3 p, n;
-    in vec4 base;
-    in vec2 spot;
     uniform sampler2D skin;
     uniform float opaque, cut;
-    uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias, clearAir, plain;
-    uniform vec3 eyeWay; // to the eye of a drawing
+    out vec4 result;
+    const vec4 ink = vec4(0.035, 0.05, 0.055, 1.0); // what a drawing cuts through
+#if defined(PICTURED) || !defined(PLAIN)
+    in vec2 spot;
+#endif
+#ifdef PLAIN
+    in vec3 shown;
+    void main() {
+      vec3 c = shown;
+      float opacity = 1.0;
+#ifdef PICTURED
+      vec4 seen = texture(skin, spot);
+      c = tone(c * seen.rgb);
+      opacity = seen.a;
+#endif
+#ifdef SHEER
+      opacity *= opaque;
+      if (opacity < cut) discard;
+#endif
+#ifndef BLEND
+      opacity = 1.0;
+#endif
+      result = clearAir > 0.5 && !gl_FrontFacing ? ink : vec4(c, opacity);
+    }
+#else
+    in vec3 p, n;
+    in vec4 base;
+    uniform float haze, hazeRise, hazeBase, shadowPx, shadowBias;
     uniform sampler2D shadowMap;
     uniform vec3 shine;
     uniform highp sampler3D crowd;
@@ -107,7 +162,6 @@ export const surfaceMaterial = new RawShaderMaterial({
     uniform vec3 lampColor[${maxLamps}];
     uniform vec4 lampCone[${maxLamps}]; // direction and the cosine at the edge
     uniform float lampInner[${maxLamps}];
-    out vec4 result;
     float thickness(float t, float y) {
       if (hazeRise == 0.0) return t;
       float a = (eye.y - hazeBase) * hazeRise, b = (y - hazeBase) * hazeRise, d = b - a;
@@ -159,23 +213,11 @@ export const surfaceMaterial = new RawShaderMaterial({
 #ifndef BLEND
       opacity = 1.0;
 #endif
-      if (clearAir > 0.5) { // a drawing: floors light, what stands darker, what is cut through as ink
-        if (!gl_FrontFacing) {
-          result = vec4(0.035, 0.05, 0.055, 1.0);
-          return;
-        }
-        float level = max(0.0, dot(nn, eyeWay));
-        vec3 c = base.rgb * (0.08 + 0.6 * level * level) + base.rgb * base.a;
-        vec3 grey = vec3(dot(c, vec3(0.3, 0.5, 0.2)));
-        result = vec4(tone(mix(c, grey, 0.6) + vec3(0.012, 0.016, 0.018)), opacity);
+      if (clearAir > 0.5) {
+        result = gl_FrontFacing ? vec4(tone(drawn(base, nn)), opacity) : ink;
         return;
       }
       float d = dot(nn, sunDir);
-      if (plain > 0.5) {
-        vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) + sun * max(0.0, d);
-        result = vec4(tone(base.rgb * (light * (1.0 - base.a) + base.a * shine)), opacity);
-        return;
-      }
       vec3 light = mix(ground, zenith, 0.5 + 0.5 * nn.y) * open(nn);
       if (d > 0.0) {
         if (shadowPx > 0.0) d *= lit(p + nn * shadowBias * (0.5 + 2.2 * sqrt(max(0.0, 1.0 - d * d))));
@@ -199,13 +241,27 @@ export const surfaceMaterial = new RawShaderMaterial({
       vec3 c = base.rgb * (light * (1.0 - base.a) + base.a * shine);
       if (haze > 0.0) c = mix(c, horizon, 1.0 - exp(-thickness(distance(p, eye) * haze, p.y)));
       result = vec4(tone(c), opacity);
-    }`,
+    }
+#endif`,
 })
 
 /** The same for a shape that many things share. */
 export const manyMaterial = surfaceMaterial.clone()
 manyMaterial.uniforms = uniforms
 manyMaterial.defines = { MANY: 1 }
+
+/** Whether surfaces are lit by sun and sky alone, at their corners, for slow graphics. */
+let plain = false
+export const shadesPlainly = () => plain
+/** Chooses that for the materials that all share, and for what is dressed from them later. */
+export function shadePlainly(on: boolean) {
+  plain = on
+  for (const m of [surfaceMaterial, manyMaterial]) {
+    if (on) m.defines.PLAIN = 1
+    else delete m.defines.PLAIN
+    m.needsUpdate = true
+  }
+}
 
 /** A material for a shape with a texture, or that lets through what is behind it. */
 export function dressed(of: RawShaderMaterial, texture?: Texture, sheer?: Sheer): RawShaderMaterial {

@@ -28,10 +28,12 @@ import {
   type Struck,
   type Vec3,
 } from '@/core/bridge'
+import { usePreferences } from '@/stores/preferences'
+import { loadFewer, type Fewer } from './fewer'
 import { Pace, whenDone } from './pace'
 import { visible, type Focus, type Place, type View } from './panes'
 import { aim, frustum } from './projection'
-import { lensMaterial, mixMaterial, skyMaterial, stillMaterial, uniforms } from './shading'
+import { lensMaterial, mixMaterial, shadePlainly, shadesPlainly, skyMaterial, stillMaterial, uniforms } from './shading'
 import { StillPictures } from './stillPictures'
 import { World } from './world'
 
@@ -72,10 +74,20 @@ export class Stage extends World {
   blur = false
   /** Whether all views are drawn without what takes slow graphics long. */
   set plainly(plain: boolean) {
-    if (plain === !!uniforms.plain.value) return
-    uniforms.plain.value = Number(plain)
+    if (plain === shadesPlainly()) return
+    shadePlainly(plain)
     for (const t of this.thumbs.values()) t.stale = true
     this.invalidate()
+    const drawn = (how?: Fewer) => {
+      if (plain !== shadesPlainly()) return // chosen otherwise since
+      this.forgetBeside()
+      const shown = this.structure.version >= 0
+      this.remake(how)
+      if (shown) this.rebuild()
+    }
+    if (plain)
+      void loadFewer().then(drawn, () => {}) // with all of them, then
+    else drawn()
   }
   /** The pictures of cards, boards and footage. */
   readonly stills = new StillPictures(() => this.invalidate())
@@ -110,12 +122,13 @@ export class Stage extends World {
   /** Milliseconds that the last evaluation and drawing took. */
   readonly took = { evaluate: 0, draw: 0 }
 
-  constructor() {
+  /** Smooth says whether edges in the views are; it holds until the page is opened again. */
+  constructor(smooth = true) {
     super()
     try {
       this.renderer = new WebGLRenderer({
         canvas: this.canvas,
-        antialias: true,
+        antialias: smooth,
         alpha: true,
         powerPreference: 'high-performance',
       })
@@ -500,10 +513,14 @@ export class Stage extends World {
     const h = Math.round(box.full.height * ratio)
     if (t && t.target.width === w && t.target.height === h) return t
     t?.target.dispose()
-    const fresh = { target: this.target(w, h, 4), stale: true, coarse: false, key: '' }
+    const fresh = { target: this.target(w, h, this.samples), stale: true, coarse: false, key: '' }
     this.thumbs.set(v, fresh)
     made()
     return fresh
+  }
+  /** Of a pixel's edges, in what is drawn for the views. */
+  private get samples() {
+    return shadesPlainly() ? 0 : 4
   }
   private due(v: View, t: Thumb) {
     return t.stale || t.key !== (v.key?.() ?? '') || (t.coarse && !this.coarse)
@@ -543,8 +560,9 @@ export class Stage extends World {
   private sized(what: string, width: number, height: number, deep = false) {
     const w = Math.max(1, Math.round(width))
     const h = Math.max(1, Math.round(height))
-    const key = `${what} ${w} ${h} ${this.coarse}`
-    const t = this.targets.get(key) ?? this.target(w, h, this.coarse ? 0 : 4, deep)
+    const samples = this.coarse ? 0 : this.samples
+    const key = `${what} ${w} ${h} ${samples}`
+    const t = this.targets.get(key) ?? this.target(w, h, samples, deep)
     this.targets.delete(key)
     this.targets.set(key, t) // as the last
     for (const [old, gone] of this.targets) {
@@ -723,6 +741,6 @@ function copier() {
 
 let stage: Stage | undefined
 export function useStage(): Stage {
-  stage ??= new Stage()
+  stage ??= new Stage(usePreferences().pictures !== 'plain')
   return stage
 }

@@ -28,6 +28,7 @@ import {
   type WebGLRenderer,
 } from 'three'
 import { core, FrameState, lampFloats, type Crowding, type Playing, type Sheer, type Structure } from '@/core/bridge'
+import type { Fewer } from './fewer'
 import { aim } from './projection'
 import { ShadowMap } from './shadowMap'
 import {
@@ -37,6 +38,7 @@ import {
   manyMaterial,
   maxLamps,
   dressed,
+  shadesPlainly,
   shadowing,
   surfaceMaterial,
   uniforms,
@@ -109,6 +111,14 @@ export class World {
     this.scene.matrixAutoUpdate = false
   }
 
+  /** Has all meshes made anew, from now on with fewer triangles or with all. */
+  remake(how?: Fewer) {
+    fewer = how
+    for (const f of this.forms.values()) letGo(f)
+    this.forms.clear()
+    this.structure.version = -1
+    this.outdate()
+  }
   /** Notes that what it is made from may have changed. */
   outdate() {
     this.stale = true
@@ -202,7 +212,7 @@ export class World {
       b.mesh = many ? new InstancedMesh(shape, b.material, b.members.length) : new Mesh(shape, b.material)
       // Where a batch's things are changes with every frame; only single ones are
       // left out when they are out of sight.
-      b.mesh.frustumCulled = !many && b.skin < 0
+      b.mesh.frustumCulled = !many
       b.mesh.matrixAutoUpdate = false
       b.mesh.matrixWorldAutoUpdate = false
       // Land and water lie behind what stands on them, and are seen only where nothing does.
@@ -421,7 +431,7 @@ export class World {
     const l = this.lightIn(shot)
     this.light(r, l)
     this.crowded()
-    if (!this.shadow || !uniforms.shadowPx.value || uniforms.plain.value) return false
+    if (!this.shadow || !uniforms.shadowPx.value || shadesPlainly()) return false
     // What cameras do not see casts no shadow either.
     const casters = this.batches.filter((b) => !b.hidden && b.only.length === 0)
     return this.shadow.update(r, l.subarray(18, 35), this.state.instances, casters, (which) => this.cast(r, which))
@@ -476,6 +486,9 @@ function form(index: number): Form {
   return { shape, sheer, texture: width && height ? picture(core.texture(index), width, height) : undefined }
 }
 
+/** What makes meshes with fewer triangles, while views are drawn plainly. */
+let fewer: Fewer | undefined
+
 function geometry(index: number) {
   const m = core.mesh(index)
   const shape = new BufferGeometry()
@@ -483,7 +496,7 @@ function geometry(index: number) {
   shape.setAttribute('normal', new BufferAttribute(m.normals, 3))
   shape.setAttribute('color', new BufferAttribute(m.colors, 4))
   if (m.uvs.length) shape.setAttribute('uv', new BufferAttribute(m.uvs, 2))
-  shape.setIndex(new BufferAttribute(m.indices, 1))
+  shape.setIndex(new BufferAttribute(fewer ? fewer(m) : m.indices, 1))
   shape.computeBoundingSphere()
   return { shape, width: m.width, height: m.height, sheer: m.sheer }
 }
@@ -508,6 +521,7 @@ function bend(shape: BufferGeometry, skin: number) {
   core.bent(skin, bytes(p), bytes(n))
   p.needsUpdate = true
   n.needsUpdate = true
+  shape.computeBoundingSphere() // who is out of sight is left out
 }
 
 /** Takes over which colours a mesh has at the evaluated frame. */
