@@ -6,6 +6,7 @@ process.env.PW_TEST_REUSE_CONTEXT ??= '1'
 
 export default defineConfig({
   testDir: '.',
+  globalSetup: './setup.ts',
   timeout: 420_000,
   expect: { timeout: 45_000 },
   workers: 2,

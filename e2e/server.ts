@@ -1,6 +1,6 @@
 // The real program on a database of its own, started and stopped by the tests.
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -39,7 +39,9 @@ export class Server {
     if (!base) throw new Error('DATABASE_URL is not set: run these tests with ‘make test’')
     this.name = `e2e_${Date.now().toString(36)}${port}`
     const u = new URL(base)
-    this.sql(`create database ${this.name}`)
+    const made = demonstration && process.env.E2E_DEMONSTRATION?.split(' ')
+    this.sql(`create database ${this.name}${made ? ` template ${made[0]}` : ''}`)
+    if (made) cpSync(made[1]!, this.blobs, { recursive: true })
     u.pathname = `/${this.name}`
     this.database = u.toString()
   }
@@ -49,6 +51,13 @@ export class Server {
     const s = new Server(await freePort(), demonstration)
     await s.up()
     return s
+  }
+  /** Makes the demonstration, with which servers begin from then on; returns what takes it away. */
+  static async demonstrate(): Promise<() => Promise<void>> {
+    const s = await Server.start()
+    await s.down()
+    process.env.E2E_DEMONSTRATION = `${s.name} ${s.blobs}`
+    return () => s.end()
   }
   get url() {
     return `http://127.0.0.1:${this.port}`

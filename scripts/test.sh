@@ -33,7 +33,7 @@ build_web
 build_program
 DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
 trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT
-start_postgres "$DATA"
+start_postgres "$DATA" '-c fsync=off -c full_page_writes=off' # nobody needs it after the machine has stopped
 if [ "${1:-}" = --screenshots ]; then
   (cd e2e && npx --no-install playwright test --project=screenshots)
   exit

@@ -93,19 +93,19 @@ data_folder() {
   fi
 }
 
-# start_postgres DATA starts a private server on loopback and sets DATABASE_URL.
+# start_postgres DATA [OPTIONS] starts a private server on loopback and sets DATABASE_URL.
 start_postgres() {
-  local data=$1 port log
+  local data=$1 more=${2:-} port log
   mkdir -p "$data"
   [ "$(id -u)" != 0 ] || chown -R postgres: "$data"
   if [ ! -f "$data/PG_VERSION" ]; then
-    as_pg "$(pg_bin)/initdb" -D "$data" -U proscen --auth=trust -E UTF8 --locale=C.UTF-8 >/dev/null || die "PostgreSQL could not make its data folder $data"
+    as_pg "$(pg_bin)/initdb" -D "$data" -U proscen --auth=trust -E UTF8 --locale=C.UTF-8 ${more:+--no-sync} >/dev/null || die "PostgreSQL could not make its data folder $data"
   fi
   stop_postgres "$data"
   port=$(free_port)
   log=$data/server.log
   as_pg "$(pg_bin)/pg_ctl" -D "$data" -l "$log" -w -t 60 \
-    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60" start >/dev/null \
+    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 $more" start >/dev/null \
     || die "PostgreSQL does not start; $log says why"
   as_pg "$(pg_bin)/psql" -h 127.0.0.1 -p "$port" -U proscen -d postgres -tAc "select 1 from pg_database where datname='proscen'" | grep -q 1 \
     || as_pg "$(pg_bin)/createdb" -h 127.0.0.1 -p "$port" -U proscen proscen

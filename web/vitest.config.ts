@@ -8,9 +8,11 @@ export default mergeConfig(
       environment: 'happy-dom',
       setupFiles: ['src/testing/setup.ts'],
       maxWorkers: '100%', // nothing else runs beside them
+      pool: 'threads', // what one has compiled of the core is there for the others
       // Long enough for what goes through thousands of edits on a slow machine.
       testTimeout: 60_000,
       server: { deps: { inline: ['element-plus'] } },
+      deps: { optimizer: { client: { enabled: true, include: ['element-plus', 'element-plus/es', '@lucide/vue', '@vueuse/core', 'three'] } } },
     },
   }),
 )

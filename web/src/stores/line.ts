@@ -2,13 +2,15 @@
 // given up when nothing has been heard for long, as after a sleep.
 import type { SceneEvent } from '@/api/client'
 
-const retryAfter = 1000
+/** Milliseconds until it is tried again: the longer it has been in vain, the more, up to the second. */
+const retryAfter = [1000, 5000] as const
 /** The server says something at least every 15 seconds. */
 const silence = 40_000
 
 export class Line {
   private socket?: WebSocket
   private ended = false
+  private wait: number = retryAfter[0]
   private quiet?: ReturnType<typeof setTimeout>
   private again?: ReturnType<typeof setTimeout>
 
@@ -37,6 +39,7 @@ export class Line {
   }
   /** Connects at once if the line is down. */
   private wake = () => {
+    this.wait = retryAfter[0]
     if (!this.socket && document.visibilityState !== 'hidden') this.connect()
   }
   private connect() {
@@ -51,7 +54,10 @@ export class Line {
       if (this.socket !== s) return
       this.listen()
       const e = JSON.parse(m.data as string) as SceneEvent
-      if (e.kind === 'hello') this.stands(true)
+      if (e.kind === 'hello') {
+        this.wait = retryAfter[0]
+        this.stands(true)
+      }
       this.hear(e)
     }
     s.onclose = () => {
@@ -59,7 +65,9 @@ export class Line {
       this.socket = undefined
       clearTimeout(this.quiet)
       this.stands(false)
-      if (!this.ended) this.again = setTimeout(() => this.connect(), retryAfter)
+      if (this.ended) return
+      this.again = setTimeout(() => this.connect(), this.wait)
+      this.wait = Math.min(retryAfter[1], this.wait * 1.5)
     }
   }
   private listen() {

@@ -317,6 +317,7 @@ export class World {
 
   /** Takes over how crowded places are. The first time takes longer, and comes after the first picture. */
   private surround() {
+    if (shadesPlainly()) return // it is not seen there
     if (!this.crowd) {
       if (!this.crowdDue) {
         this.crowdDue = setTimeout(() => {
