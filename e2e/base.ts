@@ -10,6 +10,7 @@ export const test = base.extend<{ views: 'plain' | 'delivered' }>({
   page: async ({ page, views }, use) => {
     if (views === 'plain') await page.addInitScript(plainly)
     await use(page)
+    await page.goto('about:blank') // it is kept for the next test, and asks its server for nothing until then
   },
 })
 

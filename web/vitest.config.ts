@@ -12,7 +12,14 @@ export default mergeConfig(
       // Long enough for what goes through thousands of edits on a slow machine.
       testTimeout: 60_000,
       server: { deps: { inline: ['element-plus'] } },
-      deps: { optimizer: { client: { enabled: true, include: ['element-plus', 'element-plus/es', '@lucide/vue', '@vueuse/core', 'three'] } } },
+      deps: {
+        optimizer: {
+          client: {
+            enabled: true,
+            include: ['element-plus', 'element-plus/es', '@lucide/vue', '@vueuse/core', 'three'],
+          },
+        },
+      },
     },
   }),
 )

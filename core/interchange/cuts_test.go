@@ -378,6 +378,9 @@ func fits(t *testing.T, d *scene.Document, op string, v any) {
 
 func FuzzReadOTIO(f *testing.F) {
 	f.Add([]byte(foreign))
+	for _, name := range []string{"rates.otio", "nested.otio"} {
+		f.Add(ofOthers(f, name))
+	}
 	f.Add([]byte("camera,shot,frame,x,y,z,pan,tilt,roll,focal length\nA,010,0,0,1,2,0,0,0,35\n"))
 	f.Add(interchange.WriteOTIO(rich(), "cut", nil).Data)
 	f.Fuzz(func(t *testing.T, data []byte) {
@@ -400,6 +403,9 @@ func FuzzReadEDL(f *testing.F) {
 }
 
 func FuzzReadCaptions(f *testing.F) {
+	for _, name := range []string{"dialogue.srt", "latin1.srt", "utf16le.srt", "notes.vtt"} {
+		f.Add(ofOthers(f, name))
+	}
 	f.Add([]byte("WEBVTT\n\n00:01.000 --> 00:02.500\n<v Walker>x"))
 	f.Add(interchange.WriteSRT(rich(), "cut", scene.StoryClock).Data)
 	f.Fuzz(func(t *testing.T, data []byte) {

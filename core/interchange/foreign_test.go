@@ -17,7 +17,7 @@ import (
 )
 
 // ofOthers returns a file that was written by hand from a format's description.
-func ofOthers(t *testing.T, name string) []byte {
+func ofOthers(t testing.TB, name string) []byte {
 	t.Helper()
 	data, err := os.ReadFile(filepath.Join("testdata", "foreign", name))
 	require.NoError(t, err)

@@ -4,7 +4,7 @@ import type { SimplifierFlags } from 'meshoptimizer/simplifier'
 import type { MeshData } from '@/core/bridge'
 
 /** Meshes with fewer triangles than this stay as they are. */
-const few = 200
+const few = 100
 /** What is aimed at, as a share of the triangles. */
 const share = 0.12
 /** Metres by which a surface may lie elsewhere, or this share of the mesh's size if that is less. */
