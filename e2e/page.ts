@@ -31,10 +31,15 @@ export async function newScene(page: Page, production: string, title: string, st
   await saved(page)
 }
 
-/** Chooses an option of a list that opens. */
+/** Chooses an option of a list that opens; pressed again where the panel moved under the pointer. */
 export async function choose(page: Page, field: string, option: string) {
-  await page.getByRole('combobox', { name: field, exact: true }).click({ force: true })
-  await page.getByRole('option', { name: option, exact: true }).click()
+  const wanted = page.getByRole('option', { name: option, exact: true })
+  await expect(async () => {
+    if (!(await wanted.isVisible()))
+      await page.getByRole('combobox', { name: field, exact: true }).click({ force: true })
+    await expect(wanted).toBeVisible({ timeout: 5000 })
+  }).toPass({ timeout: 45_000 })
+  await wanted.click()
 }
 
 export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })
