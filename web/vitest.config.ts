@@ -15,6 +15,7 @@ export default mergeConfig(
       deps: {
         optimizer: {
           client: {
+            // packages of many small files, which each test file would read anew
             enabled: true,
             include: ['element-plus', 'element-plus/es', '@lucide/vue', '@vueuse/core', 'three'],
           },

@@ -131,7 +131,7 @@ func (r *otioReader) sequence(list []*otioObject, p otioPlace) (out []otioPiece,
 			return nil, 0, err
 		}
 		if !ok {
-			r.notes.add("“%s” has no length and was left out.", clip(c.Name))
+			r.lengthless(c)
 			continue
 		}
 		if join != nil && len(pieces) > 0 && len(out) > 0 && pieces[0].from == out[len(out)-1].to {
@@ -145,6 +145,10 @@ func (r *otioReader) sequence(list []*otioObject, p otioPlace) (out []otioPiece,
 		}
 	}
 	return out, at, nil
+}
+
+func (r *otioReader) lengthless(c *otioObject) {
+	r.notes.add("“%s” has no length and was left out.", clip(c.Name))
 }
 
 // layers lays out a stack: the last one lies on top.
@@ -163,7 +167,10 @@ func (r *otioReader) layers(list []*otioObject, p otioPlace) (out []otioPiece, f
 		case c.Kind == "Audio":
 			r.notes.add("Sound in nested lists was left out.")
 		default:
-			out, frames, _, err = r.place(c, 0, p)
+			var ok bool
+			if out, frames, ok, err = r.place(c, 0, p); !ok && err == nil {
+				r.lengthless(c)
+			}
 		}
 	}
 	return out, frames, err

@@ -204,6 +204,29 @@ func TestNestedListsAreLaidOut(t *testing.T) {
 	}
 }
 
+// TestWhatStandsBesideTracksIsALane: a clip in the timeline's stack keeps its speed and the place of
+// its marker; a track that runs faster as a whole does; what has no length is said, in a stack too.
+func TestWhatStandsBesideTracksIsALane(t *testing.T) {
+	d := scenetest.Small()
+	const span = `"source_range":{"start_time":{"rate":24,"value":%d},"duration":{"rate":24,"value":%d}}`
+	const warp = `"effects":[{"OTIO_SCHEMA":"LinearTimeWarp.1","time_scalar":2}]`
+	in, said, err := interchange.ReadOTIO(d, []byte(fmt.Sprintf(`{"OTIO_SCHEMA":"Timeline.1","name":"t","tracks":{"OTIO_SCHEMA":"Stack.1","children":[
+ {"OTIO_SCHEMA":"Clip.2","name":"A",`+span+`,`+warp+`,"markers":[{"OTIO_SCHEMA":"Marker.2","name":"m","marked_range":{"start_time":{"rate":24,"value":110},"duration":{"rate":24,"value":0}}}]},
+ {"OTIO_SCHEMA":"Track.1","kind":"Video","name":"V2",`+warp+`,"children":[{"OTIO_SCHEMA":"Clip.2","name":"B",`+span+`}]},
+ {"OTIO_SCHEMA":"Stack.1","name":"S","children":[{"OTIO_SCHEMA":"Clip.2","name":"nothing"},{"OTIO_SCHEMA":"Clip.2","name":"C",`+span+`}]}]}}`, 100, 48, 10, 40, 0, 12)))
+	require.NoError(t, err)
+	var got []string
+	for _, l := range in.Lanes {
+		for _, s := range l.Shots {
+			got = append(got, fmt.Sprintf("%s [%d,%d)@%g×%g", s.Shot.Name, s.Shot.ScreenIn, s.Shot.ScreenOut, s.Shot.StoryIn, s.Shot.Speed))
+		}
+	}
+	assert.Equal(t, []string{"A [0,48)@100×2", "B [0,20)@10×2", "C [0,12)@0×1"}, got)
+	require.Len(t, in.Markers, 1)
+	assert.Equal(t, 10, in.Markers[0].Frame)
+	assert.Contains(t, said, "“nothing” has no length and was left out.")
+}
+
 // timeline is a track of clips, each so long at a rate.
 func timeline(rate float64, frames, count int, names ...string) []byte {
 	clips := ""

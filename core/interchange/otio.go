@@ -325,6 +325,9 @@ func ReadOTIO(doc *scene.Document, data []byte) (assembly.Incoming, []string, er
 			r.notes.add("The track “%s” is switched off and was left out.", clip(t.Name))
 			continue
 		}
+		if !strings.HasPrefix(t.Schema, "Track.") {
+			t = &otioObject{Schema: "Track.1", Name: t.Name, Children: []*otioObject{t}}
+		}
 		lane, marks, err := r.shots(t)
 		if err != nil {
 			return out, nil, err
@@ -399,7 +402,7 @@ func (r *otioReader) count() error {
 func (r *otioReader) shots(t *otioObject) (assembly.IncomingLane, []scene.Marker, error) {
 	lane := assembly.IncomingLane{Name: t.Name, Shots: []assembly.IncomingShot{}}
 	own := *t
-	own.Markers, own.Effects, own.Enabled = nil, nil, nil // those of the track itself are read elsewhere
+	own.Markers = nil // those of the track itself are read elsewhere
 	r.marks = nil
 	pieces, _, _, err := r.place(&own, 0, otioPlace{pace: 1, lo: 0, hi: math.Inf(1)})
 	if err != nil {

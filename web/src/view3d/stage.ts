@@ -78,7 +78,7 @@ export class Stage extends World {
     shadePlainly(plain)
     for (const t of this.thumbs.values()) t.stale = true
     this.invalidate()
-    const drawn = (how?: Fewer) => {
+    const remade = (how?: Fewer) => {
       if (plain !== shadesPlainly()) return // chosen otherwise since
       this.forgetBeside()
       const shown = this.structure.version >= 0
@@ -86,8 +86,8 @@ export class Stage extends World {
       if (shown) this.rebuild()
     }
     if (plain)
-      void loadFewer().then(drawn, () => {}) // with all of them, then
-    else drawn()
+      void loadFewer().then(remade, () => remade()) // with all triangles, then
+    else remade()
   }
   /** The pictures of cards, boards and footage. */
   readonly stills = new StillPictures(() => this.invalidate())
