@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"image"
 	"math"
+	"math/rand/v2"
 	"testing"
 
 	"proscen/core/geom"
@@ -145,6 +146,45 @@ func TestStillShadowsChangeNoPicture(t *testing.T) {
 		require.NoError(t, kept.Render(in, img))
 		assert.True(t, bytes.Equal(img.Pix, picture(t, in, 160, 120, 1).Pix), "frame %d", frame)
 	}
+}
+
+// TestWhatStopsAndGoesChangesNoPicture lets things start and stop by chance for long, so
+// that they come to rest in the map, and leave it, in all orders.
+func TestWhatStopsAndGoesChangesNoPicture(t *testing.T) {
+	in := litScene()
+	chance := rand.New(rand.NewPCG(3, 5))
+	for i := range 9 {
+		m := kit.Build("conifer", map[string]float64{"seed": float64(i), "height": 3}, "", nil)
+		in.Draws = append(in.Draws, Draw{Mesh: m, World: geom.Translate(r3.Vec{X: float64(i) - 4, Z: -3})})
+	}
+	kept, err := New(64, 48, 2)
+	require.NoError(t, err)
+	img := image.NewRGBA(image.Rect(0, 0, 64, 48))
+	rests, goes := make([]int, len(in.Draws)), 0
+	joined, stale := 0, 0
+	for frame := range 150 {
+		for i := range rests {
+			if rests[i]--; rests[i] < -3 {
+				rests[i] = chance.IntN(5 * patience)
+			} else if rests[i] < 0 && i > 0 {
+				in.Draws[i].World[3] += 0.4 - 0.1*float64(i%7)
+				goes++
+			}
+		}
+		if frame == 60 { // others, as many
+			in.Draws = append(in.Draws[1:], in.Draws[0])
+		}
+		require.NoError(t, kept.Render(in, img))
+		require.True(t, bytes.Equal(img.Pix, picture(t, in, 64, 48, 1).Pix), "frame %d", frame)
+		joined += len(kept.shadow.joined)
+		for _, anew := range kept.shadow.stale {
+			stale += int(b2f(anew))
+		}
+	}
+	assert.Greater(t, goes, 100)
+	assert.Greater(t, joined, 3*len(rests), "some came to rest again")
+	assert.Greater(t, stale, 10)
+	assert.Less(t, stale, 75*len(kept.shadow.stale), "and mostly little was drawn anew")
 }
 
 func TestDrawsAreSplitEvenlyAndWhole(t *testing.T) {

@@ -10,9 +10,10 @@ import (
 // shadowMap is the depth of the scene seen from the sun: 0 at the near side of
 // the shadow box, 1 at its far side and where nothing is.
 //
-// What has not moved since the last frame is drawn once into still and copied
-// from there. The map holds the least depth of all draws, in whatever order, so
-// this changes no picture.
+// What stands still is drawn once into still and copied from there. The map holds the
+// least depth of all draws, in whatever order, so this changes no picture: what comes to
+// rest is drawn over what is there, and where something begins to move, only the bands
+// that it lay in are drawn anew.
 type shadowMap struct {
 	size   int
 	back   bool // only what is turned away from the sun casts shadow
@@ -21,6 +22,11 @@ type shadowMap struct {
 	toMap  geom.Mat4
 	last   []Draw         // the draws of the last frame
 	fixed  []bool         // for each draw, whether still holds it
+	wait   []int          // and for how many frames more it must stand before it does
+	stale  []bool         // for each band, whether still is drawn anew there
+	held   []int          // the draws that are in still,
+	joined []int          // those of them that have just come to rest,
+	free   []int          // and those that are drawn in each frame
 	corner [][][3]float32 // for each draw to be drawn, its vertices in map pixels
 	rows   [][2]int       // for each draw, the rows that it may touch
 	cols   [][2]int       // and the columns
@@ -56,34 +62,41 @@ func (m *shadowMap) render(r *Renderer, in *Input) {
 		m.corner = append(m.corner, nil)
 		m.rows, m.cols = append(m.rows, [2]int{}), append(m.cols, [2]int{})
 	}
-	fresh := m.settle(r, in.Draws, &toMap)
-	r.parallel(len(in.Draws), func(_, i int) {
-		if !m.fixed[i] {
-			m.project(i, &in.Draws[i], &toMap)
-		}
-	})
-	r.parallel((size+bandRows-1)/bandRows, func(_, band int) {
+	m.settle(in.Draws, &toMap)
+	r.parallel(len(m.free), func(_, i int) { m.project(m.free[i], &in.Draws[m.free[i]], &toMap) })
+	r.parallel(len(m.stale), func(_, band int) {
 		y0, y1 := band*bandRows, min(size, (band+1)*bandRows)
-		if fresh {
+		anew := m.stale[band]
+		if anew {
+			fillDepth(m.still[y0*size:y1*size], 1)
+			m.band(m.still, in.Draws, m.held, y0, y1)
 			copy(m.depth[y0*size:y1*size], m.still[y0*size:y1*size])
+		} else {
+			m.band(m.still, in.Draws, m.joined, y0, y1)
 		}
 		for cy := y0 / cell; cy*cell < y1; cy++ {
-			m.restore(cy, fresh)
+			m.restore(cy, anew)
 		}
 		m.mark(y0, y1)
-		m.band(m.depth, in.Draws, y0, y1, false)
+		m.band(m.depth, in.Draws, m.free, y0, y1)
 		for cy := y0 / cell; cy*cell < y1; cy++ {
 			m.sum(cy)
 		}
 	})
 }
 
+func fillDepth(row []float32, v float32) {
+	for i := range row {
+		row[i] = v
+	}
+}
+
 // restore takes what moved in the last frame out of a row of cells.
-func (m *shadowMap) restore(cy int, fresh bool) {
+func (m *shadowMap) restore(cy int, anew bool) {
 	moving, changing := m.moving[cy*m.cells:(cy+1)*m.cells], m.changing[cy*m.cells:(cy+1)*m.cells]
 	for cx, moved := range moving {
-		changing[cx] = moved || fresh
-		if !moved || fresh {
+		changing[cx] = moved || anew
+		if !moved || anew {
 			continue
 		}
 		for y := cy * cell; y < min(m.size, (cy+1)*cell); y++ {
@@ -96,8 +109,8 @@ func (m *shadowMap) restore(cy int, fresh bool) {
 
 // mark notes the cells between two rows of pixels in which something moves.
 func (m *shadowMap) mark(y0, y1 int) {
-	for i, fixed := range m.fixed {
-		if fixed || len(m.corner[i]) == 0 || m.rows[i][0] >= y1 || m.rows[i][1] < y0 {
+	for _, i := range m.free {
+		if !m.within(i, y0, y1) {
 			continue
 		}
 		for cy := max(y0, m.rows[i][0]) / cell; cy <= min(y1-1, m.rows[i][1])/cell; cy++ {
@@ -145,53 +158,79 @@ func (m *shadowMap) lie(x0, x1, y0, y1, z0, z1 float32) float32 {
 	return share(lit)
 }
 
-// settle finds out what stands still, and tells whether it had to draw it anew.
-func (m *shadowMap) settle(r *Renderer, draws []Draw, toMap *geom.Mat4) (fresh bool) {
-	same := m.toMap == *toMap && len(m.last) == len(draws)
-	fresh = !same
-	if same {
-		moved := false
-		for i := range draws {
-			if m.fixed[i] && !draws[i].stays(m.last[i]) {
-				moved = true
-			}
-			// Worth a new still map only when much more stands still than before.
-			fresh = fresh || !m.fixed[i] && draws[i].stays(m.last[i]) && len(draws[i].Mesh.Indices) > 300
-		}
-		fresh = fresh || moved
+// patience is for how many frames what has moved must stand before it counts as still:
+// what stops and goes on again costs more than what is drawn in each frame.
+const patience = 12
+
+// settle finds out what stands still, and where still is not what it was.
+func (m *shadowMap) settle(draws []Draw, toMap *geom.Mat4) {
+	same := m.toMap == *toMap && len(m.last) == len(draws) && m.mostly(draws)
+	m.stale = grown(m.stale, (m.size+bandRows-1)/bandRows)
+	for band := range m.stale {
+		m.stale[band] = !same
 	}
-	if fresh {
-		m.fixed = append(m.fixed[:0], make([]bool, len(draws))...)
-		for i := range draws {
-			m.fixed[i] = same && draws[i].stays(m.last[i])
+	if !same {
+		m.fixed, m.wait = grown(m.fixed, len(draws)), grown(m.wait, len(draws))
+		clear(m.fixed)
+		clear(m.wait)
+	}
+	m.held, m.joined, m.free = m.held[:0], m.joined[:0], m.free[:0]
+	for i := range draws {
+		switch stays := same && draws[i].stays(m.last[i]); {
+		case stays && !m.fixed[i] && m.wait[i] > 0:
+			m.wait[i]--
+		case stays && !m.fixed[i]:
+			m.fixed[i] = true // where it is in the map is known from the last frame
+			m.joined = append(m.joined, i)
+		case same && !stays:
+			m.leave(i)
 		}
-		r.parallel(len(draws), func(_, i int) {
-			if m.fixed[i] {
-				m.project(i, &draws[i], toMap)
-			}
-		})
-		r.parallel((m.size+bandRows-1)/bandRows, func(_, band int) {
-			y0, y1 := band*bandRows, min(m.size, (band+1)*bandRows)
-			row := m.still[y0*m.size : y1*m.size]
-			for i := range row {
-				row[i] = 1
-			}
-			m.band(m.still, draws, y0, y1, true)
-		})
+		if m.fixed[i] {
+			m.held = append(m.held, i)
+		} else {
+			m.free = append(m.free, i)
+		}
 	}
 	m.toMap = *toMap
 	m.last = append(m.last[:0], draws...)
-	return fresh
 }
 
-// band draws into some rows of a map: the draws that are fixed, or the others.
-func (m *shadowMap) band(depth []float32, draws []Draw, y0, y1 int, fixed bool) {
-	for i := range draws {
-		c := m.corner[i]
-		if m.fixed[i] != fixed || len(c) == 0 || m.rows[i][0] >= y1 || m.rows[i][1] < y0 {
+// mostly tells whether more than half of what stands still still does: otherwise the draws
+// are other ones.
+func (m *shadowMap) mostly(draws []Draw) bool {
+	gone := 0
+	for _, i := range m.held {
+		if !draws[i].stays(m.last[i]) {
+			gone++
+		}
+	}
+	return 2*gone <= len(m.held)
+}
+
+// leave notes that a draw moves, and takes it out of still.
+func (m *shadowMap) leave(i int) {
+	m.wait[i] = patience
+	if !m.fixed[i] {
+		return
+	}
+	m.fixed[i] = false
+	for band := range m.stale {
+		m.stale[band] = m.stale[band] || m.within(i, band*bandRows, (band+1)*bandRows)
+	}
+}
+
+// within tells whether a draw may touch some rows.
+func (m *shadowMap) within(i, y0, y1 int) bool {
+	return len(m.corner[i]) > 0 && m.rows[i][0] < y1 && m.rows[i][1] >= y0
+}
+
+// band draws some draws into some rows of a map.
+func (m *shadowMap) band(depth []float32, draws []Draw, which []int, y0, y1 int) {
+	for _, i := range which {
+		if !m.within(i, y0, y1) {
 			continue
 		}
-		mesh := draws[i].Mesh
+		c, mesh := m.corner[i], draws[i].Mesh
 		idx := mesh.Indices
 		if mesh.Clear() {
 			m.holed(depth, mesh, c, y0, y1)
