@@ -76,6 +76,7 @@ test.describe('as it is delivered', () => {
   test('the viewport shows the picture that is delivered, in every shape and light', async ({ page }) => {
     await page.goto(`${server.url}/scenes/${id}/splice`)
     await saved(page)
+    await page.addStyleTag({ content: '.thumb { display: none }' }) // it is the large picture that is looked at
     async function compare(frame: number, what: string, of: string) {
       await timecode(page, frame)
       await expect(onAir(page)).toContainText(`shot ${of}`)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Every shot of the cut, and what has been delivered of it last.
-import { Check, CircleAlert, Clock3, LoaderCircle, Play, Ban } from '@lucide/vue'
+import { Check, CircleAlert, Clock3, Play, Ban } from '@lucide/vue'
 import { useVirtualList } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
@@ -131,11 +131,12 @@ const words: Record<Output['state'], string> = {
               <td class="r mono">{{ s.frames }}</td>
               <td>
                 <span v-if="newest.get(s.id)" class="state" :class="newest.get(s.id)!.o.state">
-                  <Check v-if="newest.get(s.id)!.o.state === 'done'" :size="14" /><LoaderCircle
+                  <Check v-if="newest.get(s.id)!.o.state === 'done'" :size="14" /><span
                     v-else-if="newest.get(s.id)!.o.state === 'rendering'"
-                    :size="14"
-                    class="spin"
-                  /><Clock3 v-else-if="newest.get(s.id)!.o.state === 'waiting'" :size="14" /><Ban
+                    class="part"
+                    :style="{ '--done': newest.get(s.id)!.o.framesDone / newest.get(s.id)!.o.frames }"
+                  ></span
+                  ><Clock3 v-else-if="newest.get(s.id)!.o.state === 'waiting'" :size="14" /><Ban
                     v-else-if="newest.get(s.id)!.o.state === 'cancelled'"
                     :size="14"
                   /><CircleAlert v-else :size="14" /> v{{ newest.get(s.id)!.o.version }}
@@ -257,12 +258,13 @@ input[type='checkbox'] {
 .grow {
   flex: 1;
 }
-.spin {
-  animation: spin 1.2s linear infinite;
-}
-@keyframes spin {
-  to {
-    transform: rotate(1turn);
-  }
+/* How far it is; what turns for ever would have the whole desk painted anew all the time. */
+.part {
+  flex: none;
+  width: 13px;
+  height: 13px;
+  border: 1px solid var(--brass);
+  border-radius: 50%;
+  background: conic-gradient(var(--brass) calc(var(--done) * 1turn), transparent 0);
 }
 </style>
