@@ -273,18 +273,23 @@ func unit(v [3]float32) [3]float32 {
 
 func dot(a, b [3]float32) float32 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
 
-// fadeTable holds e^−x for x from 0 to 8 in steps of 1/128; see fade.
-var fadeTable = func() (t [8*128 + 2]float32) {
+// fadeTable holds e^−x for x from 0 to fadeReach; see fade.
+var fadeTable = func() (t [fadeReach*fadeSteps + 2]float32) {
 	for i := range t {
-		t[i] = float32(math.Exp(-float64(i) / 128))
+		t[i] = float32(math.Exp(-float64(i) / fadeSteps))
 	}
 	return t
 }()
 
+const (
+	fadeReach = 8
+	fadeSteps = 128 // for each 1
+)
+
 // fade returns e^−x for x ≥ 0 by linear interpolation, within 1e-5.
 func fade(x float32) float32 {
-	x *= 128
-	if x >= 8*128 {
+	x *= fadeSteps
+	if x >= fadeReach*fadeSteps {
 		return 0
 	}
 	i := int(x)

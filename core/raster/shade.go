@@ -397,9 +397,8 @@ func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) 
 		left &^= mine
 		t.spread(s, b, owner, mine)
 	}
-	for m := all &^ alone; m != 0; m &= m - 1 {
-		i := bits.TrailingZeros64(m) & (pixels - 1)
-		t.colors[i] = t.mixed(s, b, (*[most]uint32)(b.owner[i*most:]), float32(b.x+int32(i)%side), float32(b.y+int32(i)/side))
+	if alone != all {
+		t.mixed(s, b, all&^alone)
 	}
 	t.write(b, w, h, out)
 }
@@ -467,21 +466,62 @@ func (t *tileScratch) firsts(owner uint32, among uint64) (out uint64) {
 	return out
 }
 
-// worthWide is for how many pixels of a row it pays to shade eight at a time.
+// worthWide is for how many pixels it pays to shade eight at a time.
 const worthWide = 3
 
-// mixed shades each owner of a pixel once, at the middle of its samples, and averages by
-// the number of samples. Triangles over which one surface goes on count as one owner. The
-// average is taken of finished bytes, as a display's multisampling does, so that bright
-// edges stay smooth.
-func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py float32) uint32 {
-	even, odd := uint32(2|2<<16), uint32(2) // red and blue, green, with room for four
+// stake is what an owner has of a pixel: some of its samples, at whose middle it is shaded.
+type stake struct {
+	owner uint32
+	n     uint32 // samples
+	pixel int32
+	next  int32 // of the same slot, less than 0 for none
+	x, y  float32
+}
+
+// stakes are those of all pixels of a block, by the slots that faces are kept in.
+type stakes struct {
+	all   [pixels * most]stake
+	n     int32
+	first [faceSlots]int32
+	slots uint64      // that are not empty
+	sum   [pixels]sum // of what is finished
+}
+
+// sum adds up red and blue, and green, with room for four.
+type sum struct{ even, odd uint32 }
+
+// mixed shades pixels that several owners share: each owner of a pixel once, at the middle
+// of its samples. What they give is averaged by the number of samples. Triangles over which
+// one surface goes on count as one owner. The average is taken of finished bytes, as a
+// display's multisampling does, so that bright edges stay smooth.
+func (t *tileScratch) mixed(s *shader, b *block, which uint64) {
+	k := &t.stakes
+	k.n, k.slots = 0, 0
+	for m := which; m != 0; m &= m - 1 {
+		i := int32(bits.TrailingZeros64(m)) & (pixels - 1)
+		k.sum[i] = sum{2 | 2<<16, 2}
+		t.claim(s, i, (*[most]uint32)(b.owner[i*most:]), float32(b.x+i%side), float32(b.y+i/side))
+	}
+	for slots := k.slots; slots != 0; slots &= slots - 1 {
+		for left := k.first[bits.TrailingZeros64(slots)&(faceSlots-1)]; left >= 0; {
+			left = t.finish(s, b, left)
+		}
+	}
+	for m := which; m != 0; m &= m - 1 {
+		i := bits.TrailingZeros64(m) & (pixels - 1)
+		t.colors[i] = k.sum[i].even>>2&0xff00ff | k.sum[i].odd>>2<<8 | 255<<24
+	}
+}
+
+// claim notes the stakes in a pixel.
+func (t *tileScratch) claim(s *shader, pixel int32, owner *[most]uint32, px, py float32) {
+	k := &t.stakes
 	for left := uint32(1<<most - 1); left != 0; {
 		o := owner[bits.TrailingZeros32(left)&(most-1)]
 		same := uint32(0)
-		for k, v := range owner {
+		for i, v := range owner {
 			if v == o {
-				same |= 1 << k
+				same |= 1 << i
 			}
 		}
 		left &^= same
@@ -492,18 +532,71 @@ func (t *tileScratch) mixed(s *shader, b *block, owner *[most]uint32, px, py flo
 			left &^= same
 			n += uint32(bits.OnesCount32(same))
 		}
-		var c uint32
-		if o == nobody {
-			c = s.background(px+m.x, py+m.y)
-		} else if f := t.enter(s, o, b); f.ready && s.haze == 0 {
-			c = f.color
-		} else {
-			c = f.at(t, s, px+m.x, py+m.y)
+		slot, next := o%faceSlots, int32(-1)
+		if k.slots>>slot&1 == 1 {
+			next = k.first[slot]
 		}
-		even += n * (c & 0xff00ff)
-		odd += n * (c >> 8 & 0xff)
+		k.slots |= 1 << slot
+		k.first[slot] = k.n
+		k.all[k.n&(pixels*most-1)] = stake{o, n, pixel, next, px + m.x, py + m.y}
+		k.n++
 	}
-	return even>>2&0xff00ff | odd>>2<<8 | 255<<24
+}
+
+// finish shades all stakes of the owner of the first one in a row, and returns the row of
+// those that are left.
+func (t *tileScratch) finish(s *shader, b *block, row int32) (left int32) {
+	k := &t.stakes
+	owner := k.all[row].owner
+	var f *face
+	if owner != nobody {
+		f = t.enter(s, owner, b)
+	}
+	left = -1
+	var mine [side]*stake
+	n := 0
+	for at := row; at >= 0; {
+		c := &k.all[at&(pixels*most-1)]
+		next := c.next
+		if c.owner != owner {
+			c.next, left = left, at
+		} else {
+			mine[n] = c
+			if n++; n == side {
+				t.share(s, f, mine[:])
+				n = 0
+			}
+		}
+		at = next
+	}
+	t.share(s, f, mine[:n])
+	return left
+}
+
+// share adds what a face, or the sky, gives to some pixels, which are at most eight.
+func (t *tileScratch) share(s *shader, f *face, stakes []*stake) {
+	var colors [side]uint32
+	switch {
+	case f == nil:
+		for i, k := range stakes {
+			colors[i] = s.background(k.x, k.y)
+		}
+	case f.ready && s.haze == 0:
+		for i := range stakes {
+			colors[i] = f.color
+		}
+	case s.eights && len(stakes) >= worthWide:
+		f.placesWide(t, s, stakes, &colors)
+	default:
+		for i, k := range stakes {
+			colors[i] = f.at(t, s, k.x, k.y)
+		}
+	}
+	for i, k := range stakes {
+		at := &t.stakes.sum[k.pixel&(pixels-1)]
+		at.even += k.n * (colors[i] & 0xff00ff)
+		at.odd += k.n * (colors[i] >> 8 & 0xff)
+	}
 }
 
 // joined returns which of some samples belong to triangles that share a vertex with

@@ -101,6 +101,7 @@ type tileScratch struct {
 	lamps  []*lamp        // that may reach into the block at hand
 	first  [pixels]uint32 // owners of the first sample of its pixels
 	colors [pixels]uint32 // its picture
+	stakes stakes         // in its pixels that several share
 }
 
 const infinite = 1e30 // nearer than anything

@@ -33,7 +33,20 @@ func (r *rays) atWide(k int, x, y, depth f8) f8 {
 
 // rowWide is at for some pixels of a block's row, whose bits are set.
 func (f *face) rowWide(t *tileScratch, s *shader, b *block, y int32, some uint8, row *[side]uint32) {
-	x, py := all(float32(b.x)+0.5).Add(archsimd.LoadFloat32x8(&rowSteps)), all(float32(b.y+y)+0.5)
+	f.atWide(t, s, all(float32(b.x)+0.5).Add(archsimd.LoadFloat32x8(&rowSteps)), all(float32(b.y+y)+0.5), some, row)
+}
+
+// placesWide is at for the places of at most eight stakes.
+func (f *face) placesWide(t *tileScratch, s *shader, stakes []*stake, colors *[side]uint32) {
+	var x, y eights
+	for i, k := range stakes {
+		x[i&(side-1)], y[i&(side-1)] = k.x, k.y
+	}
+	f.atWide(t, s, archsimd.LoadFloat32x8(&x), archsimd.LoadFloat32x8(&y), uint8(1<<len(stakes)-1), colors)
+}
+
+// atWide is at for some of eight places, whose bits are set.
+func (f *face) atWide(t *tileScratch, s *shader, x, py f8, some uint8, out *[side]uint32) {
 	l := &f.light
 	var zero f8
 	one := all(1)
@@ -82,7 +95,7 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y int32, some uint8,
 			red, green, blue = red.Add(all(s.sun[0]).Mul(d)), green.Add(all(s.sun[1]).Mul(d)), blue.Add(all(s.sun[2]).Mul(d))
 		}
 		if len(t.lamps) > 0 {
-			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, some)
+			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue)
 		}
 		baseR, baseG, baseB, glow := all(l.base[0]), all(l.base[1]), all(l.base[2]), all(l.glow)
 		if f.colored {
@@ -108,7 +121,7 @@ func (f *face) rowWide(t *tileScratch, s *shader, b *block, y int32, some uint8,
 	archsimd.ClearAVXUpperBits()
 	for m := some; m != 0; m &= m - 1 {
 		k := bits.TrailingZeros8(m) & (side - 1)
-		row[k] = uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
+		out[k] = uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
 	}
 }
 
@@ -167,24 +180,35 @@ func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, some uint8) f8 {
 }
 
 // lampsWide adds the light of lamps.
-func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, some uint8) (r, g, b f8) {
-	var at, n [3]eights
-	for k := range at {
-		s.rays.atWide(k, x, y, depth).Store(&at[k])
-	}
-	nx.Store(&n[0])
-	ny.Store(&n[1])
-	nz.Store(&n[2])
+func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8) (r, g, b f8) {
+	ax, ay, az := s.rays.atWide(0, x, y, depth), s.rays.atWide(1, x, y, depth), s.rays.atWide(2, x, y, depth)
 	for _, l := range t.lamps {
-		var d eights
-		for m := some; m != 0; m &= m - 1 {
-			k := bits.TrailingZeros8(m) & (side - 1)
-			d[k] = l.shine(&[3]float32{n[0][k], n[1][k], n[2][k]}, &[3]float32{at[0][k], at[1][k], at[2][k]})
-		}
-		v := archsimd.LoadFloat32x8(&d)
+		v := l.shineWide(nx, ny, nz, ax, ay, az)
 		red, green, blue = red.Add(all(l.color[0]).Mul(v)), green.Add(all(l.color[1]).Mul(v)), blue.Add(all(l.color[2]).Mul(v))
 	}
 	return red, green, blue
+}
+
+// shineWide is shine at eight places.
+func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8) f8 {
+	var zero f8
+	one := all(1)
+	tx, ty, tz := all(l.at[0]).Sub(ax), all(l.at[1]).Sub(ay), all(l.at[2]).Sub(az)
+	d2 := tx.Mul(tx).Add(ty.Mul(ty)).Add(tz.Mul(tz))
+	w := one.Sub(d2.Mul(all(l.reach2)))
+	d := nx.Mul(tx).Add(ny.Mul(ty)).Add(nz.Mul(tz))
+	dark := w.LessEqual(zero).Or(d.LessEqual(zero))
+	if dark.ToBits() == 255 {
+		return zero
+	}
+	away := one.Div(d2.Add(all(1e-12)).Sqrt())
+	k := w.Mul(w).Div(all(0.2).Add(all(0.8).Mul(d2))).Mul(d).Mul(away)
+	if l.spot {
+		c := zero.Sub(all(l.dir[0]).Mul(tx).Add(all(l.dir[1]).Mul(ty)).Add(all(l.dir[2]).Mul(tz))).Mul(away)
+		e := c.Sub(all(l.outer)).Mul(all(l.sharp)).Min(one).Max(zero)
+		k = k.Mul(e.Mul(e).Mul(all(3).Sub(all(2).Mul(e))))
+	}
+	return zero.Merge(k, dark)
 }
 
 // paintWide is the colour of a row of pixels whose corners differ.
@@ -213,14 +237,45 @@ func (f *face) paintWide(x, y f8, some uint8) (red, green, blue, glow f8) {
 // hazeWide is hazed for a row of pixels.
 func (s *shader) hazeWide(x, y, depth f8, some uint8) f8 {
 	rx, ry, rz := s.rayWide(0, x, y), s.rayWide(1, x, y), s.rayWide(2, x, y)
-	var away, high, k eights
-	depth.Mul(rx.Mul(rx).Add(ry.Mul(ry)).Add(rz.Mul(rz)).Sqrt()).Store(&away)
-	all(s.eye[1]).Add(ry.Mul(depth)).Store(&high)
+	away := depth.Mul(rx.Mul(rx).Add(ry.Mul(ry)).Add(rz.Mul(rz)).Sqrt())
+	high := all(s.eye[1]).Add(ry.Mul(depth))
+	return all(1).Sub(fadeWide(s.thicknessWide(away, high, some), some))
+}
+
+// thicknessWide is thickness for eight points.
+func (s *shader) thicknessWide(distance, y f8, some uint8) f8 {
+	t := distance.Mul(all(s.haze))
+	if s.rise == 0 {
+		return t
+	}
+	var zero f8
+	one := all(1)
+	a, b := (s.eye[1]-s.base)*s.rise, y.Sub(all(s.base)).Mul(all(s.rise))
+	ea, d := all(power(a)), b.Sub(all(a))
+	level := d.Less(all(0.01)).And(d.Greater(all(-0.01)))
+	above := b.GreaterEqual(zero)
+	f := fadeWide(b.Merge(zero.Sub(b).Min(all(20)), above), some)
+	eb := f.Merge(one.Div(f.Max(all(2e-9))), above) // power
+	return t.Mul(ea).Mul(one.Sub(d.Mul(all(0.5)))).Merge(t.Mul(ea.Sub(eb)).Div(d), level).Min(all(80))
+}
+
+// fadeWide is fade for some of eight numbers.
+func fadeWide(x f8, some uint8) f8 {
+	x = x.Mul(all(fadeSteps))
+	within := x.Less(all(fadeReach * fadeSteps))
+	x = x.Masked(within)
+	step := x.ConvertToInt32()
+	f := x.Sub(step.ConvertToFloat32())
+	var at [side]int32
+	var from, to eights
+	step.Store(&at)
 	for m := some; m != 0; m &= m - 1 {
 		n := bits.TrailingZeros8(m) & (side - 1)
-		k[n] = 1 - fade(s.thickness(away[n], high[n]))
+		i := at[n] & (fadeReach*fadeSteps - 1)
+		from[n], to[n] = fadeTable[i], fadeTable[i+1]
 	}
-	return archsimd.LoadFloat32x8(&k)
+	lo := archsimd.LoadFloat32x8(&from)
+	return lo.Add(archsimd.LoadFloat32x8(&to).Sub(lo).Mul(f)).Masked(within)
 }
 
 // cornersWide is corners, all four at once.
