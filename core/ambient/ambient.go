@@ -3,6 +3,7 @@
 package ambient
 
 import (
+	"encoding/binary"
 	"maps"
 	"math"
 	"sync/atomic"
@@ -415,14 +416,23 @@ func (f *Field) Sky(x, y, z float32) float32 {
 	}
 	i, j, k := int(x), int(y), int(z)
 	u, v, w := x-float32(i), y-float32(j), z-float32(k)
-	at := (k*High+j)*Wide + i
-	a, b := f.Bytes[at:at+Wide+2], f.Bytes[at+High*Wide:at+High*Wide+Wide+2]
-	plane := func(p []uint8) float32 {
-		low := float32(p[0]) + (float32(p[1])-float32(p[0]))*u
-		high := float32(p[Wide]) + (float32(p[Wide+1])-float32(p[Wide]))*u
-		return low + (high-low)*v
+	c := f.Corners((k*High+j)*Wide + i)
+	row := func(c uint16) float32 {
+		first := float32(c & 255)
+		return first + (float32(c>>8)-first)*u
 	}
-	p, q := plane(a), plane(b)
+	near, far := row(c[0]), row(c[2])
+	p, q := near+(row(c[1])-near)*v, far+(row(c[3])-far)*v
 	d := ((p+(q-p)*w)*(Layers/255) - Free) * Gain
 	return 1 - Most*max(0, min(1, d))
+}
+
+// Corners returns the bytes of a cell, and of the one after it along x as the upper half;
+// then those over them, and both of these again a cell further along z.
+func (f *Field) Corners(at int) [4]uint16 {
+	b := f.Bytes[at : at+(High+1)*Wide+2]
+	return [4]uint16{
+		binary.LittleEndian.Uint16(b), binary.LittleEndian.Uint16(b[Wide:]),
+		binary.LittleEndian.Uint16(b[High*Wide:]), binary.LittleEndian.Uint16(b[(High+1)*Wide:]),
+	}
 }

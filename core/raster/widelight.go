@@ -165,18 +165,39 @@ func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, some uint
 	return archsimd.LoadFloat32x8(&share)
 }
 
-// openWide is how much of the sky a row of pixels sees.
+// openWide is how much of the sky some of eight places see, as ambient.Field.Sky tells it.
 func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, some uint8) f8 {
-	step := all(ambient.Step)
-	var px, py, pz, open eights
-	s.among.atWide(0, x, y, depth).Add(nx.Mul(step)).Store(&px)
-	s.among.atWide(1, x, y, depth).Add(ny.Mul(step)).Store(&py)
-	s.among.atWide(2, x, y, depth).Add(nz.Mul(step)).Store(&pz)
-	for m := some; m != 0; m &= m - 1 {
-		k := bits.TrailingZeros8(m) & (side - 1)
-		open[k] = s.around.Sky(px[k], py[k], pz[k])
+	var zero f8
+	one, half, step := all(1), all(0.5), all(ambient.Step)
+	px := s.among.atWide(0, x, y, depth).Add(nx.Mul(step)).Sub(half)
+	py := s.among.atWide(1, x, y, depth).Add(ny.Mul(step)).Sub(half)
+	pz := s.among.atWide(2, x, y, depth).Add(nz.Mul(step)).Sub(half)
+	inside := px.GreaterEqual(zero).And(py.GreaterEqual(zero)).And(pz.GreaterEqual(zero)).
+		And(px.Less(all(ambient.Wide - 1))).And(py.Less(all(ambient.High - 1))).And(pz.Less(all(ambient.Wide - 1)))
+	asked := inside.ToBits() & some
+	if asked == 0 {
+		return one
 	}
-	return archsimd.LoadFloat32x8(&open)
+	i, j, k := px.ConvertToInt32(), py.ConvertToInt32(), pz.ConvertToInt32()
+	u, v, w := px.Sub(i.ConvertToFloat32()), py.Sub(j.ConvertToFloat32()), pz.Sub(k.ConvertToFloat32())
+	var at [side]int32
+	k.Mul(archsimd.BroadcastInt32x8(ambient.High)).Add(j).Mul(archsimd.BroadcastInt32x8(ambient.Wide)).Add(i).Store(&at)
+	var corners [4][side]int32
+	for ; asked != 0; asked &= asked - 1 {
+		n := bits.TrailingZeros8(asked) & (side - 1)
+		for c, v := range s.around.Corners(int(at[n])) {
+			corners[c][n] = int32(v)
+		}
+	}
+	row := func(c int) f8 {
+		both := archsimd.LoadInt32x8(&corners[c])
+		first := both.And(archsimd.BroadcastInt32x8(255)).ConvertToFloat32()
+		return first.Add(both.ShiftAllRight(8).ConvertToFloat32().Sub(first).Mul(u))
+	}
+	near, far := row(0), row(2)
+	p, q := near.Add(row(1).Sub(near).Mul(v)), far.Add(row(3).Sub(far).Mul(v))
+	d := p.Add(q.Sub(p).Mul(w)).Mul(all(ambient.Layers / 255)).Sub(all(ambient.Free)).Mul(all(ambient.Gain))
+	return one.Sub(all(ambient.Most).Mul(d.Min(one).Max(zero))).Merge(one, inside)
 }
 
 // lampsWide adds the light of lamps.
