@@ -41,6 +41,9 @@ test('from boards to an animatic, before there is any camera', async ({ page }) 
   await page.goto(server.url)
   await newScene(page, 'Hollin Pass', 'Drawn first')
   await saved(page)
+  const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
+  const made = scenes.find((s) => s.title === 'Drawn first')!.id
+  await server.edit(made, 'formats', 'wide', (f) => ({ ...f, width: 256, height: 144 })) // it is delivered in a test's time
   await desk(page, 'Splice')
   await page.getByRole('button', { name: 'Boards…' }).click()
   await type(page, 'Length of each', '1s')
@@ -73,8 +76,6 @@ test('from boards to an animatic, before there is any camera', async ({ page }) 
   await page.getByRole('button', { name: 'Deliver all 4 shots' }).click()
   const job = page.getByRole('article', { name: 'Delivery 1' })
   await expect(job).toContainText('4 of 4 finished', { timeout: 120_000 })
-  const scenes = await server.get<{ id: string; title: string }[]>('/scenes')
-  const made = scenes.find((s) => s.title === 'Drawn first')!.id
   const [d] = await server.get<{ outputs: { file: string; frames: number; number: string }[] }[]>(
     `/scenes/${made}/deliveries`,
   )
