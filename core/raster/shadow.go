@@ -354,7 +354,7 @@ func (s *shader) lit(depth, px, py float32, moved *[3]float32) float32 {
 // half of the place, or 2x2 if edges are sharp; when the middle and the corners say the
 // same, the others are not asked. Outside the map everything is lit.
 func (m *shadowMap) reaches(x, y, z float32, sharp bool) float32 {
-	if x < 1 || y < 1 || z > 1 || int(x) >= m.size-2 || int(y) >= m.size-2 {
+	if m.beside(x, y, z) {
 		return 1
 	}
 	ix, iy := int(x), int(y)
@@ -377,6 +377,11 @@ func (m *shadowMap) reaches(x, y, z float32, sharp bool) float32 {
 		return share(row[0] > z)*(1-u) + share(row[1] > z) + share(row[2] > z) + share(row[3] > z)*u
 	}
 	return (across(row0)*(1-v) + across(row1) + across(row2) + across(row3)*v) / 9
+}
+
+// beside tells whether a place is outside of the map.
+func (m *shadowMap) beside(x, y, z float32) bool {
+	return x < 1 || y < 1 || z > 1 || int(x) >= m.size-2 || int(y) >= m.size-2
 }
 
 func share(lit bool) float32 {

@@ -160,9 +160,35 @@ func (f *face) sunWide(s *shader, x, y, depth, nx, ny, nz, sunward f8, some uint
 	c.atWide(2, x, y, depth).Add(mz).Store(&pz)
 	for ; asked != 0; asked &= asked - 1 {
 		k := bits.TrailingZeros8(asked) & (side - 1)
-		share[k] = s.shadow.reaches(px[k], py[k], pz[k], c.sharp)
+		share[k] = s.shadow.reachesWide(px[k], py[k], pz[k], c.sharp)
 	}
 	return archsimd.LoadFloat32x8(&share)
+}
+
+// reachesWide is reaches, with a row of the map compared at once.
+func (m *shadowMap) reachesWide(x, y, z float32, sharp bool) float32 {
+	if sharp || m.beside(x, y, z) {
+		return m.reaches(x, y, z, sharp)
+	}
+	ix, iy := int(x), int(y)
+	at := (iy-1)*m.size + ix - 1
+	deep := archsimd.BroadcastFloat32x4(z)
+	lit := func(at int) uint32 {
+		return uint32(archsimd.LoadFloat32x4((*[4]float32)(m.depth[at:])).Greater(deep).ToBits())
+	}
+	rows := lit(at) | lit(at+m.size)<<4 | lit(at+2*m.size)<<8 | lit(at+3*m.size)<<12
+	const asked = 0x9669 // the middle and the corners
+	switch rows & asked {
+	case asked:
+		return 1
+	case 0:
+		return 0
+	}
+	u, v := x-float32(ix), y-float32(iy)
+	across := func(row uint32) float32 {
+		return float32(row&1)*(1-u) + float32(row>>1&1) + float32(row>>2&1) + float32(row>>3&1)*u
+	}
+	return (across(rows)*(1-v) + across(rows>>4) + across(rows>>8) + across(rows>>12)*v) / 9
 }
 
 // openWide is how much of the sky some of eight places see, as ambient.Field.Sky tells it.
