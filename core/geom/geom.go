@@ -197,9 +197,26 @@ func (b Box) Empty() bool { return b.Min.X > b.Max.X }
 // Add returns the box grown to hold a point.
 func (b Box) Add(p r3.Vec) Box {
 	return Box{
-		r3.Vec{X: min(b.Min.X, p.X), Y: min(b.Min.Y, p.Y), Z: min(b.Min.Z, p.Z)},
-		r3.Vec{X: max(b.Max.X, p.X), Y: max(b.Max.Y, p.Y), Z: max(b.Max.Z, p.Z)},
+		r3.Vec{X: Lesser(b.Min.X, p.X), Y: Lesser(b.Min.Y, p.Y), Z: Lesser(b.Min.Z, p.Z)},
+		r3.Vec{X: Greater(b.Max.X, p.X), Y: Greater(b.Max.Y, p.Y), Z: Greater(b.Max.Z, p.Z)},
 	}
+}
+
+// Lesser and Greater are min and max where nothing is NaN. In WebAssembly those are calls,
+// which took a sixth of the time in which a scene was opened for the first time.
+func Lesser(a, b float64) float64 {
+	if b < a {
+		return b
+	}
+	return a
+}
+
+// Greater is the greater of two numbers; see Lesser.
+func Greater(a, b float64) float64 {
+	if b > a {
+		return b
+	}
+	return a
 }
 
 // Grown returns the box with a margin on all sides.

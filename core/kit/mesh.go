@@ -4,6 +4,7 @@ package kit
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"sync"
 
@@ -84,14 +85,21 @@ func Hex(s string) Color {
 
 func linear(v uint64) float32 { return float32(Linear(uint8(v))) }
 
-// Linear is the light of a byte of sRGB (IEC 61966-2-1), 0 to 1.
-func Linear(v uint8) float64 {
-	c := float64(v) / 255
-	if c <= 0.04045 {
-		return c / 12.92
+// linearOf is the light of each byte of sRGB (IEC 61966-2-1).
+var linearOf = func() (out [256]float64) {
+	for i := range out {
+		c := float64(i) / 255
+		if c <= 0.04045 {
+			out[i] = c / 12.92
+		} else {
+			out[i] = math.Pow((c+0.055)/1.055, 2.4)
+		}
 	}
-	return math.Pow((c+0.055)/1.055, 2.4)
-}
+	return out
+}()
+
+// Linear is the light of a byte of sRGB (IEC 61966-2-1), 0 to 1.
+func Linear(v uint8) float64 { return linearOf[v] }
 
 func (c Color) shade(f float32) Color { return Color{c[0] * f, c[1] * f, c[2] * f, c[3]} }
 
@@ -132,7 +140,13 @@ func (b *builder) with(m geom.Mat4, c *Color, draw func()) {
 	b.at, b.color = at, color
 }
 
-func (b *builder) tinted(c Color, draw func()) { b.with(geom.Identity, &c, draw) }
+// tinted runs draw under another colour.
+func (b *builder) tinted(c Color, draw func()) {
+	color := b.color
+	b.color = c
+	draw()
+	b.color = color
+}
 
 // face adds a flat polygon, counter-clockwise from outside.
 func (b *builder) face(p ...r3.Vec) {
@@ -255,19 +269,32 @@ func (b *builder) ball(c r3.Vec, rx, ry, rz float64, sides int) {
 // grid adds a surface over x and z in flat-shaded facets, with a height and a
 // colour for each place.
 func (b *builder) grid(x0, z0, x1, z1 float64, nx, nz int, height func(x, z float64) float64, color func(p, n r3.Vec) Color) {
-	at := func(i, k int) r3.Vec {
-		x := x0 + (x1-x0)*float64(i)/float64(nx)
+	row := func(k int, out []r3.Vec) []r3.Vec {
 		z := z0 + (z1-z0)*float64(k)/float64(nz)
-		return vec(x, height(x, z), z)
+		for i := range nx + 1 {
+			x := x0 + (x1-x0)*float64(i)/float64(nx)
+			out = append(out, vec(x, height(x, z), z))
+		}
+		return out
 	}
+	m, corners := &b.mesh, 6*nx*nz
+	m.Positions, m.Normals = slices.Grow(m.Positions, 3*corners), slices.Grow(m.Normals, 3*corners)
+	m.Colors, m.Indices = slices.Grow(m.Colors, 4*corners), slices.Grow(m.Indices, corners)
+	near := row(0, make([]r3.Vec, 0, nx+1))
+	far := make([]r3.Vec, 0, nx+1)
+	before := b.color
 	for k := range nz {
+		far = row(k+1, far[:0])
 		for i := range nx {
-			a, c, d, e := at(i, k), at(i+1, k), at(i+1, k+1), at(i, k+1)
+			a, c, d, e := near[i], near[i+1], far[i+1], far[i]
 			for _, t := range [2][3]r3.Vec{{a, e, d}, {a, d, c}} {
 				n := r3.Unit(r3.Cross(r3.Sub(t[1], t[0]), r3.Sub(t[2], t[0])))
-				b.tinted(color(r3.Scale(1.0/3, r3.Add(t[0], r3.Add(t[1], t[2]))), n), func() { b.face(t[0], t[1], t[2]) })
+				b.color = color(r3.Scale(1.0/3, r3.Add(t[0], r3.Add(t[1], t[2]))), n)
+				b.face(t[0], t[1], t[2])
+				b.color = before
 			}
 		}
+		near, far = far, near
 	}
 }
 

@@ -24,7 +24,7 @@ func drop(a, b r3.Vec, ra, rb float64) solid {
 	return func(p r3.Vec) float64 {
 		d := r3.Sub(p, a)
 		y := r3.Dot(d, u)
-		x := math.Sqrt(max(0, r3.Norm2(d)-y*y))
+		x := math.Sqrt(geom.Greater(0, r3.Norm2(d)-y*y))
 		k := y*c - x*s // along the slanted side
 		switch {
 		case k < 0:
@@ -60,8 +60,8 @@ func (f solid) and(k float64, others ...solid) solid {
 		a := f
 		f = func(p r3.Vec) float64 {
 			x, y := a(p), g(p)
-			h := max(0, k-math.Abs(x-y)) / k
-			return min(x, y) - h*h*k/4
+			h := geom.Greater(0, k-math.Abs(x-y)) / k
+			return geom.Lesser(x, y) - h*h*k/4
 		}
 	}
 	return f
@@ -71,8 +71,8 @@ func (f solid) and(k float64, others ...solid) solid {
 func (f solid) without(k float64, g solid) solid {
 	return func(p r3.Vec) float64 {
 		x, y := f(p), -g(p)
-		h := max(0, k-math.Abs(x-y)) / k
-		return max(x, y) + h*h*k/4
+		h := geom.Greater(0, k-math.Abs(x-y)) / k
+		return geom.Greater(x, y) + h*h*k/4
 	}
 }
 
@@ -119,22 +119,37 @@ func (b *builder) carve(f solid, box geom.Box, cell float64, covers ...solid) {
 	}
 	index := func(i, j, k int) int { return (k*ny+j)*nx + i }
 	values := make([]float64, nx*ny*nz)
-	// Six nodes along are told by the one in their middle where the surface is far away.
-	const block = 6
-	for k0 := 0; k0 < nz; k0 += block {
-		for j0 := 0; j0 < ny; j0 += block {
-			for i0 := 0; i0 < nx; i0 += block {
-				middle := f(r3.Add(at(i0, j0, k0), vec(cell*block/2, cell*block/2, cell*block/2)))
-				far := math.Abs(middle) > 1.5*cell*block
-				for k := k0; k < min(nz, k0+block); k++ {
-					for j := j0; j < min(ny, j0+block); j++ {
-						for i := i0; i < min(nx, i0+block); i++ {
-							if values[index(i, j, k)] = middle; !far {
-								values[index(i, j, k)] = f(at(i, j, k))
-							}
-						}
+	// tell finds the values of a block of nodes. Where the surface is far away the one in
+	// their middle tells for all; elsewhere halves of them are asked, and then each.
+	var tell func(i0, j0, k0, block int)
+	tell = func(i0, j0, k0, block int) {
+		i1, j1, k1 := min(nx, i0+block), min(ny, j0+block), min(nz, k0+block)
+		if i0 >= i1 || j0 >= j1 || k0 >= k1 {
+			return
+		}
+		half := cell * float64(block) / 2
+		middle := f(r3.Add(at(i0, j0, k0), vec(half, half, half)))
+		far := math.Abs(middle) > 3*half
+		if !far && block == wholeBlock {
+			for n := range 8 {
+				tell(i0+n&1*block/2, j0+n>>1&1*block/2, k0+n>>2*block/2, block/2)
+			}
+			return
+		}
+		for k := k0; k < k1; k++ {
+			for j := j0; j < j1; j++ {
+				for i := i0; i < i1; i++ {
+					if values[index(i, j, k)] = middle; !far {
+						values[index(i, j, k)] = f(at(i, j, k))
 					}
 				}
+			}
+		}
+	}
+	for k := 0; k < nz; k += wholeBlock {
+		for j := 0; j < ny; j += wholeBlock {
+			for i := 0; i < nx; i += wholeBlock {
+				tell(i, j, k, wholeBlock)
 			}
 		}
 	}
@@ -196,6 +211,9 @@ func (b *builder) carve(f solid, box geom.Box, cell float64, covers ...solid) {
 	}
 }
 
+// wholeBlock is how many nodes on a side are looked at together.
+const wholeBlock = 6
+
 var (
 	cellEdges  = [12][2]int{{0, 1}, {2, 3}, {4, 5}, {6, 7}, {0, 2}, {1, 3}, {4, 6}, {5, 7}, {0, 4}, {1, 5}, {2, 6}, {3, 7}}
 	cellAround = [3][2][3]int{{{0, 1, 0}, {0, 0, 1}}, {{0, 0, 1}, {1, 0, 0}}, {{1, 0, 0}, {0, 1, 0}}}
@@ -205,9 +223,13 @@ var (
 func settled(f solid, p r3.Vec, cell float64) r3.Vec {
 	from := p
 	for range 2 { // Newton's steps
+		off := f(p)
+		if math.Abs(off) < 1e-7 {
+			break
+		}
 		g := f.slope(p)
 		if l := r3.Norm2(g); l > 1e-6 {
-			p = r3.Sub(p, r3.Scale(f(p)/l, g))
+			p = r3.Sub(p, r3.Scale(off/l, g))
 		}
 	}
 	if d := r3.Sub(p, from); r3.Norm(d) > cell*0.75 { // a crease: it stays in its cell

@@ -494,13 +494,14 @@ func ground(b *builder, p params) {
 	w, d, seed := p.get("width")/2, p.get("depth")/2, p.int("seed")
 	cell := max(p.get("scale")/5, max(w, d)/48)
 	nx, nz := int(max(2, math.Ceil(2*w/cell))), int(max(2, math.Ceil(2*d/cell)))
-	base, dry := b.color, Hex("#7d7660")
+	base, dry, rock := b.color, Hex("#7d7660"), Hex("#5f5d5a")
+	relief, scale, flat := p.get("relief"), p.get("scale"), p.get("flat")
 	b.grid(-w, -d, w, d, nx, nz, func(x, z float64) float64 {
-		return GroundHeight(x, z, p.get("relief"), p.get("scale"), p.get("flat"), seed)
+		return GroundHeight(x, z, relief, scale, flat, seed)
 	}, func(q, nrm r3.Vec) Color {
 		t := float32(0.5 + 0.5*hills(q.X/7, q.Z/7, seed+40))
 		c := mix(base, dry, t*0.7)
-		return mix(c, Hex("#5f5d5a"), float32(max(0, min(1, (1-nrm.Y)*4))))
+		return mix(c, rock, float32(max(0, min(1, (1-nrm.Y)*4))))
 	})
 }
 

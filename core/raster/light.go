@@ -92,7 +92,7 @@ func newCurve(reach float64, tone func(float64) float64) *toneCurve {
 
 // filmic is the tone curve of docs/shading.md, plain is none.
 var (
-	filmic = newCurve(4, func(x float64) float64 { return 1 - math.Exp(-exposure*x) })
+	filmic = sync.OnceValue(func() *toneCurve { return newCurve(4, func(x float64) float64 { return 1 - math.Exp(-exposure*x) }) })
 	plain  = sync.OnceValue(func() *toneCurve { return newCurve(1, func(x float64) float64 { return x }) })
 )
 
@@ -168,9 +168,10 @@ func newShader(in *Input, width, height int) *shader {
 			reach2: float32(1 / (l.Reach * l.Reach)), outer: float32(l.Outer), sharp: float32(1 / max(1e-4, l.Inner-l.Outer)), spot: l.Inner > l.Outer,
 		})
 	}
-	s.curve = filmic
 	if in.Look.Plain {
 		s.curve = plain()
+	} else {
+		s.curve = filmic()
 	}
 	if b := in.Look.Backdrop; b != nil {
 		c := f3(*b)
