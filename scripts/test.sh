@@ -48,16 +48,30 @@ part() {
   "$@" || FAILED+=("$name")
   say "$name took $((SECONDS - began)) s"
 }
+# beside NAME NICENESS COMMAND… starts what has the processors when the part at hand waits;
+# finished NAME waits for it and shows what it said.
+declare -A BESIDE
+beside() {
+  local name=$1 level=$2
+  shift 2
+  nice -n "$level" "$@" >"$DATA.$name" 2>&1 &
+  BESIDE[$name]=$!
+}
+finished() {
+  local rc=0
+  wait "${BESIDE[$1]}" || rc=$?
+  cat "$DATA.$1"
+  rm -f "$DATA.$1"
+  return $rc
+}
 go_tests() { go test ./... -timeout 15m -json | node scripts/gototals.mjs; }
+beside web 5 bash -c 'cd web && npx --no-install vitest run'
 part go go_tests
 part wasm node scripts/wasmsmoke.mjs
-part web bash -c 'cd web && npx --no-install vitest run'
-# Journeys wait a good deal; lint has what they leave of the processors, and is told after them.
-nice -n 19 scripts/lint.sh >"$DATA.lint" 2>&1 &
-LINT=$!
+part web finished web
+beside lint 19 scripts/lint.sh
 part browser bash -c 'cd e2e && npx --no-install playwright test --project=journeys'
-linted() { local rc=0; wait $LINT || rc=$?; cat "$DATA.lint" >&2; rm -f "$DATA.lint"; return $rc; }
-part lint linted
+part lint finished lint
 say ""
 if [ ${#FAILED[@]} -gt 0 ]; then
   say "FAILED: ${FAILED[*]}"

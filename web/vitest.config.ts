@@ -7,7 +7,7 @@ export default mergeConfig(
     test: {
       environment: 'happy-dom',
       setupFiles: ['src/testing/setup.ts'],
-      maxWorkers: '100%', // nothing else runs beside them
+      maxWorkers: '100%', // what runs beside them waits a good deal
       pool: 'threads', // what one has compiled of the core is there for the others
       // Long enough for what goes through thousands of edits on a slow machine.
       testTimeout: 60_000,
