@@ -31,15 +31,14 @@ export async function newScene(page: Page, production: string, title: string, st
   await saved(page)
 }
 
-/** Chooses an option of a list that opens; pressed again where the panel moved under the pointer. */
+/** Chooses an option of a list that opens; tried again where the panel, or the list, goes away under the pointer. */
 export async function choose(page: Page, field: string, option: string) {
   const wanted = page.getByRole('option', { name: option, exact: true })
   await expect(async () => {
     if (!(await wanted.isVisible()))
-      await page.getByRole('combobox', { name: field, exact: true }).click({ force: true })
-    await expect(wanted).toBeVisible({ timeout: 5000 })
+      await page.getByRole('combobox', { name: field, exact: true }).click({ force: true, timeout: 5000 })
+    await wanted.click({ timeout: 5000 })
   }).toPass({ timeout: 45_000 })
-  await wanted.click()
 }
 
 export const onAir = (page: Page) => page.getByRole('status', { name: 'On air' })

@@ -18,18 +18,22 @@ if [ "${1:-}" = --soak ]; then
   exit
 fi
 need_toolchains
-# While packages come over the network, Go compiles what is needed in any case.
+# While packages come over the network, and while one processor compresses the front end, Go
+# compiles what is needed in any case: all but what has the front end in it.
+(GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o /dev/null ./cmd/corewasm) >/dev/null 2>&1 &
+CORE=$!
 (
-  go build ./core/... ./internal/store ./internal/render ./internal/media
-  GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o /dev/null ./cmd/corewasm
+  needed=$(go list -e -deps -f '{{if not .Standard}}{{.ImportPath}}{{end}}' ./cmd/proscen)
+  go build $(grep -v -e '^proscen/web$' -e '^proscen/internal/httpapi$' -e '^proscen/cmd/' <<<"$needed")
 ) >/dev/null 2>&1 &
-WARM=$!
+PROGRAM=$!
 need_packages 'command -v chromium' chromium 'command -v psql' postgresql-client "${RUN_PACKAGES[@]}"
 need_run
 npm_ci web
 npm_ci e2e
-wait $WARM || true # what does not compile is told below
+wait $CORE || true # what does not compile is told below
 build_web
+wait $PROGRAM || true
 build_program
 DATA=$(mktemp -d /tmp/proscen-test-pg.XXXXXX)
 trap 'stop_postgres "$DATA"; rm -rf "$DATA"' EXIT

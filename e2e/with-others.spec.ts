@@ -4,6 +4,9 @@ import { expect, somebody, test, type Browser, type Page } from './base.ts'
 import { desk, drag, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
 
+// The last file: what it has is shared among those who have nothing else left.
+test.describe.configure({ mode: 'parallel' })
+
 let server: Server
 let id: string
 test.beforeAll(async () => {
