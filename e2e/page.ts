@@ -1,5 +1,5 @@
 // What several journeys do on a page, found by role and name.
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 
 export interface Point {
   x: number
@@ -38,6 +38,16 @@ export async function choose(page: Page, field: string, option: string) {
     if (!(await wanted.isVisible()))
       await page.getByRole('combobox', { name: field, exact: true }).click({ force: true, timeout: 5000 })
     await wanted.click({ timeout: 5000 })
+  }).toPass({ timeout: 45_000 })
+}
+
+/** Chooses from the menu of a button until what that makes is there: the menu may move under the pointer. */
+export async function choice(button: Locator, item: string, made: Locator) {
+  const wanted = button.page().getByRole('menuitem', { name: item, exact: true })
+  await expect(async () => {
+    if (!(await wanted.isVisible())) await button.click({ timeout: 5000 })
+    await wanted.click({ timeout: 5000 })
+    await expect(made).toBeVisible({ timeout: 5000 })
   }).toPass({ timeout: 45_000 })
 }
 

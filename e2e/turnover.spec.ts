@@ -6,7 +6,7 @@ import { createHash } from 'node:crypto'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { recipe, saved, timecode } from './page.ts'
+import { choice, recipe, saved, timecode } from './page.ts'
 import { root, Server } from './server.ts'
 
 let server: Server
@@ -86,9 +86,8 @@ test('three shots in two shapes with handles and burn-ins, stopped and resumed, 
   await figure('before', '6')
   await figure('after', '4')
   await dialog.getByText('a shot is clean of its neighbours').click()
-  await dialog.getByRole('button', { name: 'Burn-in' }).first().click()
-  await page.getByRole('menuitem', { name: 'shot', exact: true }).click()
   const label = dialog.getByRole('button', { name: /^Burn-in shot;/ })
+  await choice(dialog.getByRole('button', { name: 'Burn-in' }).first(), 'shot', label)
   await expect(label).toHaveText('010')
   const at = (await label.boundingBox())!
   await page.mouse.move(at.x + 4, at.y + 4)
