@@ -282,16 +282,13 @@ func (b *builder) grid(x0, z0, x1, z1 float64, nx, nz int, height func(x, z floa
 	m.Colors, m.Indices = slices.Grow(m.Colors, 4*corners), slices.Grow(m.Indices, corners)
 	near := row(0, make([]r3.Vec, 0, nx+1))
 	far := make([]r3.Vec, 0, nx+1)
-	before := b.color
 	for k := range nz {
 		far = row(k+1, far[:0])
 		for i := range nx {
 			a, c, d, e := near[i], near[i+1], far[i+1], far[i]
 			for _, t := range [2][3]r3.Vec{{a, e, d}, {a, d, c}} {
 				n := r3.Unit(r3.Cross(r3.Sub(t[1], t[0]), r3.Sub(t[2], t[0])))
-				b.color = color(r3.Scale(1.0/3, r3.Add(t[0], r3.Add(t[1], t[2]))), n)
-				b.face(t[0], t[1], t[2])
-				b.color = before
+				b.tinted(color(r3.Scale(1.0/3, r3.Add(t[0], r3.Add(t[1], t[2]))), n), func() { b.face(t[0], t[1], t[2]) })
 			}
 		}
 		near, far = far, near
