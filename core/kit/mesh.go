@@ -27,8 +27,10 @@ type Mesh struct {
 	Texture   *Texture  // multiplies the colours, or nil
 	Sheer     Sheer
 
-	once sync.Once
-	tree *geom.Tree
+	once      sync.Once
+	tree      *geom.Tree
+	clustered sync.Once
+	clusters  []Cluster
 }
 
 // Sheer is how a mesh lets what is behind it be seen. It is as opaque at a place as its

@@ -187,27 +187,6 @@ func TestWhatStopsAndGoesChangesNoPicture(t *testing.T) {
 	assert.Less(t, stale, 75*len(kept.shadow.stale), "and mostly little was drawn anew")
 }
 
-func TestDrawsAreSplitEvenlyAndWhole(t *testing.T) {
-	var draws []Draw
-	for i := range 50 {
-		draws = append(draws, Draw{Mesh: &kit.Mesh{Indices: make([]uint32, 3*(1+i*i%17))}})
-	}
-	for _, n := range []int{1, 2, 3, 16, 100} {
-		order := make([]uint32, len(draws))
-		for i := range order {
-			order[i] = uint32(i)
-		}
-		b := split(draws, order, n)
-		require.Len(t, b, n+1)
-		assert.Equal(t, 0, b[0])
-		assert.Equal(t, len(draws), b[n])
-		for i := range n {
-			assert.LessOrEqual(t, b[i], b[i+1])
-		}
-	}
-	assert.Equal(t, []int{0, 0, 0}, split(nil, nil, 2))
-}
-
 func TestFadeTableIsTheExponential(t *testing.T) {
 	for x := 0.0; x < 12; x += 0.0037 {
 		want := math.Exp(-x)

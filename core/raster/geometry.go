@@ -1,9 +1,6 @@
 package raster
 
 import (
-	"math"
-	"slices"
-
 	"proscen/core/geom"
 	"proscen/core/kit"
 )
@@ -31,109 +28,34 @@ type triangle struct {
 
 // placed is a draw in front of the camera.
 type placed struct {
-	toPicture geom.Mat4 // from the mesh to (x·w, y·w, ·, w)
-	none, all bool      // it is outside of the picture; nothing needs to be clipped
-	nearest   float32   // least depth of its box
-	corners   []corner  // its vertices, in the chunk that holds it
+	toPicture geom.Mat4   // from the mesh to (x·w, y·w, ·, w)
+	rows      [12]float32 // the same for x·w, y·w and w
 }
 
-// binned is a triangle in a tile, with what tells that it is hidden there.
-type binned struct {
-	id             uint32  // in its chunk
-	near           float32 // largest 1/w
-	x0, x1, y0, y1 uint8   // pixels of the tile that it may touch
-}
-
-// chunk is a run of draws with its triangles and their tiles.
-type chunk struct {
-	corners   []corner
-	points    []point // of the draw at hand
-	codes     []uint8 // of the draw at hand, when it may have to be clipped
-	triangles []triangle
-	bins      [][]binned
-	sheer     [][]binned // of what may let through what is behind it
-	bin       [][]binned // of these two, those of the draw at hand
-	poly      [2][]corner
-	full      bool // it could not hold all triangles
-}
-
-// arrange places all draws in front of the camera and returns those that can be seen,
-// the nearest first, so that what lies behind them is found hidden early.
-func (r *Renderer) arrange(in *Input, project *geom.Mat4) []uint32 {
-	r.placed = grown(r.placed, len(in.Draws))
-	const run = 64
-	r.parallel((len(in.Draws)+run-1)/run, func(_, at int) {
-		for i := at * run; i < min(len(in.Draws), (at+1)*run); i++ {
-			d, p := &in.Draws[i], &r.placed[i]
-			p.toPicture = project.Mul(&d.World)
-			p.classify(d.Mesh.Bounds, r.width, r.height)
-		}
-	})
-	r.keys = r.keys[:0]
-	for i := range r.placed {
-		if p := &r.placed[i]; !p.none {
-			r.keys = append(r.keys, uint64(math.Float32bits(max(0, p.nearest)))<<32|uint64(i))
-		}
-	}
-	slices.Sort(r.keys)
-	r.order = r.order[:0]
-	for _, k := range r.keys {
-		r.order = append(r.order, uint32(k))
-	}
-	return r.order
-}
-
-func (c *chunk) geometry(draws []Draw, order []uint32, r *Renderer) {
-	c.corners, c.triangles, c.full = c.corners[:0], c.triangles[:0], false
-	for i := range c.bins {
-		c.bins[i], c.sheer[i] = c.bins[i][:0], c.sheer[i][:0]
-	}
-	vertices := 0
-	for _, i := range order {
-		vertices += len(draws[i].Mesh.Positions) / 3
-	}
-	// All at once, so that what has been placed stays where it is.
-	c.corners = slices.Grow(c.corners, vertices)
-	for _, i := range order {
-		c.draw(draws[i].Mesh, i, &r.placed[i], r)
+func (p *placed) set(m geom.Mat4) {
+	p.toPicture = m
+	for i := range 4 {
+		p.rows[i], p.rows[4+i], p.rows[8+i] = float32(m[i]), float32(m[4+i]), float32(m[12+i])
 	}
 }
 
-func (c *chunk) draw(mesh *kit.Mesh, number uint32, p *placed, r *Renderer) {
-	c.bin = c.bins
-	if mesh.Clear() {
-		c.bin = c.sheer
+// corner returns a vertex of the draw's mesh.
+func (p *placed) corner(m *kit.Mesh, v uint32) corner {
+	at, f := m.Positions[3*v:3*v+3:3*v+3], &p.rows
+	x, y, z := at[0], at[1], at[2]
+	return corner{
+		f[0]*x + f[1]*y + f[2]*z + f[3],
+		f[4]*x + f[5]*y + f[6]*z + f[7],
+		f[8]*x + f[9]*y + f[10]*z + f[11],
 	}
-	base := len(c.corners)
-	c.transform(mesh, &p.toPicture)
-	p.corners = c.corners[base:]
-	c.points = grown(c.points, len(p.corners))
-	for i := range p.corners {
-		c.points[i] = project1(&p.corners[i])
+}
+
+// corners returns those of a triangle, of which one number says where its indices begin.
+func (p *placed) corners(m *kit.Mesh, first uint32) (out [3]corner) {
+	for i, v := range m.Indices[first : first+3] {
+		out[i] = p.corner(m, v)
 	}
-	idx, pts := mesh.Indices, c.points
-	if p.all {
-		for k := 0; k+2 < len(idx); k += 3 {
-			c.setup(&pts[idx[k]], &pts[idx[k+1]], &pts[idx[k+2]], number, uint32(k), r)
-		}
-		return
-	}
-	c.codes = grown(c.codes, len(p.corners))
-	w, h := float32(r.width), float32(r.height)
-	for i := range p.corners {
-		c.codes[i] = code(&p.corners[i], w, h)
-	}
-	for k := 0; k+2 < len(idx); k += 3 {
-		a, b, e := idx[k], idx[k+1], idx[k+2]
-		ca, cb, ce := c.codes[a], c.codes[b], c.codes[e]
-		switch {
-		case ca&cb&ce&^codeGuard != 0: // all beyond one side
-		case (ca|cb|ce)&(codeNear|codeGuard) == 0:
-			c.setup(&pts[a], &pts[b], &pts[e], number, uint32(k), r)
-		default:
-			c.clip(&p.corners[a], &p.corners[b], &p.corners[e], number, uint32(k), r)
-		}
-	}
+	return out
 }
 
 // What a vertex is beyond. A triangle with all corners beyond one side is not seen; of
@@ -173,49 +95,6 @@ func code(v *corner, w, h float32) (out uint8) {
 	return out
 }
 
-// classify tells whether a box is wholly in front of the near plane and inside
-// the guard band (all), or outside the picture (none), and how near it is.
-func (p *placed) classify(b geom.Box, width, height int) {
-	m := &p.toPicture
-	var outside [5]int
-	p.all, p.none = true, false
-	nearest := math.Inf(1)
-	w0, h0 := float64(width), float64(height)
-	gx, gy := w0*guard/2, h0*guard/2
-	for i := range 8 {
-		c := b.Corner(i)
-		x := m[0]*c.X + m[1]*c.Y + m[2]*c.Z + m[3]
-		y := m[4]*c.X + m[5]*c.Y + m[6]*c.Z + m[7]
-		w := m[12]*c.X + m[13]*c.Y + m[14]*c.Z + m[15]
-		nearest = min(nearest, w)
-		for k, out := range [5]bool{w < nearClip, x < 0, x > w0*w, y < 0, y > h0*w} {
-			if out {
-				outside[k]++
-			}
-		}
-		p.all = p.all && w >= nearClip && x > -gx*w && x < (gx+w0)*w && y > -gy*w && y < (gy+h0)*w
-	}
-	p.nearest = float32(nearest)
-	for _, n := range outside {
-		p.none = p.none || n == 8
-	}
-}
-
-func (c *chunk) transform(mesh *kit.Mesh, m *geom.Mat4) {
-	var f [12]float32
-	for i := range 4 {
-		f[i], f[4+i], f[8+i] = float32(m[i]), float32(m[4+i]), float32(m[12+i])
-	}
-	for pos := mesh.Positions; len(pos) >= 3; pos = pos[3:] {
-		x, y, z := pos[0], pos[1], pos[2]
-		c.corners = append(c.corners, corner{
-			f[0]*x + f[1]*y + f[2]*z + f[3],
-			f[4]*x + f[5]*y + f[6]*z + f[7],
-			f[8]*x + f[9]*y + f[10]*z + f[11],
-		})
-	}
-}
-
 // project1 rounds a vertex to fixed-point pixels; what is behind the camera or beyond
 // the guard gives what may not be used.
 func project1(v *corner) point {
@@ -249,7 +128,8 @@ func inside(v *corner, plane int, width, height float32) float32 {
 
 // clip cuts a triangle by the near plane and the guard band (Sutherland and
 // Hodgman, 1974) and sets up what is left as a fan.
-func (c *chunk) clip(a, b, e *corner, draw, index uint32, r *Renderer) {
+func (c *builder) clip(a, b, e *corner, draw, index uint32) {
+	r := c.r
 	w, h := float32(r.width), float32(r.height)
 	poly := append(c.poly[0][:0], *a, *b, *e)
 	other := c.poly[1][:0]
@@ -277,7 +157,7 @@ func (c *chunk) clip(a, b, e *corner, draw, index uint32, r *Renderer) {
 			continue // not a number
 		}
 		p, q, s := r.guarded(&poly[0]), r.guarded(&poly[i-1]), r.guarded(&poly[i])
-		c.setup(&p, &q, &s, draw, index, r)
+		c.setup(&p, &q, &s, draw, index)
 	}
 }
 
@@ -292,9 +172,8 @@ func (r *Renderer) guarded(v *corner) point {
 	return p
 }
 
-// setup drops a triangle when it is turned away or covers no sample, and sorts it into
-// the tiles that it may touch.
-func (c *chunk) setup(a, b, e *point, draw, index uint32, r *Renderer) {
+// setup drops a triangle when it is turned away or covers no sample.
+func (c *builder) setup(a, b, e *point, draw, index uint32) {
 	area := int64(b.x-a.x)*int64(e.y-a.y) - int64(e.x-a.x)*int64(b.y-a.y)
 	// In a picture with y down, what is counter-clockwise in space has a
 	// negative area: swap it to run positive, drop what is turned away.
@@ -304,41 +183,28 @@ func (c *chunk) setup(a, b, e *point, draw, index uint32, r *Renderer) {
 	minX, maxX := min(a.x, b.x, e.x), max(a.x, b.x, e.x)
 	minY, maxY := min(a.y, b.y, e.y), max(a.y, b.y, e.y)
 	// Samples lie on lines; between two of them nothing shows.
-	if r.grid.between(minX, maxX) || r.grid.between(minY, maxY) {
+	g := &c.r.grid
+	if g.between(minX, maxX) || g.between(minY, maxY) {
 		return
 	}
 	x0, x1, y0, y1 := minX>>subBits, maxX>>subBits, minY>>subBits, maxY>>subBits
-	if x1 < 0 || y1 < 0 || x0 >= int32(r.width) || y0 >= int32(r.height) {
-		return
-	}
-	if len(c.triangles) == r.mostTriangles {
-		c.full = true
+	if x1 < 0 || y1 < 0 || x0 >= int32(c.r.width) || y0 >= int32(c.r.height) {
 		return
 	}
 	area = -area
 	b, e = e, b
-	id := uint32(len(c.triangles))
 	c.triangles = append(c.triangles, triangle{
 		x: [3]int32{a.x, b.x, e.x}, y: [3]int32{a.y, b.y, e.y},
 		z: a.iw, near: greater(greater(a.iw, b.iw), e.iw), far: lesser(lesser(a.iw, b.iw), e.iw),
-		minX: int16(max(0, x0)), maxX: int16(min(int32(r.width)-1, x1)),
-		minY: int16(max(0, y0)), maxY: int16(min(int32(r.height)-1, y1)),
+		minX: int16(max(0, x0)), maxX: int16(min(int32(c.r.width)-1, x1)),
+		minY: int16(max(0, y0)), maxY: int16(min(int32(c.r.height)-1, y1)),
 		draw: draw, index: index,
 	})
-	t := &c.triangles[id]
+	t := &c.triangles[len(c.triangles)-1]
 	// The plane of 1/w over the picture, in float64: slivers have steep slopes.
 	inv := sub / float64(area)
 	dx1, dy1, dz1 := float64(b.x-a.x), float64(b.y-a.y), float64(b.iw)-float64(a.iw)
 	dx2, dy2, dz2 := float64(e.x-a.x), float64(e.y-a.y), float64(e.iw)-float64(a.iw)
 	t.zx, t.zy = float32((dz1*dy2-dz2*dy1)*inv), float32((dz2*dx1-dz1*dx2)*inv)
-
-	in := binned{id: id, near: t.near}
-	for ty := t.minY / tile; ty <= t.maxY/tile; ty++ {
-		in.y0, in.y1 = uint8(max(0, t.minY-ty*tile)), uint8(min(tile-1, t.maxY-ty*tile))
-		for tx := t.minX / tile; tx <= t.maxX/tile; tx++ {
-			in.x0, in.x1 = uint8(max(0, t.minX-tx*tile)), uint8(min(tile-1, t.maxX-tx*tile))
-			bin := &c.bin[int(ty)*r.tilesX+int(tx)]
-			*bin = append(*bin, in)
-		}
-	}
+	c.spans = append(c.spans, spanOf(int32(t.minX), int32(t.minY), int32(t.maxX), int32(t.maxY)))
 }

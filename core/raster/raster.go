@@ -2,9 +2,10 @@
 // picture out. It needs no GPU, and gives the same bytes with any number of
 // threads.
 //
-// A frame goes through three stages. The geometry stage culls, transforms and
-// clips the draws, and sorts triangles into tiles. The shadow stage draws the
-// sun's depth map. The tile stage finds, for one or four samples in each pixel,
+// A frame goes through three stages. The first finds which clusters of the draws'
+// triangles may be seen, and in which tiles. The shadow stage draws the sun's depth
+// map. The tile stage transforms, clips and sets up those clusters that are not
+// hidden by what a tile has shown before, and finds, for one or four samples in each pixel,
 // the triangle in front, block by block, and shades each triangle once in each
 // pixel where it shows. Tiles do not touch each other, and triangles keep their order, so the
 // number of threads cannot change the picture.
@@ -104,11 +105,12 @@ type Renderer struct {
 	grid           grid
 	eights         bool     // samples are looked at eight at a time
 	sixteens       bool     // and those of parts of blocks sixteen at a time
-	mostTriangles  int      // of a chunk
+	most           int      // batches
 	draws          []Draw   // of the frame
 	placed         []placed // the same
-	keys           []uint64
-	order          []uint32 // of the draws that can be seen
+	runs           [][]found
+	batches        []batch  // of the frame, those that may be seen
+	keys           []uint64 // their numbers, the nearest first
 	chunks         []chunk
 	scratch        []tileScratch
 	shadow         shadowMap
@@ -135,13 +137,13 @@ func New(width, height, threads int) (*Renderer, error) {
 		return nil, fmt.Errorf("%w: %dx%d; both sides must be from 2 to %d", ErrSize, width, height, MaxSide)
 	}
 	threads = max(1, min(threads, MaxThreads))
-	r := &Renderer{width: width, height: height, threads: threads, mostTriangles: 1<<ownerShift - 2, grid: grid4, eights: wide, sixteens: wide && sixteen}
+	r := &Renderer{width: width, height: height, threads: threads, most: mostBatches, grid: grid4, eights: wide, sixteens: wide && sixteen}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
 	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
 		r.scratch[i].r = r
-		r.chunks[i].bins, r.chunks[i].sheer = make([][]binned, r.tilesX*r.tilesY), make([][]binned, r.tilesX*r.tilesY)
+		r.chunks[i].bins, r.chunks[i].sheer = make([][]uint32, r.tilesX*r.tilesY), make([][]uint32, r.tilesX*r.tilesY)
 	}
 	return r, nil
 }
@@ -222,15 +224,8 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 func (r *Renderer) draw(in *Input, finish func(*tileScratch)) error {
 	project := projection(&in.View, r.width, r.height)
 	r.draws = in.Draws
-	order := r.arrange(in, &project)
-	bounds := split(in.Draws, order, len(r.chunks))
-	r.parallel(len(r.chunks), func(_, i int) {
-		r.chunks[i].geometry(in.Draws, order[bounds[i]:bounds[i+1]], r)
-	})
-	for i := range r.chunks {
-		if r.chunks[i].full {
-			return fmt.Errorf("%w: it would have more than %d triangles in the part of one thread; hide something that is far away or small", ErrCrowded, r.mostTriangles)
-		}
+	if err := r.arrange(in, &project); err != nil {
+		return err
 	}
 	for i := range r.scratch {
 		r.scratch[i].forget()
@@ -256,26 +251,4 @@ func projection(v *View, width, height int) geom.Mat4 {
 		0, 0, -1, 0,
 	}
 	return p.Mul(&view)
-}
-
-// split cuts the order of draws into n runs of about equal numbers of triangles and
-// returns the n+1 borders.
-func split(draws []Draw, order []uint32, n int) []int {
-	total := 0
-	for _, i := range order {
-		total += len(draws[i].Mesh.Indices)
-	}
-	out := make([]int, n+1)
-	done, k := 0, 1
-	for at, i := range order {
-		for k < n && done >= total*k/n {
-			out[k] = at
-			k++
-		}
-		done += len(draws[i].Mesh.Indices)
-	}
-	for ; k <= n; k++ {
-		out[k] = len(order)
-	}
-	return out
 }

@@ -122,6 +122,8 @@ func (t *tileScratch) forget() {
 	for i := range t.pairs {
 		t.pairs[i] = pair{nobody, nobody, false}
 	}
+	t.made.forget()
+	t.spanned.forget()
 }
 
 func (f *face) begin(s *shader, r *Renderer, owner uint32) {
@@ -164,7 +166,8 @@ func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 		return
 	}
 	f.even = false
-	shares := cornerShares(&p.corners[idx[0]], &p.corners[idx[1]], &p.corners[idx[2]])
+	corners := p.corners(m, t.index)
+	shares := cornerShares(&corners)
 	over := func(a, b, e float32) plane {
 		return plane{
 			shares[0].at*a + shares[1].at*b + shares[2].at*e,
@@ -195,7 +198,8 @@ func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 // cornerShares returns the share of each corner over w as planes over the picture (Olano
 // and Greer, "Triangle scan conversion using 2D homogeneous coordinates", 1997). They
 // hold for triangles that are cut by the near plane as well.
-func cornerShares(a, b, c *corner) (out [3]plane) {
+func cornerShares(corners *[3]corner) (out [3]plane) {
+	a, b, c := &corners[0], &corners[1], &corners[2]
 	cross := func(p, q *corner) [3]float64 {
 		px, py, pw, qx, qy, qw := float64(p.x), float64(p.y), float64(p.w), float64(q.x), float64(q.y), float64(q.w)
 		return [3]float64{py*qw - pw*qy, pw*qx - px*qw, px*qy - py*qx}

@@ -248,8 +248,8 @@ func (m *shadowMap) holed(depth []float32, mesh *kit.Mesh, c [][3]float32, y0, y
 	least := mesh.Sheer.Casts()
 	for k := 0; k+2 < len(mesh.Indices); k += 3 {
 		i := mesh.Indices[k : k+3]
-		on := func(v uint32) *corner { return &corner{c[v][0], c[v][1], 1} }
-		o := newOpacity(mesh, uint32(k), [3]*corner{on(i[0]), on(i[1]), on(i[2])})
+		on := func(v uint32) corner { return corner{c[v][0], c[v][1], 1} }
+		o := newOpacity(mesh, uint32(k), &[3]corner{on(i[0]), on(i[1]), on(i[2])})
 		m.triangle(depth, &c[i[0]], &c[i[1]], &c[i[2]], y0, y1, func(x, y float32) bool { return o.at(x, y) >= least })
 	}
 }

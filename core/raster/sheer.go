@@ -22,12 +22,12 @@ type opacity struct {
 
 // newOpacity returns that of the triangle of a mesh whose indices begin at one of them, and
 // whose corners are at places over the picture.
-func newOpacity(m *kit.Mesh, index uint32, corners [3]*corner) opacity {
+func newOpacity(m *kit.Mesh, index uint32, corners *[3]corner) opacity {
 	o := opacity{mesh: m}
 	if m.Texture == nil {
 		return o
 	}
-	for k, share := range cornerShares(corners[0], corners[1], corners[2]) {
+	for k, share := range cornerShares(corners) {
 		at := m.Indices[int(index)+k]
 		o.u.add(&share, m.UVs[2*at])
 		o.v.add(&share, m.UVs[2*at+1])
@@ -43,9 +43,9 @@ func (p *plane) add(share *plane, by float32) {
 }
 
 func (r *Renderer) opacityOf(tr *triangle) opacity {
-	m, p := r.draws[tr.draw].Mesh, r.placed[tr.draw].corners
-	i := m.Indices[tr.index : tr.index+3]
-	return newOpacity(m, tr.index, [3]*corner{&p[i[0]], &p[i[1]], &p[i[2]]})
+	m := r.draws[tr.draw].Mesh
+	c := r.placed[tr.draw].corners(m, tr.index)
+	return newOpacity(m, tr.index, &c)
 }
 
 // at is how opaque it is at a place in the picture.
@@ -68,7 +68,7 @@ type touch struct {
 
 // touches opens the blocks of the tile in which a triangle may be in front, and calls each
 // for the pixels that it touches there, after entered for their block.
-func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *binned, entered func(b *block), each func(b *block, p *touch)) {
+func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *window, entered func(b *block), each func(b *block, p *touch)) {
 	g := &t.r.grid
 	for n := range t.blocks {
 		b := &t.blocks[n]
@@ -107,13 +107,10 @@ func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *binned, entered fu
 func (t *tileScratch) cutOuts(index int, ox, oy int32) {
 	n := t.r.grid.n
 	for c := range t.r.chunks {
-		ch := &t.r.chunks[c]
-		for k := range ch.sheer[index] {
-			in := &ch.sheer[index][k]
-			tr, id := &ch.triangles[in.id], uint32(c)<<ownerShift|in.id
+		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in *window) {
 			m := t.r.draws[tr.draw].Mesh
-			if m.Sheer.Blend || t.hidden(in) {
-				continue
+			if m.Sheer.Blend {
+				return
 			}
 			o, dz := t.r.opacityOf(tr), t.slopes(tr)
 			t.touches(tr, ox, oy, in, func(b *block) {
@@ -134,13 +131,13 @@ func (t *tileScratch) cutOuts(index int, ox, oy int32) {
 					}
 				}
 			})
-		}
+		})
 	}
 }
 
 // veil is a triangle that blends.
 type veil struct {
-	in   *binned
+	in   window
 	tr   *triangle
 	id   uint32
 	near float32 // 1/w of its middle
@@ -153,16 +150,12 @@ func (t *tileScratch) blend(s *shader, out *image.RGBA) {
 	index := int(oy)/tile*t.r.tilesX + int(ox)/tile
 	t.veils = t.veils[:0]
 	for c := range t.r.chunks {
-		ch := &t.r.chunks[c]
-		for k := range ch.sheer[index] {
-			in := &ch.sheer[index][k]
-			tr := &ch.triangles[in.id]
-			if !t.r.draws[tr.draw].Mesh.Sheer.Blend || t.hidden(in) {
-				continue
+		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in *window) {
+			if t.r.draws[tr.draw].Mesh.Sheer.Blend {
+				x, y := tr.middle()
+				t.veils = append(t.veils, veil{*in, tr, id, tr.z + tr.zx*x + tr.zy*y})
 			}
-			x, y := tr.middle()
-			t.veils = append(t.veils, veil{in, tr, uint32(c)<<ownerShift | in.id, tr.z + tr.zx*x + tr.zy*y})
-		}
+		})
 	}
 	if len(t.veils) == 0 {
 		return
@@ -197,7 +190,7 @@ func (t *tileScratch) lay(s *shader, v *veil, ox, oy int32, out *image.RGBA) {
 	n := t.r.grid.n
 	o, dz := t.r.opacityOf(v.tr), t.slopes(v.tr)
 	var f *face
-	t.touches(v.tr, ox, oy, v.in, func(b *block) { f = t.enter(s, v.id, b) }, func(b *block, p *touch) {
+	t.touches(v.tr, ox, oy, &v.in, func(b *block) { f = t.enter(s, v.id, b) }, func(b *block, p *touch) {
 		x, y := int(p.px), int(p.py)
 		if x >= t.r.width || y >= t.r.height {
 			return

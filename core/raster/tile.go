@@ -18,13 +18,6 @@ const (
 	most       = 4           // samples of a pixel
 )
 
-// Owners of samples are a chunk's number in the top 8 bits and a triangle's in the rest.
-const (
-	nobody     = ^uint32(0)     // a sample that shows the sky
-	several    = ^uint32(0) - 1 // a block whose samples have owners of their own
-	ownerShift = 24
-)
-
 // grid says where the samples of a pixel are, in fixed point.
 type grid struct {
 	n          int // 1 or 4
@@ -92,11 +85,11 @@ type block struct {
 
 // tileScratch is the working memory of one thread for one tile.
 type tileScratch struct {
+	builder
 	blocks [tileBlocks * tileBlocks]block
 	pairs  [pairSlots]pair // of owners that were asked for last
 	sides  sides           // of the triangle at hand
 	faces  [faceSlots]face
-	r      *Renderer
 	veils  []veil
 	lamps  []*lamp        // that may reach into the block at hand
 	first  [pixels]uint32 // owners of the first sample of its pixels
@@ -119,13 +112,7 @@ func (r *Renderer) see(t *tileScratch, index int) {
 	ox, oy := int32(index%r.tilesX*tile), int32(index/r.tilesX*tile)
 	t.clear(ox, oy)
 	for c := range r.chunks {
-		ch := &r.chunks[c]
-		bin := ch.bins[index]
-		for i := range bin {
-			if in := &bin[i]; !t.hidden(in) {
-				t.triangle(&ch.triangles[in.id], uint32(c)<<ownerShift|in.id, ox, oy, in)
-			}
-		}
+		t.show(r.chunks[c].bins[index], ox, oy, func(tr *triangle, id uint32, in *window) { t.triangle(tr, id, ox, oy, in) })
 	}
 	t.cutOuts(index, ox, oy)
 }
@@ -190,7 +177,7 @@ type part struct {
 }
 
 // triangle draws one triangle into the tile.
-func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in *binned) {
+func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in *window) {
 	x0, x1, y0, y1 := int32(in.x0), int32(in.x1), int32(in.y0), int32(in.y1)
 	if tr.maxX-tr.minX < side && tr.maxY-tr.minY < side {
 		if t.r.eights {
@@ -332,7 +319,7 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 }
 
 // hidden tells whether all blocks that a triangle may touch are nearer than all of it.
-func (t *tileScratch) hidden(in *binned) bool {
+func (t *tileScratch) hidden(in *window) bool {
 	for y := in.y0 / side; y <= in.y1/side; y++ {
 		for x := in.x0 / side; x <= in.x1/side; x++ {
 			if in.near >= t.blocks[(y*tileBlocks+x)%(tileBlocks*tileBlocks)].far {
@@ -367,16 +354,17 @@ func (t *triangle) at(x, y int32) float32 {
 
 // triangleOf returns an owner that is neither nobody nor several.
 func (r *Renderer) triangleOf(id uint32) *triangle {
-	return &r.chunks[id>>ownerShift].triangles[id&(1<<ownerShift-1)]
+	return &r.batches[id>>batchShift].triangles[id&(1<<batchShift-1)]
 }
 
 // wins tells which of two owners at the same depth is seen: the one that comes first
-// in the frame's draws, wherever the camera is.
+// in the frame's draws, or in their mesh, wherever the camera is.
 func (t *tileScratch) wins(id, over uint32) bool {
 	if over == nobody {
 		return true
 	}
-	return t.r.triangleOf(id).draw < t.r.triangleOf(over).draw
+	a, b := t.r.triangleOf(id), t.r.triangleOf(over)
+	return a.draw < b.draw || a.draw == b.draw && a.index < b.index
 }
 
 // cover draws a triangle that covers a block whole.

@@ -1,0 +1,119 @@
+package kit
+
+import (
+	"slices"
+
+	"proscen/core/geom"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// ClusterSize is how many triangles a cluster has at most.
+const ClusterSize = 64
+
+// Cluster is some triangles of a mesh that lie close together.
+type Cluster struct {
+	Triangles []ClusterTriangle
+	Vertices  []uint32 // of the mesh, each once
+	Box       geom.Box // that holds them, as the mesh was when it was found
+}
+
+// ClusterTriangle is a triangle of a cluster: where its indices begin in the mesh, and its
+// corners by their numbers in the cluster.
+type ClusterTriangle struct {
+	First   uint32
+	Corners [3]uint8
+}
+
+// Bounds returns the box that holds a cluster where the vertices of its mesh are now.
+func (c *Cluster) Bounds(positions []float32) geom.Box {
+	b := geom.EmptyBox()
+	for _, v := range c.Vertices {
+		b = b.Add(vertex(positions, v))
+	}
+	return b
+}
+
+func vertex(positions []float32, v uint32) r3.Vec {
+	p := positions[3*v : 3*v+3]
+	return r3.Vec{X: float64(p[0]), Y: float64(p[1]), Z: float64(p[2])}
+}
+
+// Clusters returns the triangles of the mesh in clusters. They are found once: afterwards
+// vertices may move, but no others may make the triangles.
+func (m *Mesh) Clusters() []Cluster {
+	m.clustered.Do(func() {
+		n := len(m.Indices) / 3
+		order := make([]uint64, n) // a key, and a triangle
+		for i := range order {
+			order[i] = uint64(i)
+		}
+		if n > ClusterSize {
+			for i, key := range m.along() {
+				order[i] |= uint64(key) << 32
+			}
+			slices.Sort(order)
+		}
+		count := (n + ClusterSize - 1) / ClusterSize
+		m.clusters = make([]Cluster, count)
+		local := make([]int32, len(m.Positions)/3) // the number of a vertex in the cluster at hand, and 1
+		for k := range m.clusters {
+			m.clusters[k] = m.cluster(order[n*k/count:n*(k+1)/count], local)
+		}
+	})
+	return m.clusters
+}
+
+// cluster makes a cluster of some triangles.
+func (m *Mesh) cluster(order []uint64, local []int32) (c Cluster) {
+	c.Triangles = make([]ClusterTriangle, len(order))
+	for i, o := range order {
+		t := &c.Triangles[i]
+		t.First = 3 * uint32(o)
+		for k := range t.Corners {
+			v := m.Indices[int(t.First)+k]
+			if local[v] == 0 {
+				c.Vertices = append(c.Vertices, v)
+				local[v] = int32(len(c.Vertices))
+			}
+			t.Corners[k] = uint8(local[v] - 1)
+		}
+	}
+	for _, v := range c.Vertices {
+		local[v] = 0
+	}
+	c.Vertices = slices.Clip(c.Vertices)
+	c.Box = c.Bounds(m.Positions)
+	return c
+}
+
+// along returns for each triangle where its middle is on a curve that fills space, on which
+// what is close mostly is close: bits of the three axes in turns (G. M. Morton, 1966).
+func (m *Mesh) along() []uint32 {
+	const bits = 10
+	var box = geom.EmptyBox()
+	middles := make([]r3.Vec, len(m.Indices)/3)
+	for i := range middles {
+		var sum r3.Vec
+		for _, v := range m.Indices[3*i : 3*i+3] {
+			sum = r3.Add(sum, vertex(m.Positions, v))
+		}
+		middles[i] = sum
+		box = box.Add(sum)
+	}
+	size := r3.Sub(box.Max, box.Min)
+	scale := (1<<bits - 1) / max(size.X, size.Y, size.Z, 1e-30)
+	keys := make([]uint32, len(middles))
+	for i, c := range middles {
+		at := r3.Sub(c, box.Min)
+		for axis, v := range [3]float64{at.X * scale, at.Y * scale, at.Z * scale} {
+			if !(v >= 0 && v < 1<<bits) { // not a number, or endless
+				continue
+			}
+			for b := range bits {
+				keys[i] |= uint32(v) >> b & 1 << (3*b + axis)
+			}
+		}
+	}
+	return keys
+}
