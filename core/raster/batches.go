@@ -339,11 +339,11 @@ func windowOf(near float32, x0, y0, x1, y1, ox, oy int32) window {
 }
 
 // show calls do for the triangles of some batches that may be seen in a tile.
-func (t *tileScratch) show(batches []uint32, ox, oy int32, do func(tr *triangle, id uint32, in *window)) {
+func (t *tileScratch) show(batches []uint32, ox, oy int32, do func(tr *triangle, id uint32, in window)) {
 	here := reaching(ox, oy, ox+tile-1, oy+tile-1)
 	for _, n := range batches {
 		u := &t.r.batches[n]
-		if in := windowOf(u.near, u.x0, u.y0, u.x1, u.y1, ox, oy); t.hidden(&in) {
+		if in := windowOf(u.near, u.x0, u.y0, u.x1, u.y1, ox, oy); t.hidden(in) {
 			continue
 		}
 		if !u.ready.Load() {
@@ -355,8 +355,8 @@ func (t *tileScratch) show(batches []uint32, ox, oy int32, do func(tr *triangle,
 			}
 			tr := &u.triangles[k]
 			in := windowOf(tr.near, int32(tr.minX), int32(tr.minY), int32(tr.maxX), int32(tr.maxY), ox, oy)
-			if !t.hidden(&in) {
-				do(tr, n<<batchShift|uint32(k), &in)
+			if !t.hidden(in) {
+				do(tr, n<<batchShift|uint32(k), in)
 			}
 		}
 	}

@@ -10,7 +10,8 @@ const wide, sixteen = false, false
 func (t *tileScratch) partLanes(*block, *part)                                               {}
 func (t *tileScratch) fillWide(*block, uint32)                                               {}
 func (t *tileScratch) smallWide(*triangle, uint32, int32, int32, int32, int32, int32, int32) {}
-func (f *face) rowWide(*tileScratch, *shader, *block, int32, uint8, *[side]uint32)           {}
+func (f *face) pixelsWide(*tileScratch, *shader, *block, uint64)                             {}
+func (b *block) plainWide(uint32, *image.RGBA)                                               {}
 func (f *face) placesWide(*tileScratch, *shader, []*stake, *[side]uint32)                    {}
 func (f *face) cornersWide(*rays, *block) (lo, hi [3]float32, ok bool)                       { return }
 func (b *block) aloneWide(*[pixels]uint32) uint64                                            { return 0 }

@@ -299,7 +299,7 @@ func (t *tileScratch) reach(s *shader, b *block) {
 // emptiness shades a block that shows nothing but the sky.
 func (t *tileScratch) emptiness(s *shader, b *block, w, h int32, out *image.RGBA) {
 	if s.backdrop != nil {
-		fill(*s.backdrop, b, w, h, out)
+		s.fill(*s.backdrop, b, w, h, out)
 		return
 	}
 	for y := range h {
@@ -315,7 +315,7 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 	f := t.enter(s, b.whole, b)
 	switch {
 	case f.ready && s.haze == 0:
-		fill(f.color, b, w, h, out)
+		s.fill(f.color, b, w, h, out)
 		return
 	case f.ready:
 		if veil, ok := f.veil(s, b); ok {
@@ -328,7 +328,11 @@ func (t *tileScratch) single(s *shader, b *block, w, h int32, out *image.RGBA) {
 }
 
 // fill gives a block one colour.
-func fill(c uint32, b *block, w, h int32, out *image.RGBA) {
+func (s *shader) fill(c uint32, b *block, w, h int32, out *image.RGBA) {
+	if s.eights && w == side && h == side {
+		b.plainWide(c, out)
+		return
+	}
 	for y := range h {
 		for row := rowOf(out, b, y, w); len(row) >= 4; row = row[4:] {
 			binary.LittleEndian.PutUint32(row, c)
@@ -423,16 +427,13 @@ func (t *tileScratch) spread(s *shader, b *block, owner uint32, mine uint64) {
 		}
 		return
 	}
-	for y := int32(bits.TrailingZeros64(mine) / side); y < side; y++ {
-		row := uint8(mine >> (y * side))
-		if s.eights && bits.OnesCount8(row) >= worthWide {
-			f.rowWide(t, s, b, y, row, (*[side]uint32)(t.colors[y*side:]))
-			continue
-		}
-		for ; row != 0; row &= row - 1 {
-			x := int32(bits.TrailingZeros8(row))
-			t.colors[(y*side+x)&(pixels-1)] = f.at(t, s, float32(b.x+x)+0.5, float32(b.y+y)+0.5)
-		}
+	if s.eights && bits.OnesCount64(mine) >= worthWide {
+		f.pixelsWide(t, s, b, mine)
+		return
+	}
+	for m := mine; m != 0; m &= m - 1 {
+		i := int32(bits.TrailingZeros64(m)) & (pixels - 1)
+		t.colors[i] = f.at(t, s, float32(b.x+i%side)+0.5, float32(b.y+i/side)+0.5)
 	}
 }
 

@@ -68,7 +68,7 @@ type touch struct {
 
 // touches opens the blocks of the tile in which a triangle may be in front, and calls each
 // for the pixels that it touches there, after entered for their block.
-func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *window, entered func(b *block), each func(b *block, p *touch)) {
+func (t *tileScratch) touches(tr *triangle, ox, oy int32, in window, entered func(b *block), each func(b *block, p *touch)) {
 	g := &t.r.grid
 	for n := range t.blocks {
 		b := &t.blocks[n]
@@ -107,7 +107,7 @@ func (t *tileScratch) touches(tr *triangle, ox, oy int32, in *window, entered fu
 func (t *tileScratch) cutOuts(index int, ox, oy int32) {
 	n := t.r.grid.n
 	for c := range t.r.chunks {
-		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in *window) {
+		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in window) {
 			m := t.r.draws[tr.draw].Mesh
 			if m.Sheer.Blend {
 				return
@@ -150,10 +150,10 @@ func (t *tileScratch) blend(s *shader, out *image.RGBA) {
 	index := int(oy)/tile*t.r.tilesX + int(ox)/tile
 	t.veils = t.veils[:0]
 	for c := range t.r.chunks {
-		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in *window) {
+		t.show(t.r.chunks[c].sheer[index], ox, oy, func(tr *triangle, id uint32, in window) {
 			if t.r.draws[tr.draw].Mesh.Sheer.Blend {
 				x, y := tr.middle()
-				t.veils = append(t.veils, veil{*in, tr, id, tr.z + tr.zx*x + tr.zy*y})
+				t.veils = append(t.veils, veil{in, tr, id, tr.z + tr.zx*x + tr.zy*y})
 			}
 		})
 	}
@@ -190,7 +190,7 @@ func (t *tileScratch) lay(s *shader, v *veil, ox, oy int32, out *image.RGBA) {
 	n := t.r.grid.n
 	o, dz := t.r.opacityOf(v.tr), t.slopes(v.tr)
 	var f *face
-	t.touches(v.tr, ox, oy, &v.in, func(b *block) { f = t.enter(s, v.id, b) }, func(b *block, p *touch) {
+	t.touches(v.tr, ox, oy, v.in, func(b *block) { f = t.enter(s, v.id, b) }, func(b *block, p *touch) {
 		x, y := int(p.px), int(p.py)
 		if x >= t.r.width || y >= t.r.height {
 			return

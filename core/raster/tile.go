@@ -112,7 +112,7 @@ func (r *Renderer) see(t *tileScratch, index int) {
 	ox, oy := int32(index%r.tilesX*tile), int32(index/r.tilesX*tile)
 	t.clear(ox, oy)
 	for c := range r.chunks {
-		t.show(r.chunks[c].bins[index], ox, oy, func(tr *triangle, id uint32, in *window) { t.triangle(tr, id, ox, oy, in) })
+		t.show(r.chunks[c].bins[index], ox, oy, func(tr *triangle, id uint32, in window) { t.triangle(tr, id, ox, oy, in) })
 	}
 	t.cutOuts(index, ox, oy)
 }
@@ -177,7 +177,7 @@ type part struct {
 }
 
 // triangle draws one triangle into the tile.
-func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in *window) {
+func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in window) {
 	x0, x1, y0, y1 := int32(in.x0), int32(in.x1), int32(in.y0), int32(in.y1)
 	if tr.maxX-tr.minX < side && tr.maxY-tr.minY < side {
 		if t.r.eights {
@@ -319,7 +319,7 @@ func (t *tileScratch) small(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int3
 }
 
 // hidden tells whether all blocks that a triangle may touch are nearer than all of it.
-func (t *tileScratch) hidden(in *window) bool {
+func (t *tileScratch) hidden(in window) bool {
 	for y := in.y0 / side; y <= in.y1/side; y++ {
 		for x := in.x0 / side; x <= in.x1/side; x++ {
 			if in.near >= t.blocks[(y*tileBlocks+x)%(tileBlocks*tileBlocks)].far {

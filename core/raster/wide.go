@@ -149,6 +149,17 @@ func (t *tileScratch) writeWide(b *block, out *image.RGBA) {
 	archsimd.ClearAVXUpperBits()
 }
 
+// plainWide gives a whole block one colour.
+func (b *block) plainWide(c uint32, out *image.RGBA) {
+	o := out.PixOffset(int(b.x)+out.Rect.Min.X, int(b.y)+out.Rect.Min.Y)
+	v := archsimd.BroadcastUint32x8(c).AsUint8x32()
+	for range side {
+		v.Store((*[4 * side]uint8)(out.Pix[o:]))
+		o += out.Stride
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
 // smallWide draws a triangle that is not wider or higher than a block, of which it touches
 // the pixels between x0, y0 and x1, y1 in the tile.
 func (t *tileScratch) smallWide(tr *triangle, id uint32, ox, oy, x0, x1, y0, y1 int32) {

@@ -31,9 +31,31 @@ func (r *rays) atWide(k int, x, y, depth f8) f8 {
 	return all(r.eye[k]).Add(r.rayWide(k, x, y).Mul(depth))
 }
 
-// rowWide is at for some pixels of a block's row, whose bits are set.
-func (f *face) rowWide(t *tileScratch, s *shader, b *block, y int32, some uint8, row *[side]uint32) {
-	f.atWide(t, s, all(float32(b.x)+0.5).Add(archsimd.LoadFloat32x8(&rowSteps)), all(float32(b.y+y)+0.5), some, row)
+// pixelsWide is at for the middles of some pixels of a block.
+func (f *face) pixelsWide(t *tileScratch, s *shader, b *block, some uint64) {
+	left, top := float32(b.x)+0.5, float32(b.y)+0.5
+	for y := range side {
+		const row = 1<<side - 1
+		if some>>(y*side)&row == row {
+			some &^= row << (y * side)
+			f.atWide(t, s, all(left).Add(archsimd.LoadFloat32x8(&rowSteps)), all(top+float32(y)), row, (*[side]uint32)(t.colors[y*side:]))
+		}
+	}
+	var x, y eights
+	var which [side]int32
+	var colors [side]uint32
+	for some != 0 {
+		n := 0
+		for ; some != 0 && n < side; some &= some - 1 {
+			i := int32(bits.TrailingZeros64(some)) & (pixels - 1)
+			which[n], x[n], y[n] = i, left+float32(i%side), top+float32(i/side)
+			n++
+		}
+		f.atWide(t, s, archsimd.LoadFloat32x8(&x), archsimd.LoadFloat32x8(&y), uint8(1<<n-1), &colors)
+		for k, i := range which[:n] {
+			t.colors[i&(pixels-1)] = colors[k]
+		}
+	}
 }
 
 // placesWide is at for the places of at most eight stakes.
