@@ -156,7 +156,7 @@ func (r *Renderer) arrange(in *Input, project *geom.Mat4) error {
 		r.runs[at] = r.runs[at][:0]
 		for i := at * run; i < min(len(in.Draws), (at+1)*run); i++ {
 			d, p := &in.Draws[i], &r.placed[i]
-			p.set(project.Mul(&d.World))
+			p.set(&d.World, project)
 			if whole := p.extent(d.Mesh.Bounds, r.width, r.height); !whole.none {
 				r.runs[at] = p.divide(d, uint32(i), &whole, r, r.runs[at])
 			}

@@ -30,10 +30,15 @@ type triangle struct {
 type placed struct {
 	toPicture geom.Mat4   // from the mesh to (x·w, y·w, ·, w)
 	rows      [12]float32 // the same for x·w, y·w and w
+	turn      [9]float32  // what the world matrix does to directions
 }
 
-func (p *placed) set(m geom.Mat4) {
-	p.toPicture = m
+func (p *placed) set(world, project *geom.Mat4) {
+	p.toPicture = project.Mul(world)
+	m := &p.toPicture
+	for i := range 3 {
+		p.turn[i], p.turn[3+i], p.turn[6+i] = float32(world[i]), float32(world[4+i]), float32(world[8+i])
+	}
 	for i := range 4 {
 		p.rows[i], p.rows[4+i], p.rows[8+i] = float32(m[i]), float32(m[4+i]), float32(m[12+i])
 	}
@@ -48,6 +53,12 @@ func (p *placed) corner(m *kit.Mesh, v uint32) corner {
 		f[4]*x + f[5]*y + f[6]*z + f[7],
 		f[8]*x + f[9]*y + f[10]*z + f[11],
 	}
+}
+
+// normal turns a normal into the world; uniform scale leaves its direction.
+func (p *placed) normal(n *[3]float32) [3]float32 {
+	w := &p.turn
+	return unit([3]float32{w[0]*n[0] + w[1]*n[1] + w[2]*n[2], w[3]*n[0] + w[4]*n[1] + w[5]*n[2], w[6]*n[0] + w[7]*n[1] + w[8]*n[2]})
 }
 
 // corners returns those of a triangle, of which one number says where its indices begin.

@@ -128,8 +128,7 @@ func (t *tileScratch) forget() {
 
 func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 	t := r.triangleOf(owner)
-	d, p := &s.draws[t.draw], &r.placed[t.draw]
-	m := d.Mesh
+	m, p := s.draws[t.draw].Mesh, &r.placed[t.draw]
 	idx := m.Indices[t.index : t.index+3]
 	var n [3][3]float32
 	var c [3][4]float32
@@ -145,27 +144,16 @@ func (f *face) begin(s *shader, r *Renderer, owner uint32) {
 	}
 	f.colored = f.texture != nil || c[0] != c[1] || c[0] != c[2]
 	f.flat = !f.colored && n[0] == n[1] && n[0] == n[2]
-	// Normals turn with the world matrix; uniform scale leaves their direction.
-	for i := range n {
-		w := &d.World
-		x, y, z := float64(n[i][0]), float64(n[i][1]), float64(n[i][2])
-		for k := range 3 {
-			n[i][k] = float32(w[4*k]*x + w[4*k+1]*y + w[4*k+2]*z)
-		}
-		if i == 0 || !f.flat {
-			n[i] = unit(n[i])
-		}
-		if f.flat {
-			break
-		}
-	}
 	f.light.paint(c[0])
 	if f.flat {
-		f.light.turn(s, n[0])
+		f.light.turn(s, p.normal(&n[0]))
 		f.settle(s)
 		return
 	}
 	f.even = false
+	for i := range n {
+		n[i] = p.normal(&n[i])
+	}
 	corners := p.corners(m, t.index)
 	shares := cornerShares(&corners)
 	over := func(a, b, e float32) plane {
@@ -209,8 +197,9 @@ func cornerShares(corners *[3]corner) (out [3]plane) {
 	if det == 0 || det-det != 0 {
 		return [3]plane{{at: 1}}
 	}
+	inv := 1 / det
 	for i, r := range rows {
-		out[i] = plane{float32(r[2] / det), float32(r[0] / det), float32(r[1] / det)}
+		out[i] = plane{float32(r[2] * inv), float32(r[0] * inv), float32(r[1] * inv)}
 	}
 	return out
 }
