@@ -47,6 +47,9 @@ type face struct {
 // faceSlots is how many faces each thread keeps.
 const faceSlots = 64
 
+// slotOf is where a face is kept: those of one batch in slots of their own.
+func slotOf(owner uint32) uint32 { return (owner + owner>>batchShift*37) % faceSlots }
+
 // surfaceLight is the colour of a surface and the light of a normal that does not
 // depend on the place.
 type surfaceLight struct {
@@ -71,7 +74,7 @@ func (l *surfaceLight) paint(c [4]float32) {
 
 // face returns what is known of a triangle.
 func (t *tileScratch) face(s *shader, owner uint32) *face {
-	f := &t.faces[owner%faceSlots]
+	f := &t.faces[slotOf(owner)]
 	if f.owner != owner {
 		f.begin(s, t.r, owner)
 	}
@@ -526,7 +529,7 @@ func (t *tileScratch) claim(s *shader, pixel int32, owner *[most]uint32, px, py 
 			left &^= same
 			n += uint32(bits.OnesCount32(same))
 		}
-		slot, next := o%faceSlots, int32(-1)
+		slot, next := slotOf(o), int32(-1)
 		if k.slots>>slot&1 == 1 {
 			next = k.first[slot]
 		}
