@@ -62,30 +62,30 @@ func (p *placed) extent(b geom.Box, width, height int) (e extent) {
 	w0, h0 := float64(width), float64(height)
 	gx, gy := w0*guard/2, h0*guard/2
 	beside, above := slack[0]+w0*slack[2], slack[1]+h0*slack[2]
-	var outside [5]int
+	var beyond uint8 = 1<<5 - 1 // the sides that all corners are beyond
 	least := math.Inf(1)
 	lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
 	e.all = true
 	for i := range 8 {
 		x, y, w := at[0], at[1], at[2]
-		for k, side := range [3]*[3]float64{&right, &up, &back} {
-			if i>>k&1 == 1 {
-				x, y, w = x+side[0], y+side[1], w+side[2]
-			}
+		if i&1 != 0 {
+			x, y, w = x+right[0], y+right[1], w+right[2]
 		}
-		for k, out := range [5]bool{w < nearClip-slack[2], x < -slack[0], x > w0*w+beside, y < -slack[1], y > h0*w+above} {
-			if out {
-				outside[k]++
-			}
+		if i&2 != 0 {
+			x, y, w = x+up[0], y+up[1], w+up[2]
 		}
+		if i&4 != 0 {
+			x, y, w = x+back[0], y+back[1], w+back[2]
+		}
+		out := one(w < nearClip-slack[2]) | one(x < -slack[0])<<1 | one(x > w0*w+beside)<<2 | one(y < -slack[1])<<3 | one(y > h0*w+above)<<4
+		beyond &= out
 		e.all = e.all && w >= nearClip && x > -gx*w && x < (gx+w0)*w && y > -gy*w && y < (gy+h0)*w
-		least = min(least, w)
-		px, py := x/w, y/w
-		lo[0], hi[0], lo[1], hi[1] = min(lo[0], px), max(hi[0], px), min(lo[1], py), max(hi[1], py)
+		least = geom.Lesser(least, w)
+		inv := 1 / w
+		px, py := x*inv, y*inv
+		lo[0], hi[0], lo[1], hi[1] = geom.Lesser(lo[0], px), geom.Greater(hi[0], px), geom.Lesser(lo[1], py), geom.Greater(hi[1], py)
 	}
-	for _, n := range outside {
-		e.none = e.none || n == 8
-	}
+	e.none = beyond != 0
 	e.nearest = float32(max(0, least))
 	if !(least-slack[2] > nearClip/2) {
 		e.near, e.x1, e.y1 = infinite, int32(width)-1, int32(height)-1
@@ -106,6 +106,13 @@ func (p *placed) extent(b geom.Box, width, height int) (e extent) {
 	}
 	e.x0, e.y0, e.x1, e.y1 = first[0], first[1], last[0], last[1]
 	return e
+}
+
+func one(is bool) uint8 {
+	if is {
+		return 1
+	}
+	return 0
 }
 
 // span is a rectangle of pixels, as four numbers of 15 bits: where it begins, and how far
@@ -147,7 +154,7 @@ const (
 // first.
 func (r *Renderer) arrange(in *Input, project *geom.Mat4) error {
 	r.placed = grown(r.placed, len(in.Draws))
-	const run = 64
+	const run = 8
 	runs := (len(in.Draws) + run - 1) / run
 	for len(r.runs) < runs {
 		r.runs = append(r.runs, nil)

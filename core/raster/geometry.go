@@ -22,6 +22,7 @@ type triangle struct {
 	near, far  float32  // largest and smallest 1/w of its corners
 	minX, minY int16    // pixels that it may touch
 	maxX, maxY int16
+	small      bool   // it is not wider or higher than a block
 	draw       uint32 // of the frame's draws
 	index      uint32 // of its first corner in the mesh's indices
 }
@@ -209,7 +210,8 @@ func (c *builder) setup(a, b, e *point, draw, index uint32) {
 		z: a.iw, near: greater(greater(a.iw, b.iw), e.iw), far: lesser(lesser(a.iw, b.iw), e.iw),
 		minX: int16(max(0, x0)), maxX: int16(min(int32(c.r.width)-1, x1)),
 		minY: int16(max(0, y0)), maxY: int16(min(int32(c.r.height)-1, y1)),
-		draw: draw, index: index,
+		small: maxX-minX < side*sub && maxY-minY < side*sub,
+		draw:  draw, index: index,
 	})
 	t := &c.triangles[len(c.triangles)-1]
 	// The plane of 1/w over the picture, in float64: slivers have steep slopes.

@@ -179,7 +179,7 @@ type part struct {
 // triangle draws one triangle into the tile.
 func (t *tileScratch) triangle(tr *triangle, id uint32, ox, oy int32, in window) {
 	x0, x1, y0, y1 := int32(in.x0), int32(in.x1), int32(in.y0), int32(in.y1)
-	if tr.maxX-tr.minX < side && tr.maxY-tr.minY < side {
+	if tr.small {
 		if t.r.eights {
 			t.smallWide(tr, id, ox, oy, x0, x1, y0, y1)
 			return
