@@ -16,8 +16,6 @@ import (
 	"fmt"
 	"image"
 	"math"
-	"sync"
-	"sync/atomic"
 
 	"proscen/core/ambient"
 	"proscen/core/geom"
@@ -112,6 +110,7 @@ type Renderer struct {
 	batches        []batch  // of the frame, those that may be seen
 	keys           []uint64 // their numbers, the nearest first
 	chunks         []chunk
+	portions       []portion // of the threads, in what they do at once
 	scratch        []tileScratch
 	shadow         shadowMap
 	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
@@ -139,7 +138,7 @@ func New(width, height, threads int) (*Renderer, error) {
 	threads = max(1, min(threads, MaxThreads))
 	r := &Renderer{width: width, height: height, threads: threads, most: mostBatches, grid: grid4, eights: wide, sixteens: wide && sixteen}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
-	r.chunks = make([]chunk, threads)
+	r.chunks, r.portions = make([]chunk, threads), make([]portion, threads)
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
 		r.scratch[i].r = r
@@ -167,30 +166,6 @@ func (r *Renderer) OneByOne() { r.eights = false }
 
 // Threads is how many threads the renderer uses.
 func (r *Renderer) Threads() int { return r.threads }
-
-// parallel runs work(worker, item) for all items, each once.
-func (r *Renderer) parallel(items int, work func(worker, item int)) {
-	if r.threads == 1 {
-		for i := range items {
-			work(0, i)
-		}
-		return
-	}
-	var next atomic.Int64
-	var group sync.WaitGroup
-	for w := range min(r.threads, items) {
-		group.Go(func() {
-			for {
-				i := int(next.Add(1)) - 1
-				if i >= items {
-					return
-				}
-				work(w, i)
-			}
-		})
-	}
-	group.Wait()
-}
 
 // Render draws the input into out, which must have the renderer's size.
 func (r *Renderer) Render(in *Input, out *image.RGBA) error {
