@@ -44,6 +44,8 @@ func (r *Renderer) RenderLayers(in *Input, l *Layers) error {
 			return fmt.Errorf("%w: a layer has %d pixels, the renderer makes %d", ErrSize, have, n)
 		}
 	}
+	r.crew = newCrew(r.threads)
+	defer r.crew.over.Store(true)
 	// The light is not looked at; the rays and the faces are the picture's.
 	dark := *in
 	dark.Look, dark.Lamps = Look{Haze: 1}, nil

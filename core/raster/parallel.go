@@ -1,7 +1,7 @@
 package raster
 
 import (
-	"sync"
+	"runtime"
 	"sync/atomic"
 )
 
@@ -35,36 +35,66 @@ func (s *portion) take(last bool) (item int, ok bool) {
 	}
 }
 
-// parallel runs work(worker, item) for all items, each once. A worker has items that follow
-// each other, as what is close in the picture shows the same things; one that has none left
-// takes the last of another.
-func (r *Renderer) parallel(items int, work func(worker, item int)) {
-	workers := min(r.threads, items)
-	if workers < 2 {
-		for i := range items {
-			work(0, i)
-		}
-		return
+// crew are the threads that render a frame. Between what they do together they wait awake,
+// since waking them would take as long as that lasts; who is not awake yet is not waited for.
+type crew struct {
+	portions []portion
+	work     func(worker, item int)
+	open     atomic.Bool  // there is work
+	inside   atomic.Int32 // how many are at it, but for the first
+	over     atomic.Bool
+}
+
+func newCrew(threads int) *crew {
+	c := &crew{portions: make([]portion, threads)}
+	for w := 1; w < threads; w++ {
+		go c.follow(w)
 	}
-	portions := r.portions[:workers]
-	for w := range portions {
-		portions[w].set(items*w/workers, items*(w+1)/workers)
-	}
-	run := func(w int) {
-		for k := range portions {
-			for s := &portions[(w+k)%workers]; ; {
-				item, ok := s.take(k > 0)
-				if !ok {
-					break
-				}
-				work(w, item)
+	return c
+}
+
+// follow works until the frame is over.
+func (c *crew) follow(w int) {
+	for !c.over.Load() {
+		if c.open.Load() {
+			c.inside.Add(1)
+			if c.open.Load() { // the work may just have been closed
+				c.run(w)
 			}
+			c.inside.Add(-1)
+		}
+		runtime.Gosched()
+	}
+}
+
+// run does items until none is left. A worker has items that follow each other, as what is
+// close in the picture shows the same things; one that has none left takes the last of
+// another.
+func (c *crew) run(w int) {
+	n := len(c.portions)
+	for k := range n {
+		for p := &c.portions[(w+k)%n]; ; {
+			item, ok := p.take(k > 0)
+			if !ok {
+				break
+			}
+			c.work(w, item)
 		}
 	}
-	var group sync.WaitGroup
-	for w := 1; w < workers; w++ {
-		group.Go(func() { run(w) })
+}
+
+// parallel runs work(worker, item) for all items, each once.
+func (r *Renderer) parallel(items int, work func(worker, item int)) {
+	c := r.crew
+	n := len(c.portions)
+	for w := range n {
+		c.portions[w].set(items*w/n, items*(w+1)/n)
 	}
-	run(0)
-	group.Wait()
+	c.work = work
+	c.open.Store(true)
+	c.run(0)
+	c.open.Store(false)
+	for c.inside.Load() > 0 {
+		runtime.Gosched()
+	}
 }

@@ -110,7 +110,7 @@ type Renderer struct {
 	batches        []batch  // of the frame, those that may be seen
 	keys           []uint64 // their numbers, the nearest first
 	chunks         []chunk
-	portions       []portion // of the threads, in what they do at once
+	crew           *crew // of the frame
 	scratch        []tileScratch
 	shadow         shadowMap
 	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
@@ -138,7 +138,7 @@ func New(width, height, threads int) (*Renderer, error) {
 	threads = max(1, min(threads, MaxThreads))
 	r := &Renderer{width: width, height: height, threads: threads, most: mostBatches, grid: grid4, eights: wide, sixteens: wide && sixteen}
 	r.tilesX, r.tilesY = (width+tile-1)/tile, (height+tile-1)/tile
-	r.chunks, r.portions = make([]chunk, threads), make([]portion, threads)
+	r.chunks = make([]chunk, threads)
 	r.scratch = make([]tileScratch, threads)
 	for i := range r.chunks {
 		r.scratch[i].r = r
@@ -172,6 +172,8 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	if out.Rect.Dx() != r.width || out.Rect.Dy() != r.height {
 		return fmt.Errorf("%w: the picture is %v, the renderer makes %dx%d", ErrSize, out.Rect, r.width, r.height)
 	}
+	r.crew = newCrew(r.threads)
+	defer r.crew.over.Store(true)
 	s := newShader(in, r.width, r.height)
 	s.eights = r.eights
 	if in.Look.ShadowPx > 0 && (in.Look.Sun != [3]float64{}) {
