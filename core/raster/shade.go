@@ -390,10 +390,15 @@ func within(w, h int32) uint64 {
 // that it has alone, and then the pixels that several share.
 func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) {
 	all := within(w, h)
-	alone := all & b.alone(t.r.grid.n, s.eights, &t.first)
+	alone := all
+	t.firsts = (*[pixels]uint32)(b.owner[:])
+	if t.r.grid.n > 1 {
+		t.firsts = &t.first
+		alone &= b.alone(s.eights, &t.first)
+	}
 	for left := alone; left != 0; {
-		owner := t.first[bits.TrailingZeros64(left)&(pixels-1)]
-		mine := t.firsts(owner, left)
+		owner := t.firsts[bits.TrailingZeros64(left)&(pixels-1)]
+		mine := t.firstIn(owner, left)
 		left &^= mine
 		t.spread(s, b, owner, mine)
 	}
@@ -429,14 +434,10 @@ func (t *tileScratch) spread(s *shader, b *block, owner uint32, mine uint64) {
 	}
 }
 
-// alone returns the pixels of a block of which all n samples have the same owner, as bits
+// alone returns the pixels of a block of which all four samples have the same owner, as bits
 // by rows, and the owner of the first sample of each pixel.
-func (b *block) alone(n int, eights bool, first *[pixels]uint32) (out uint64) {
-	switch {
-	case n == 1:
-		copy(first[:], b.owner[:])
-		return ^uint64(0)
-	case eights:
+func (b *block) alone(eights bool, first *[pixels]uint32) (out uint64) {
+	if eights {
 		return b.aloneWide(first)
 	}
 	for i := range first {
@@ -449,14 +450,14 @@ func (b *block) alone(n int, eights bool, first *[pixels]uint32) (out uint64) {
 	return out
 }
 
-// firsts returns those of some pixels whose first sample an owner has.
-func (t *tileScratch) firsts(owner uint32, among uint64) (out uint64) {
+// firstIn returns those of some pixels whose first sample an owner has.
+func (t *tileScratch) firstIn(owner uint32, among uint64) (out uint64) {
 	if t.r.eights {
-		return among & firstsWide(&t.first, owner)
+		return among & firstsWide(t.firsts, owner)
 	}
 	for m := among; m != 0; m &= m - 1 {
 		i := bits.TrailingZeros64(m) & (pixels - 1)
-		if t.first[i] == owner {
+		if t.firsts[i] == owner {
 			out |= 1 << i
 		}
 	}

@@ -13,14 +13,14 @@ var sixteen = archsimd.X86.AVX512()
 // sixteens are lanes for sixteen samples: those of four pixels, or of two rows of pixels
 // that have one.
 type sixteens struct {
-	x, y   [16]int32      // where they are from the first pixel corner, in the grid's units
-	px, py [16]float32    // and from the corner of their pixel, in pixels
-	pixel  [2][16]float32 // x of their pixels, for each sixteen of a row
-	under  [16]float32    // y of their pixels
-	rows   int32          // that they run over
-	row    int32          // sixteens in a row
-	right  int32          // power of two of the pixels from one sixteen to the next
-	unit   int            // of the grid
+	x, y   [16]int32         // where they are from the first pixel corner, in the grid's units
+	px, py [16]float32       // and from the corner of their pixel, in pixels
+	pixel  [2][16]float32    // x of their pixels, for each sixteen of a row
+	down   [side][16]float32 // y of their pixels, for each row where they begin
+	rows   int32             // that they run over
+	row    int32             // sixteens in a row
+	right  int32             // power of two of the pixels from one sixteen to the next
+	unit   int               // of the grid
 }
 
 var sixteensOf = [most + 1]*sixteens{1: newSixteens(&grid1, 2, 1), 4: newSixteens(&grid4, 1, 2)}
@@ -32,7 +32,9 @@ func newSixteens(g *grid, rows, row int32) *sixteens {
 		px, py := at%(side/row), at/(side/row)
 		l.x[i], l.y[i] = (px*sub+g.x[s])>>g.unit, (py*sub+g.y[s])>>g.unit
 		l.px[i], l.py[i] = g.px[s], g.py[s]
-		l.under[i] = float32(py)
+		for y := range l.down {
+			l.down[y][i] = float32(int32(y) + py)
+		}
 		for k := range l.pixel {
 			l.pixel[k][i] = float32(int32(k)<<l.right + px)
 		}
@@ -60,10 +62,9 @@ func (t *tileScratch) partSixteen(b *block, p *part) {
 	r2, across2, down2 := l.edge(p, 2, k0, y0)
 	z, zx, zy := archsimd.BroadcastFloat32x16(p.z), archsimd.BroadcastFloat32x16(p.tr.zx), archsimd.BroadcastFloat32x16(p.tr.zy)
 	dz := zx.Mul(archsimd.LoadFloat32x16(&l.px)).Add(zy.Mul(archsimd.LoadFloat32x16(&l.py)))
-	under := archsimd.LoadFloat32x16(&l.under)
 	id := archsimd.BroadcastUint32x16(p.id)
 	for y := y0; y <= p.y1; y += l.rows {
-		zr := z.Add(zy.Mul(under.Add(archsimd.BroadcastFloat32x16(float32(y)))))
+		zr := z.Add(zy.Mul(archsimd.LoadFloat32x16(&l.down[y&(side-1)])))
 		e0, e1, e2 := r0, r1, r2
 		r0, r1, r2 = r0.Add(down0), r1.Add(down1), r2.Add(down2)
 		for k := k0; k <= k1; k++ {

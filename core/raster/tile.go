@@ -91,10 +91,11 @@ type tileScratch struct {
 	sides  sides           // of the triangle at hand
 	faces  [faceSlots]face
 	veils  []veil
-	lamps  []*lamp        // that may reach into the block at hand
-	first  [pixels]uint32 // owners of the first sample of its pixels
-	colors [pixels]uint32 // its picture
-	stakes stakes         // in its pixels that several share
+	lamps  []*lamp         // that may reach into the block at hand
+	firsts *[pixels]uint32 // owners of the first sample of its pixels,
+	first  [pixels]uint32  // which are here if there are more
+	colors [pixels]uint32  // its picture
+	stakes stakes          // in its pixels that several share
 }
 
 const infinite = 1e30 // nearer than anything

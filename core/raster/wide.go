@@ -213,7 +213,7 @@ func (t *tileScratch) fillWide(b *block, id uint32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-// aloneWide is alone for blocks with four samples.
+// aloneWide is alone, two pixels at a time.
 func (b *block) aloneWide(first *[pixels]uint32) (out uint64) {
 	for at := 0; at < pixels; at += 2 {
 		v := archsimd.LoadUint32x8((*[8]uint32)(b.owner[at*most:]))
@@ -227,7 +227,7 @@ func (b *block) aloneWide(first *[pixels]uint32) (out uint64) {
 
 var fourSame = [16]uint8{15: 1}
 
-// firstsWide is firsts for all pixels of a block.
+// firstsWide is firstIn for all pixels of a block.
 func firstsWide(first *[pixels]uint32, owner uint32) (out uint64) {
 	o := archsimd.BroadcastUint32x8(owner)
 	for at := 0; at < pixels; at += 8 {
