@@ -14,9 +14,13 @@ const ClusterSize = 64
 // Cluster is some triangles of a mesh that lie close together.
 type Cluster struct {
 	Triangles []ClusterTriangle
-	Vertices  []uint32 // of the mesh, each once
-	Box       geom.Box // that holds them, as the mesh was when it was found
+	Vertices  []uint32     // of the mesh, each once
+	Places    [3][]float32 // x, y and z of the vertices where they were when the clusters were found, and 0 up to a whole number of PlaceRun
+	Box       geom.Box     // that holds them there
 }
+
+// PlaceRun is how many places of a cluster can be read at once.
+const PlaceRun = 8
 
 // ClusterTriangle is a triangle of a cluster: where its indices begin in the mesh, and its
 // corners by their numbers in the cluster.
@@ -32,6 +36,15 @@ func (c *Cluster) Bounds(positions []float32) geom.Box {
 		b = b.Add(vertex(positions, v))
 	}
 	return b
+}
+
+// Where puts the places of the vertices of a mesh into rows of x, y and z.
+func (c *Cluster) Where(positions []float32, to *[3][]float32) {
+	x, y, z := to[0], to[1], to[2]
+	for i, v := range c.Vertices {
+		p := positions[3*v : 3*v+3 : 3*v+3]
+		x[i], y[i], z[i] = p[0], p[1], p[2]
+	}
 }
 
 func vertex(positions []float32, v uint32) r3.Vec {
@@ -84,6 +97,10 @@ func (m *Mesh) cluster(order []uint64, local []int32) (c Cluster) {
 	}
 	c.Vertices = slices.Clip(c.Vertices)
 	c.Box = c.Bounds(m.Positions)
+	for axis := range c.Places {
+		c.Places[axis] = make([]float32, (len(c.Vertices)+PlaceRun-1)/PlaceRun*PlaceRun)
+	}
+	c.Where(m.Positions, &c.Places)
 	return c
 }
 

@@ -239,16 +239,24 @@ func (c *chunk) sort(n uint32, r *Renderer) {
 // builder is where a thread sets up batches. What it makes stays where it is until the next
 // frame.
 type builder struct {
-	r         *Renderer
-	corners   [3 * kit.ClusterSize]corner
-	points    [3 * kit.ClusterSize]point
-	codes     [3 * kit.ClusterSize]uint8 // when it may have to be clipped
-	poly      [2][]corner
+	r     *Renderer
+	bent  [3][mostVertices]float32 // where the vertices of a mesh are that bends
+	x, y  [mostVertices]float32    // and those of the batch at hand: pixels times depth,
+	w     [mostVertices]float32    // depth,
+	px    [mostVertices]int32      // fixed-point pixels,
+	py    [mostVertices]int32      //
+	iw    [mostVertices]float32    // 1/depth,
+	codes [mostVertices]uint8      // and what they are beyond, when they may have to be clipped
+	poly  [2][]corner
+
 	triangles []triangle // of the batch at hand
 	spans     []span
 	made      store[triangle]
 	spanned   store[span]
 }
+
+// mostVertices is as many as a batch may have, and as a byte can tell.
+const mostVertices = 256
 
 // store hands out room, which stays where it is.
 type store[T any] struct {
@@ -302,20 +310,28 @@ func (c *builder) build(u *batch) {
 
 // place sets up the triangles of a batch.
 func (c *builder) place(u *batch) {
-	mesh, p := c.r.draws[u.draw].Mesh, &c.r.placed[u.draw]
-	for i, v := range u.cluster.Vertices {
-		c.corners[i] = p.corner(mesh, v)
-		c.points[i] = project1(&c.corners[i])
+	d, p := &c.r.draws[u.draw], &c.r.placed[u.draw]
+	n := len(u.cluster.Vertices)
+	places := &u.cluster.Places
+	if d.Bent {
+		places = &[3][]float32{c.bent[0][:], c.bent[1][:], c.bent[2][:]}
+		u.cluster.Where(d.Mesh.Positions, places)
+	}
+	if c.r.eights {
+		c.projectWide(p, n, places)
+	} else {
+		c.project(p, n, places)
 	}
 	if u.all {
 		for _, t := range u.cluster.Triangles {
-			c.setup(&c.points[t.Corners[0]], &c.points[t.Corners[1]], &c.points[t.Corners[2]], u.draw, t.First)
+			c.setup(c.point(t.Corners[0]), c.point(t.Corners[1]), c.point(t.Corners[2]), u.draw, t.First)
 		}
 		return
 	}
 	w, h := float32(c.r.width), float32(c.r.height)
-	for i := range u.cluster.Vertices {
-		c.codes[i] = code(&c.corners[i], w, h)
+	for i := range n {
+		v := c.corner(uint8(i))
+		c.codes[uint8(i)] = code(&v, w, h)
 	}
 	for _, t := range u.cluster.Triangles {
 		i, j, k := t.Corners[0], t.Corners[1], t.Corners[2]
@@ -323,10 +339,23 @@ func (c *builder) place(u *batch) {
 		switch {
 		case ci&cj&ck&^codeGuard != 0: // all beyond one side
 		case (ci|cj|ck)&(codeNear|codeGuard) == 0:
-			c.setup(&c.points[i], &c.points[j], &c.points[k], u.draw, t.First)
+			c.setup(c.point(i), c.point(j), c.point(k), u.draw, t.First)
 		default:
-			c.clip(&c.corners[i], &c.corners[j], &c.corners[k], u.draw, t.First)
+			c.clip([3]corner{c.corner(i), c.corner(j), c.corner(k)}, u.draw, t.First)
 		}
+	}
+}
+
+func (c *builder) corner(i uint8) corner { return corner{c.x[i], c.y[i], c.w[i]} }
+
+func (c *builder) point(i uint8) point { return point{c.px[i], c.py[i], c.iw[i]} }
+
+// project places the vertices of a batch in the picture.
+func (c *builder) project(p *placed, n int, places *[3][]float32) {
+	for i := range n {
+		v := p.at(places[0][i], places[1][i], places[2][i])
+		q := project1(&v)
+		c.x[i], c.y[i], c.w[i], c.px[i], c.py[i], c.iw[i] = v.x, v.y, v.w, q.x, q.y, q.iw
 	}
 }
 

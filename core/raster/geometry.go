@@ -47,8 +47,13 @@ func (p *placed) set(world, project *geom.Mat4) {
 
 // corner returns a vertex of the draw's mesh.
 func (p *placed) corner(m *kit.Mesh, v uint32) corner {
-	at, f := m.Positions[3*v:3*v+3:3*v+3], &p.rows
-	x, y, z := at[0], at[1], at[2]
+	at := m.Positions[3*v : 3*v+3 : 3*v+3]
+	return p.at(at[0], at[1], at[2])
+}
+
+// at returns a place on the mesh.
+func (p *placed) at(x, y, z float32) corner {
+	f := &p.rows
 	return corner{
 		f[0]*x + f[1]*y + f[2]*z + f[3],
 		f[4]*x + f[5]*y + f[6]*z + f[7],
@@ -140,10 +145,10 @@ func inside(v *corner, plane int, width, height float32) float32 {
 
 // clip cuts a triangle by the near plane and the guard band (Sutherland and
 // Hodgman, 1974) and sets up what is left as a fan.
-func (c *builder) clip(a, b, e *corner, draw, index uint32) {
+func (c *builder) clip(corners [3]corner, draw, index uint32) {
 	r := c.r
 	w, h := float32(r.width), float32(r.height)
-	poly := append(c.poly[0][:0], *a, *b, *e)
+	poly := append(c.poly[0][:0], corners[:]...)
 	other := c.poly[1][:0]
 	for plane := range clipPlanes {
 		other = other[:0]
@@ -168,8 +173,7 @@ func (c *builder) clip(a, b, e *corner, draw, index uint32) {
 		if v := poly[0].x + poly[0].y + poly[i-1].x + poly[i-1].y + poly[i].x + poly[i].y; v-v != 0 {
 			continue // not a number
 		}
-		p, q, s := r.guarded(&poly[0]), r.guarded(&poly[i-1]), r.guarded(&poly[i])
-		c.setup(&p, &q, &s, draw, index)
+		c.setup(r.guarded(&poly[0]), r.guarded(&poly[i-1]), r.guarded(&poly[i]), draw, index)
 	}
 }
 
@@ -185,7 +189,7 @@ func (r *Renderer) guarded(v *corner) point {
 }
 
 // setup drops a triangle when it is turned away or covers no sample.
-func (c *builder) setup(a, b, e *point, draw, index uint32) {
+func (c *builder) setup(a, b, e point, draw, index uint32) {
 	area := int64(b.x-a.x)*int64(e.y-a.y) - int64(e.x-a.x)*int64(b.y-a.y)
 	// In a picture with y down, what is counter-clockwise in space has a
 	// negative area: swap it to run positive, drop what is turned away.

@@ -18,3 +18,4 @@ func (b *block) aloneWide(*[pixels]uint32) uint64                               
 func (d *sides) amongWide(uint16, int32, int32) (touched uint16, cut [3]uint16)              { return }
 func (t *tileScratch) writeWide(*block, *image.RGBA)                                         {}
 func firstsWide(*[pixels]uint32, uint32) uint64                                              { return 0 }
+func (c *builder) projectWide(*placed, int, *[3][]float32)                                   {}

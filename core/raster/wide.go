@@ -236,3 +236,29 @@ func firstsWide(first *[pixels]uint32, owner uint32) (out uint64) {
 	archsimd.ClearAVXUpperBits()
 	return out
 }
+
+// projectWide is project, eight vertices at a time.
+func (c *builder) projectWide(p *placed, n int, places *[3][]float32) {
+	f := &p.rows
+	sum := func(k int, x, y, z f8) f8 {
+		return all(f[k]).Mul(x).Add(all(f[k+1]).Mul(y)).Add(all(f[k+2]).Mul(z)).Add(all(f[k+3]))
+	}
+	// Rounded down from a half on, as project1 does.
+	round := func(v f8) archsimd.Int32x8 {
+		v = v.Mul(all(sub))
+		down := v.Floor()
+		return down.ConvertToInt32().Sub(v.Sub(down).GreaterEqual(all(0.5)).ToInt32x8())
+	}
+	for i := 0; i < n; i += 8 {
+		vx, vy, vz := archsimd.LoadFloat32x8((*[8]float32)(places[0][i:])), archsimd.LoadFloat32x8((*[8]float32)(places[1][i:])), archsimd.LoadFloat32x8((*[8]float32)(places[2][i:]))
+		x, y, w := sum(0, vx, vy, vz), sum(4, vx, vy, vz), sum(8, vx, vy, vz)
+		iw := all(1).Div(w)
+		x.Store((*[8]float32)(c.x[i:]))
+		y.Store((*[8]float32)(c.y[i:]))
+		w.Store((*[8]float32)(c.w[i:]))
+		iw.Store((*[8]float32)(c.iw[i:]))
+		round(x.Mul(iw)).Store((*[8]int32)(c.px[i:]))
+		round(y.Mul(iw)).Store((*[8]int32)(c.py[i:]))
+	}
+	archsimd.ClearAVXUpperBits()
+}
