@@ -13,7 +13,7 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// A batch is a cluster of a draw's triangles. The nearest are looked at first in each tile,
+// A batch is a cluster of a draw's triangles. They are looked at from near to far in each tile,
 // and those that lie behind what is there are left out by their boxes alone: their vertices
 // are not placed, their triangles not set up, until a tile asks for one of them.
 type batch struct {
@@ -34,12 +34,12 @@ type found struct {
 
 // extent is where a box may be seen.
 type extent struct {
-	none    bool    // nowhere
-	all     bool    // all of it is in front of the camera: nothing needs to be clipped
-	nearest float32 // its least depth, 0 for what is behind the camera too
-	near    float32 // no place in it has a larger 1/w
-	x0, y0  int32   // pixels that it may touch
-	x1, y1  int32
+	none   bool    // nowhere
+	all    bool    // all of it is in front of the camera: nothing needs to be clipped
+	middle float32 // depth of its middle, 0 for what is behind the camera too
+	near   float32 // no place in it has a larger 1/w
+	x0, y0 int32   // pixels that it may touch
+	x1, y1 int32
 }
 
 // rounding bounds what single precision takes from or adds to a sum of four products, as a
@@ -86,7 +86,7 @@ func (p *placed) extent(b geom.Box, width, height int) (e extent) {
 		lo[0], hi[0], lo[1], hi[1] = geom.Lesser(lo[0], px), geom.Greater(hi[0], px), geom.Lesser(lo[1], py), geom.Greater(hi[1], py)
 	}
 	e.none = beyond != 0
-	e.nearest = float32(max(0, least))
+	e.middle = float32(max(0, at[2]+(right[2]+up[2]+back[2])/2))
 	if !(least-slack[2] > nearClip/2) {
 		e.near, e.x1, e.y1 = infinite, int32(width)-1, int32(height)-1
 		return e
@@ -150,8 +150,8 @@ const (
 	mostBatches = 1<<(32-batchShift) - 1
 )
 
-// arrange finds the batches that may be seen, and which tiles may show them, the nearest
-// first.
+// arrange finds the batches that may be seen, and which tiles may show them, those
+// whose middle is the nearest first.
 func (r *Renderer) arrange(in *Input, project *geom.Mat4) error {
 	r.placed = grown(r.placed, len(in.Draws))
 	const run = 8
@@ -186,7 +186,7 @@ func (r *Renderer) arrange(in *Input, project *geom.Mat4) error {
 			u := &r.batches[at]
 			u.found = found[i]
 			u.ready.Store(false)
-			r.keys = append(r.keys, uint64(math.Float32bits(u.nearest))<<32|uint64(at))
+			r.keys = append(r.keys, uint64(math.Float32bits(u.middle))<<32|uint64(at))
 		}
 	}
 	slices.Sort(r.keys)

@@ -108,7 +108,7 @@ type Renderer struct {
 	placed         []placed // the same
 	runs           [][]found
 	batches        []batch  // of the frame, those that may be seen
-	keys           []uint64 // their numbers, the nearest first
+	keys           []uint64 // their numbers, from near to far
 	chunks         []chunk
 	crew           *crew // of the frame
 	scratch        []tileScratch
