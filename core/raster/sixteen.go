@@ -53,7 +53,7 @@ func (l *sixteens) edge(p *part, i int, k0, y0 int32) (at, across, down archsimd
 	return at, archsimd.BroadcastInt32x16(step), archsimd.BroadcastInt32x16(row * l.rows)
 }
 
-// partSixteen is partWide with twice as many lanes.
+// partSixteen is partWide with twice as many lanes, for four samples.
 func (t *tileScratch) partSixteen(b *block, p *part) {
 	l := sixteensOf[t.r.grid.n]
 	k0, k1, y0 := p.x0>>l.right, p.x1>>l.right, p.y0&^(l.rows-1)
@@ -88,6 +88,37 @@ func (t *tileScratch) partSixteen(b *block, p *part) {
 				i := bits.TrailingZeros16(same)
 				t.tie(depth[i], &depth[i], &owner[i], p.id)
 			}
+		}
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+// rowsSixteen is partSixteen for one sample: two rows of pixels at a time.
+func (t *tileScratch) rowsSixteen(b *block, p *part) {
+	l := sixteensOf[1]
+	y0 := p.y0 & (side - 2)
+	e0, _, down0 := l.edge(p, 0, 0, y0)
+	e1, _, down1 := l.edge(p, 1, 0, y0)
+	e2, _, down2 := l.edge(p, 2, 0, y0)
+	z, zx, zy := archsimd.BroadcastFloat32x16(p.z), archsimd.BroadcastFloat32x16(p.tr.zx), archsimd.BroadcastFloat32x16(p.tr.zy)
+	dz := zx.Mul(archsimd.LoadFloat32x16(&l.px)).Add(zy.Mul(archsimd.LoadFloat32x16(&l.py)))
+	across := zx.Mul(archsimd.LoadFloat32x16(&l.pixel[0]))
+	id := archsimd.BroadcastUint32x16(p.id)
+	var zero archsimd.Int32x16
+	for y := y0; y <= p.y1; y += 2 {
+		outside := e0.Or(e1).Or(e2).ShiftAllRight(31)
+		e0, e1, e2 = e0.Add(down0), e1.Add(down1), e2.Add(down2)
+		v := z.Add(zy.Mul(archsimd.LoadFloat32x16(&l.down[y&(side-1)]))).Add(across).Add(dz).AsInt32x16().Or(outside)
+		at := int(y) * side & (pixels - 16)
+		depth, owner := (*[16]int32)(b.depth[at:]), (*[16]uint32)(b.owner[at:])
+		b.covered[0] |= uint64(outside.Equal(zero).ToBits()) << at
+		d := archsimd.LoadInt32x16(depth)
+		front := v.Greater(d)
+		v.Merge(d, front).Store(depth)
+		id.Merge(archsimd.LoadUint32x16(owner), front).Store(owner)
+		for same := v.Equal(d).ToBits(); same != 0; same &= same - 1 {
+			i := bits.TrailingZeros16(same)
+			t.tie(depth[i], &depth[i], &owner[i], p.id)
 		}
 	}
 	archsimd.ClearAVXUpperBits()

@@ -67,10 +67,13 @@ func (l *lanes) edge(p *part, i int, k0 int32) (at, across, down archsimd.Int32x
 
 // partLanes draws what a triangle covers of a block, with as many lanes as there are.
 func (t *tileScratch) partLanes(b *block, p *part) {
-	if t.r.sixteens {
-		t.partSixteen(b, p)
-	} else {
+	switch {
+	case !t.r.sixteens:
 		t.partWide(b, p)
+	case t.r.grid.n == 1:
+		t.rowsSixteen(b, p)
+	default:
+		t.partSixteen(b, p)
 	}
 }
 
