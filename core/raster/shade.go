@@ -294,6 +294,11 @@ func (t *tileScratch) emptiness(s *shader, b *block, w, h int32, out *image.RGBA
 		s.fill(*s.backdrop, b, w, h, out)
 		return
 	}
+	if s.eights {
+		(*face)(nil).pixelsWide(t, s, b, within(w, h))
+		t.write(b, w, h, out)
+		return
+	}
 	for y := range h {
 		row := rowOf(out, b, y, w)
 		for x := range w {
@@ -410,7 +415,12 @@ func (t *tileScratch) details(s *shader, b *block, w, h int32, out *image.RGBA) 
 
 // spread shades pixels of a block that have one owner.
 func (t *tileScratch) spread(s *shader, b *block, owner uint32, mine uint64) {
+	wide := s.eights && bits.OnesCount64(mine) >= worthWide
 	if owner == nobody {
+		if wide && s.backdrop == nil {
+			(*face)(nil).pixelsWide(t, s, b, mine)
+			return
+		}
 		for m := mine; m != 0; m &= m - 1 {
 			i := bits.TrailingZeros64(m) & (pixels - 1)
 			t.colors[i] = s.background(float32(b.x+int32(i)%side)+0.5, float32(b.y+int32(i)/side)+0.5)
@@ -424,7 +434,7 @@ func (t *tileScratch) spread(s *shader, b *block, owner uint32, mine uint64) {
 		}
 		return
 	}
-	if s.eights && bits.OnesCount64(mine) >= worthWide {
+	if wide {
 		f.pixelsWide(t, s, b, mine)
 		return
 	}
@@ -574,16 +584,17 @@ func (t *tileScratch) finish(s *shader, b *block, row int32) (left int32) {
 // share adds what a face, or the sky, gives to some pixels, which are at most eight.
 func (t *tileScratch) share(s *shader, f *face, stakes []*stake) {
 	var colors [side]uint32
+	wide := s.eights && len(stakes) >= worthWide
 	switch {
-	case f == nil:
+	case f == nil && (!wide || s.backdrop != nil):
 		for i, k := range stakes {
 			colors[i] = s.background(k.x, k.y)
 		}
-	case f.ready && s.haze == 0:
+	case f != nil && f.ready && s.haze == 0:
 		for i := range stakes {
 			colors[i] = f.color
 		}
-	case s.eights && len(stakes) >= worthWide:
+	case wide:
 		f.placesWide(t, s, stakes, &colors)
 	default:
 		for i, k := range stakes {

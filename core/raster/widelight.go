@@ -67,8 +67,12 @@ func (f *face) placesWide(t *tileScratch, s *shader, stakes []*stake, colors *[s
 	f.atWide(t, s, archsimd.LoadFloat32x8(&x), archsimd.LoadFloat32x8(&y), uint8(1<<len(stakes)-1), colors)
 }
 
-// atWide is at for some of eight places, whose bits are set.
+// atWide is at for some of eight places, whose bits are set. No face is the sky.
 func (f *face) atWide(t *tileScratch, s *shader, x, py f8, some uint8, out *[side]uint32) {
+	if f == nil {
+		s.skyWide(x, py, some, out)
+		return
+	}
 	l := &f.light
 	var zero f8
 	one := all(1)
@@ -135,15 +139,42 @@ func (f *face) atWide(t *tileScratch, s *shader, x, py f8, some uint8, out *[sid
 		blue = blue.Add(all(s.horizon[2]).Sub(blue).Mul(k))
 	}
 
-	c := s.curve
-	var r, g, bl [side]int32
+	s.curve.finishWide(red, green, blue, some, out)
+}
+
+// skyWide is background for some of eight places.
+func (s *shader) skyWide(x, y f8, some uint8, out *[side]uint32) {
+	var zero f8
+	one := all(1)
+	dx, dy, dz := s.rayWide(0, x, y), s.rayWide(1, x, y), s.rayWide(2, x, y)
+	short := one.Div(dx.Mul(dx).Add(dy.Mul(dy)).Add(dz.Mul(dz)).Add(all(1e-20)).Sqrt())
+	dx, dy, dz = dx.Mul(short), dy.Mul(short), dz.Mul(short)
+	above := dy.GreaterEqual(zero)
+	up, down := dy.Masked(above).Sqrt(), all(-4).Mul(dy).Min(one)
+	h := dx.Mul(all(s.sunDir[0])).Add(dy.Mul(all(s.sunDir[1]))).Add(dz.Mul(all(s.sunDir[2])))
+	h = h.Masked(h.Greater(zero))
+	for k := 1; k < haloPower; k *= 2 {
+		h = h.Mul(h)
+	}
+	color := func(k int) f8 {
+		horizon := all(s.horizon[k])
+		high := horizon.Add(all(s.zenith[k] - s.horizon[k]).Mul(up))
+		low := horizon.Add(all(s.ground[k] - s.horizon[k]).Mul(down))
+		return high.Merge(low, above).Add(all(s.sun[k]).Mul(h).Mul(all(haloGain)))
+	}
+	s.curve.finishWide(color(0), color(1), color(2), some, out)
+}
+
+// finishWide is finish for some of eight lights.
+func (c *toneCurve) finishWide(red, green, blue f8, some uint8, out *[side]uint32) {
+	var r, g, b [side]int32
 	c.stepsWide(red).Store(&r)
 	c.stepsWide(green).Store(&g)
-	c.stepsWide(blue).Store(&bl)
+	c.stepsWide(blue).Store(&b)
 	archsimd.ClearAVXUpperBits()
 	for m := some; m != 0; m &= m - 1 {
 		k := bits.TrailingZeros8(m) & (side - 1)
-		out[k] = uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[bl[k]&(toneSteps-1)])<<16 | 255<<24
+		out[k] = uint32(c.to[r[k]&(toneSteps-1)]) | uint32(c.to[g[k]&(toneSteps-1)])<<8 | uint32(c.to[b[k]&(toneSteps-1)])<<16 | 255<<24
 	}
 }
 
