@@ -52,21 +52,13 @@ func vertex(positions []float32, v uint32) r3.Vec {
 	return r3.Vec{X: float64(p[0]), Y: float64(p[1]), Z: float64(p[2])}
 }
 
-// Clusters returns the triangles of the mesh in clusters. They are found once: afterwards
-// vertices may move, but no others may make the triangles.
+// Clusters returns the triangles of the mesh in clusters, but for those of which a corner is
+// nowhere. They are found once: afterwards vertices may move, but no others may make the
+// triangles.
 func (m *Mesh) Clusters() []Cluster {
 	m.clustered.Do(func() {
-		n := len(m.Indices) / 3
-		order := make([]uint64, n) // a key, and a triangle
-		for i := range order {
-			order[i] = uint64(i)
-		}
-		if n > ClusterSize {
-			for i, key := range m.along() {
-				order[i] |= uint64(key) << 32
-			}
-			slices.Sort(order)
-		}
+		order := m.order()
+		n := len(order)
 		count := (n + ClusterSize - 1) / ClusterSize
 		m.clusters = make([]Cluster, count)
 		local := make([]int32, len(m.Positions)/3) // the number of a vertex in the cluster at hand, and 1
@@ -104,33 +96,38 @@ func (m *Mesh) cluster(order []uint64, local []int32) (c Cluster) {
 	return c
 }
 
-// along returns for each triangle where its middle is on a curve that fills space, on which
-// what is close mostly is close: bits of the three axes in turns (G. M. Morton, 1966).
-func (m *Mesh) along() []uint32 {
+// order returns the triangles so that what is close mostly follows each other: the lower
+// half of each number says which, the upper half where its middle is on a curve that fills
+// space, which are bits of the three axes in turns (G. M. Morton, 1966). What fits into one
+// cluster stays as it is.
+func (m *Mesh) order() []uint64 {
 	const bits = 10
-	var box = geom.EmptyBox()
-	middles := make([]r3.Vec, len(m.Indices)/3)
-	for i := range middles {
+	box := geom.EmptyBox()
+	order, middles := make([]uint64, 0, len(m.Indices)/3), make([]r3.Vec, 0, len(m.Indices)/3)
+	for i := range len(m.Indices) / 3 {
 		var sum r3.Vec
 		for _, v := range m.Indices[3*i : 3*i+3] {
 			sum = r3.Add(sum, vertex(m.Positions, v))
 		}
-		middles[i] = sum
+		if all := sum.X + sum.Y + sum.Z; all-all != 0 { // not a number, or endless
+			continue
+		}
+		order, middles = append(order, uint64(i)), append(middles, sum)
 		box = box.Add(sum)
+	}
+	if len(order) <= ClusterSize {
+		return order
 	}
 	size := r3.Sub(box.Max, box.Min)
 	scale := (1<<bits - 1) / max(size.X, size.Y, size.Z, 1e-30)
-	keys := make([]uint32, len(middles))
-	for i, c := range middles {
-		at := r3.Sub(c, box.Min)
-		for axis, v := range [3]float64{at.X * scale, at.Y * scale, at.Z * scale} {
-			if !(v >= 0 && v < 1<<bits) { // not a number, or endless
-				continue
-			}
+	for i, middle := range middles {
+		at := r3.Scale(scale, r3.Sub(middle, box.Min))
+		for axis, v := range [3]float64{at.X, at.Y, at.Z} {
 			for b := range bits {
-				keys[i] |= uint32(v) >> b & 1 << (3*b + axis)
+				order[i] |= uint64(v) >> b & 1 << (32 + 3*b + axis)
 			}
 		}
 	}
-	return keys
+	slices.Sort(order)
+	return order
 }

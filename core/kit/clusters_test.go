@@ -95,15 +95,21 @@ func TestClustersFollowVerticesThatMove(t *testing.T) {
 	assert.Equal(t, [3][]float32{{0, 1, 0}, {0, -7, 1}, {0, 0, 0}}, rows)
 }
 
-func TestClustersOfNumbersThatAreNone(t *testing.T) {
+func TestTrianglesWithACornerNowhereAreInNoCluster(t *testing.T) {
 	nan, inf := float32(math.NaN()), float32(math.Inf(1))
-	m := &Mesh{Positions: []float32{nan, inf, 0, 1, nan, -inf, 0, 1, 0}}
+	m := &Mesh{Positions: []float32{nan, 0, 0, 1, -inf, inf, 0, 1, 0, 1, 1, 1, 2, 1, 0}}
 	for range 100 {
-		m.Indices = append(m.Indices, 0, 1, 2)
+		m.Indices = append(m.Indices, 0, 2, 3, 2, 3, 4, 1, 2, 4)
 	}
 	total := 0
 	for _, c := range m.Clusters() {
-		total += len(c.Triangles)
+		for _, tr := range c.Triangles {
+			assert.EqualValues(t, 1, tr.First/3%3)
+			total++
+		}
+		assert.Equal(t, geom.Box{Min: r3.Vec{Y: 1}, Max: r3.Vec{X: 2, Y: 1, Z: 1}}, c.Box)
 	}
 	assert.Equal(t, 100, total)
+	assert.Empty(t, (&Mesh{}).Clusters())
+	assert.Empty(t, (&Mesh{Positions: m.Positions, Indices: []uint32{0, 1, 2}}).Clusters())
 }

@@ -13,9 +13,9 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// A batch is a cluster of a draw's triangles. They are looked at from near to far in each tile,
-// and those that lie behind what is there are left out by their boxes alone: their vertices
-// are not placed, their triangles not set up, until a tile asks for one of them.
+// batch is a cluster of a draw's triangles. Each tile looks at batches from near to far, and
+// leaves out those that lie behind what is there, by their boxes alone: the vertices of a
+// batch are not placed, and its triangles not set up, until a tile asks for it.
 type batch struct {
 	found
 	lock  sync.Mutex
@@ -177,7 +177,7 @@ func (r *Renderer) arrange(in *Input, project *geom.Mat4) error {
 		return fmt.Errorf("%w: it would have more than %d parts; hide something that is far away or small", ErrCrowded, r.most)
 	}
 	if cap(r.batches) < n {
-		r.batches = make([]batch, n)
+		r.batches = make([]batch, n+n/4) // as the camera moves there may be a few more
 	}
 	r.batches, r.keys = r.batches[:n], r.keys[:0]
 	for _, found := range r.runs[:runs] {
