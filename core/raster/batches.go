@@ -79,7 +79,7 @@ func (p *placed) extent(b geom.Box, width, height int) (e extent) {
 		}
 		out := one(w < nearClip-slack[2]) | one(x < -slack[0])<<1 | one(x > w0*w+beside)<<2 | one(y < -slack[1])<<3 | one(y > h0*w+above)<<4
 		beyond &= out
-		e.all = e.all && w >= nearClip && x > -gx*w && x < (gx+w0)*w && y > -gy*w && y < (gy+h0)*w
+		e.all = e.all && w >= nearClip && w < endless && x > -gx*w && x < (gx+w0)*w && y > -gy*w && y < (gy+h0)*w
 		least = geom.Lesser(least, w)
 		inv := 1 / w
 		px, py := x*inv, y*inv

@@ -96,6 +96,7 @@ func FuzzMeshes(f *testing.F) {
 	f.Add(bytesOf(-1e6, -1, -1e6, 1e6, -1, -1e6, 0, -1, 1e6, 3e38, -3e38, 3e38, 1, 2, 3, -1, -1, -1), byte(3))
 	f.Add(bytesOf(-2, -1, -3, 2, -1, -3, 0, 1, -4, nan, 0, -2, 1, inf, -2, 0, 1, -2), byte(4))
 	f.Add(bytesOf(-2, -1, -3, 2, -1, -3, 0, 1, 4, -1e6, -1, -1e6, 1e6, -1, -1e6, 0, -1, 1e6), byte(12))
+	f.Add(bytesOf(0, 0, -1.95, 1, 0, -3.396e38, 0, 1, -2), byte(0)) // too far for single precision
 	f.Fuzz(func(t *testing.T, data []byte, how byte) {
 		m := &kit.Mesh{Bounds: geom.EmptyBox()}
 		for ; len(data) >= 12 && len(m.Positions) < 300; data = data[12:] {

@@ -87,6 +87,9 @@ const (
 )
 
 func code(v *corner, w, h float32) (out uint8) {
+	if !(v.w < endless) {
+		return codeGuard
+	}
 	if !(v.w >= nearClip) {
 		out |= codeNear
 	}

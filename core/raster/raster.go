@@ -91,6 +91,7 @@ const (
 	subBits  = 8 // fixed-point bits below a pixel
 	sub      = 1 << subBits
 	nearClip = 0.05 // metres
+	endless  = 1e30 // metres from which on single precision cannot hold where pixels are
 	guard    = 6    // how far beyond the picture triangles may reach, in half pictures
 )
 
