@@ -54,8 +54,11 @@ func vertex(positions []float32, v uint32) r3.Vec {
 
 // Clusters returns the triangles of the mesh in clusters, but for those of which a corner is
 // nowhere. They are found once: afterwards vertices may move, but no others may make the
-// triangles.
+// triangles. Copies have those of their form.
 func (m *Mesh) Clusters() []Cluster {
+	if m.Form != nil {
+		return m.Form.Clusters()
+	}
 	m.clustered.Do(func() {
 		order := m.order()
 		n := len(order)

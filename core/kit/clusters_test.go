@@ -93,6 +93,8 @@ func TestClustersFollowVerticesThatMove(t *testing.T) {
 	}
 	c.Where(m.Positions, &rows)
 	assert.Equal(t, [3][]float32{{0, 1, 0}, {0, -7, 1}, {0, 0, 0}}, rows)
+	bent := &Mesh{Positions: []float32{5, 0, 0, 6, 0, 0, 5, 1, 0}, Indices: m.Indices, Form: m}
+	assert.Same(t, c, &bent.Clusters()[0], "a copy has the clusters of its form")
 }
 
 func TestTrianglesWithACornerNowhereAreInNoCluster(t *testing.T) {

@@ -26,6 +26,7 @@ type Mesh struct {
 	UVs       []float32 // two for each vertex from the texture's top left, or none
 	Texture   *Texture  // multiplies the colours, or nil
 	Sheer     Sheer
+	Form      *Mesh // what it has its triangles from, if it is a copy that bends or is dyed
 
 	once      sync.Once
 	tree      *geom.Tree

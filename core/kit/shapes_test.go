@@ -129,8 +129,9 @@ func TestGaitFitsAnyLengthInWholeSteps(t *testing.T) {
 			t.Fatalf("%d steps of %v in %v", g.steps, g.step, length)
 		}
 		planted := 0
-		for i := 0; i <= 50; i++ {
-			d := length * float64(i) / 50
+		parts := 7 * g.steps // seven of each step, wherever steps begin
+		for i := 0; i <= parts; i++ {
+			d := length * float64(i) / float64(parts)
 			l, r := g.foot(d, 0), g.foot(d, 1)
 			if l.lift > 0.001 && r.lift > 0.001 {
 				t.Fatalf("both feet are in the air at %v of %v", d, length)

@@ -114,13 +114,13 @@ func (s *Scene) ready(st *State) {
 	st.poses = make([]kit.BundlePose, s.poses)
 	st.Bent = make([]*kit.Mesh, len(s.bent))
 	for i, b := range s.bent {
-		m := &kit.Mesh{Colors: b.mesh.Colors, Indices: b.mesh.Indices, UVs: b.mesh.UVs, Texture: b.mesh.Texture, Sheer: b.mesh.Sheer}
+		m := &kit.Mesh{Colors: b.mesh.Colors, Indices: b.mesh.Indices, UVs: b.mesh.UVs, Texture: b.mesh.Texture, Sheer: b.mesh.Sheer, Form: b.mesh}
 		m.Positions, m.Normals = make([]float32, len(b.mesh.Positions)), make([]float32, len(b.mesh.Normals))
 		st.Bent[i] = m
 	}
 	st.Dyed = make([]*kit.Mesh, len(s.dyed))
 	for i, m := range s.dyed {
-		st.Dyed[i] = &kit.Mesh{Positions: m.Positions, Normals: m.Normals, Colors: make([]float32, len(m.Colors)), Indices: m.Indices, Bounds: m.Bounds}
+		st.Dyed[i] = &kit.Mesh{Positions: m.Positions, Normals: m.Normals, Colors: make([]float32, len(m.Colors)), Indices: m.Indices, Bounds: m.Bounds, Form: m}
 	}
 }
 
