@@ -3,6 +3,7 @@ package raster
 import (
 	"runtime"
 	"sync/atomic"
+	"time"
 )
 
 // portion is a run of items that nobody has taken yet: where it begins in the upper half, and
@@ -37,6 +38,8 @@ func (s *portion) take(last bool) (item int, ok bool) {
 
 // crew are the threads that render a frame. Between what they do together they wait awake,
 // since waking them would take as long as that lasts; who is not awake yet is not waited for.
+// Where that takes longer, as when a thread has to wait for its processor, they doze, so that
+// they are not in the way of what they wait for.
 type crew struct {
 	portions []portion
 	work     func(worker, item int)
@@ -55,22 +58,32 @@ func newCrew(threads int) *crew {
 
 // follow works until the frame is over.
 func (c *crew) follow(w int) {
-	for !c.over.Load() {
+	for idle := 0; !c.over.Load(); idle++ {
 		if c.open.Load() {
 			c.inside.Add(1)
-			if c.open.Load() { // the work may just have been closed
-				c.run(w)
+			if c.open.Load() && c.run(w) { // the work may just have been closed
+				idle = 0
 			}
 			c.inside.Add(-1)
 		}
-		runtime.Gosched()
+		wait(idle)
 	}
 }
 
-// run does items until none is left. A worker has items that follow each other, as what is
-// close in the picture shows the same things; one that has none left takes the last of
-// another.
-func (c *crew) run(w int) {
+// wait lets other threads go on, and sleeps where it has been asked often.
+func wait(times int) {
+	const awake = 5000 // times, longer than what one thread does alone between two things
+	if times < awake {
+		runtime.Gosched()
+	} else {
+		time.Sleep(50 * time.Microsecond)
+	}
+}
+
+// run does items until none is left, and tells whether there were any. A worker has items
+// that follow each other, as what is close in the picture shows the same things; one that has
+// none left takes the last of another.
+func (c *crew) run(w int) (some bool) {
 	n := len(c.portions)
 	for k := range n {
 		for p := &c.portions[(w+k)%n]; ; {
@@ -79,8 +92,10 @@ func (c *crew) run(w int) {
 				break
 			}
 			c.work(w, item)
+			some = true
 		}
 	}
+	return some
 }
 
 // parallel runs work(worker, item) for all items, each once.
@@ -94,7 +109,7 @@ func (r *Renderer) parallel(items int, work func(worker, item int)) {
 	c.open.Store(true)
 	c.run(0)
 	c.open.Store(false)
-	for c.inside.Load() > 0 {
-		runtime.Gosched()
+	for times := 0; c.inside.Load() > 0; times++ {
+		wait(times)
 	}
 }
