@@ -381,7 +381,7 @@ func (b *Bundle) Bend(shape int, p *BundlePose, m *Mesh) {
 	}
 	m.Bounds = geom.EmptyBox()
 	for v := range len(s.Positions) / 3 {
-		at := vec(float64(s.Positions[3*v]), float64(s.Positions[3*v+1]), float64(s.Positions[3*v+2]))
+		at := vertex(s.Positions, uint32(v))
 		nrm := vec(float64(s.Normals[3*v]), float64(s.Normals[3*v+1]), float64(s.Normals[3*v+2]))
 		var pos, dir r3.Vec
 		for c := range 4 {

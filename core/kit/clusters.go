@@ -47,9 +47,10 @@ func (c *Cluster) Where(positions []float32, to *[3][]float32) {
 	}
 }
 
+// vertex returns where a vertex of a mesh is.
 func vertex(positions []float32, v uint32) r3.Vec {
 	p := positions[3*v : 3*v+3]
-	return r3.Vec{X: float64(p[0]), Y: float64(p[1]), Z: float64(p[2])}
+	return vec(float64(p[0]), float64(p[1]), float64(p[2]))
 }
 
 // Clusters returns the triangles of the mesh in clusters, but for those of which a corner is

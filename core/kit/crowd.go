@@ -173,7 +173,7 @@ func (b *builder) simple(m *Mesh, at geom.Mat4, cell float64) {
 	var order []*sum
 	marks := make([]Color, 0, 64)
 	for i := range of {
-		p := vec(float64(m.Positions[3*i]), float64(m.Positions[3*i+1]), float64(m.Positions[3*i+2]))
+		p := vertex(m.Positions, uint32(i))
 		n := vec(float64(m.Normals[3*i]), float64(m.Normals[3*i+1]), float64(m.Normals[3*i+2]))
 		mark := m.Colors[4*i]
 		key := place{int(math.Floor(p.X / cell)), int(math.Floor(p.Y / cell)), int(math.Floor(p.Z / cell)), int(mark)}
