@@ -30,7 +30,7 @@ func main() {
 		// Documents and files, which are too large to be looked through twice.
 		"open": h.open, "look": h.look, "restore": h.restore, "compare": h.compare, "readCut": h.readCut, "provide": h.provide,
 		// Numbers and pixels.
-		"mesh": h.mesh, "texture": h.texture, "bent": h.bent, "dyed": h.dyed, "around": h.around, "lightIn": h.lightIn, "crowding": h.crowding, "evaluate": h.evaluate, "seen": h.seen, "inFormat": h.inFormat,
+		"mesh": h.mesh, "texture": h.texture, "bent": h.bent, "dyed": h.dyed, "around": h.around, "lampFaces": h.lampFaces, "lightIn": h.lightIn, "crowding": h.crowding, "evaluate": h.evaluate, "seen": h.seen, "inFormat": h.inFormat,
 		"trail": h.trail, "ribbon": h.ribbon, "curve": h.curve,
 		"picture": h.picture, "modelPicture": h.modelPicture, "cardPicture": h.cardPicture,
 	} {

@@ -12,6 +12,9 @@ import (
 	"proscen/core/kit"
 	"proscen/core/motion"
 	"proscen/core/portrait"
+	"proscen/core/questions"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // typed copies numbers into a new typed array of JavaScript.
@@ -138,7 +141,7 @@ func columns(m *geom.Mat4) (out [16]float64) {
 // Numbers for each camera after its matrix, and for each lamp.
 const (
 	cameraFloats = 16 + 14
-	lampFloats   = 12
+	lampFloats   = 16
 	lookFloats   = 3*5 + 3 + 16 + 1 + 3
 )
 
@@ -166,13 +169,34 @@ func (h *host) evaluate(args []js.Value) any {
 	copyTo(args[1].Get("cameras"), b)
 	b = h.buffer("lamps", len(st.Lamps)*lampFloats)
 	for i, l := range st.Lamps {
-		for k, v := range [...]float64{l.At.X, l.At.Y, l.At.Z, l.Color[0], l.Color[1], l.Color[2], l.Reach, l.Dir.X, l.Dir.Y, l.Dir.Z, l.Outer, l.Inner} {
+		right, tan := r3.Vec{}, -1.
+		if lamp := questions.Lamp(&l); lamp.Shadow > 0 {
+			tan = 0
+			if faces := lamp.Faces(); len(faces) == 1 {
+				right, tan = faces[0].Right, faces[0].Tan
+			}
+		}
+		for k, v := range [lampFloats]float64{l.At.X, l.At.Y, l.At.Z, l.Color[0], l.Color[1], l.Color[2], l.Reach, l.Dir.X, l.Dir.Y, l.Dir.Z, l.Outer, l.Inner, right.X, right.Y, right.Z, tan} {
 			b[i*lampFloats+k] = float32(v)
 		}
 	}
 	copyTo(args[1].Get("lamps"), b)
 	copyTo(args[1].Get("look"), lookNumbers(&st.Look, h.buffer("look", lookFloats)))
 	return nil
+}
+
+// lampFaces returns the matrices of a lamp's shadow maps at the evaluated frame, one or six of
+// them, as raster.Face.Matrix makes them, column by column.
+func (h *host) lampFaces(args []js.Value) any {
+	lamp := questions.Lamp(&h.Session().State.Lamps[args[0].Int()])
+	var b []float32
+	for _, f := range lamp.Faces() {
+		m := f.Matrix(lamp.At)
+		for _, v := range columns(&m) {
+			b = append(b, float32(v))
+		}
+	}
+	return typed("Float32Array", b)
 }
 
 // lightIn returns the light of a shot that has one of its own at the evaluated frame, or

@@ -33,6 +33,7 @@ type LampState struct {
 	Color        [3]float64
 	Reach        float64
 	Outer, Inner float64
+	Shadow       bool // it casts shadows
 }
 
 // State holds what Evaluate fills; it is reused from frame to frame.
@@ -233,7 +234,7 @@ func (s *Scene) node(i int, frame float64, st *State) {
 		l := n.Entity.Lamp
 		c := kit.Hex(l.Color)
 		k := n.animated(strength, frame, l.Strength)
-		out := LampState{At: m.Origin(), Reach: l.Reach, Dir: m.Dir(r3.Vec{Z: -1})}
+		out := LampState{At: m.Origin(), Reach: l.Reach, Dir: m.Dir(r3.Vec{Z: -1}), Shadow: l.Shadow}
 		for x := range out.Color {
 			out.Color[x] = k * max(0, n.animated(red+x, frame, float64(c[x])))
 		}

@@ -27,8 +27,12 @@ const (
 	Fine  = scene.Fine
 )
 
-// roughShadow is the side of a rough picture's shadow map in pixels.
-const roughShadow = 1024
+// roughShadow is the side of a rough picture's shadow map in pixels, roughLamp that of those
+// around a lamp.
+const (
+	roughShadow = 1024
+	roughLamp   = 256
+)
 
 // ParseQuality reads a quality; "" is check.
 func ParseQuality(s string) (Quality, error) {
@@ -208,6 +212,10 @@ func (p *Painter) layer(cut *program.Program, screen float64, which int, img *im
 	switch p.form.Quality {
 	case Rough:
 		p.input.Look.ShadowPx = min(p.input.Look.ShadowPx, roughShadow)
+		for i := range p.input.Lamps {
+			l := &p.input.Lamps[i]
+			l.Shadow = min(l.Shadow, roughLamp)
+		}
 	case Fine:
 		if err := p.renderer.Render(&p.input, p.large); err != nil {
 			return nil, err

@@ -48,8 +48,17 @@ func (s *Scene) Shown(c *motion.CameraState, shot string, in *raster.Input) {
 		if !s.Motion.Nodes[s.Motion.Lamps[i]].Shows(shot) {
 			continue
 		}
-		in.Lamps = append(in.Lamps, raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner})
+		in.Lamps = append(in.Lamps, Lamp(&l))
 	}
+}
+
+// Lamp is an evaluated lamp as a renderer takes it.
+func Lamp(l *motion.LampState) raster.Lamp {
+	out := raster.Lamp{At: l.At, Dir: l.Dir, Color: l.Color, Reach: l.Reach, Outer: l.Outer, Inner: l.Inner}
+	if l.Shadow {
+		out.Shadow = raster.LampShadow
+	}
+	return out
 }
 
 // drawn is what is drawn of an instance at an evaluated state.

@@ -247,7 +247,7 @@ type builder struct {
 	py    [mostVertices]int32      //
 	iw    [mostVertices]float32    // 1/depth,
 	codes [mostVertices]uint8      // and what they are beyond, when they may have to be clipped
-	poly  [2][]corner
+	clipper
 
 	triangles []triangle // of the batch at hand
 	spans     []span

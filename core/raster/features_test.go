@@ -128,6 +128,7 @@ func TestScaledMeshesKeepUnitNormals(t *testing.T) {
 // renderer's.
 func TestStillShadowsChangeNoPicture(t *testing.T) {
 	in := litScene()
+	in.Lamps = casting()
 	for i := range 12 {
 		m := kit.Build("conifer", map[string]float64{"seed": float64(i), "height": 3}, "", nil)
 		in.Draws = append(in.Draws, Draw{Mesh: m, World: geom.Translate(r3.Vec{X: float64(i) - 6, Z: -3})})
@@ -137,6 +138,12 @@ func TestStillShadowsChangeNoPicture(t *testing.T) {
 	img := image.NewRGBA(image.Rect(0, 0, 160, 120))
 	for frame := range 8 {
 		in.Draws[1].World = geom.Translate(r3.Vec{X: math.Max(0, float64(frame)-3), Y: 3})
+		if frame == 4 { // a lamp is moved, and the other is off for a frame
+			in.Lamps = in.Lamps[1:]
+			in.Lamps[0].At.X++
+		} else if frame == 5 {
+			in.Lamps = append(casting()[:1], in.Lamps...)
+		}
 		if frame == 5 { // something still begins to move
 			in.Draws[4].World = geom.Translate(r3.Vec{X: 2, Z: 2})
 		}
@@ -152,6 +159,7 @@ func TestStillShadowsChangeNoPicture(t *testing.T) {
 // that they come to rest in the map, and leave it, in all orders.
 func TestWhatStopsAndGoesChangesNoPicture(t *testing.T) {
 	in := litScene()
+	in.Lamps = casting()[1:]
 	chance := rand.New(rand.NewPCG(3, 5))
 	for i := range 9 {
 		m := kit.Build("conifer", map[string]float64{"seed": float64(i), "height": 3}, "", nil)

@@ -128,7 +128,7 @@ func FuzzMeshes(f *testing.F) {
 		in := &Input{Draws: []Draw{{Mesh: m, World: geom.Identity, Object: 1}, {Mesh: ball(1, 8), World: geom.Translate(r3.Vec{Z: -4})}}, View: view(60, 45)}
 		in.Look.Sun, in.Look.SunDir, in.Look.ShadowPx, in.Look.Haze = [3]float64{1, 1, 1}, r3.Vec{Y: 1}, 64, 50
 		in.Look.Shadow = geom.Mat4{0.1, 0, 0, 0, 0, 0, 0.1, 0, 0, -0.05, 0, 0.5, 0, 0, 0, 1}
-		in.Lamps = []Lamp{{At: r3.Vec{Y: 2}, Color: [3]float64{1, 1, 1}, Reach: 9}}
+		in.Lamps = append(casting(), Lamp{At: r3.Vec{Y: 2}, Color: [3]float64{1, 1, 1}, Reach: 9})
 		var first []byte
 		for _, threads := range []int{1, 3} {
 			for _, samples := range []int{1, 4} {

@@ -107,7 +107,7 @@ func code(v *corner, w, h float32) (out uint8) {
 	}
 	if out != 0 {
 		for plane := 1; plane < clipPlanes; plane++ {
-			if !(inside(v, plane, w, h) >= 0) {
+			if !(inside(v, plane, nearClip, w, h) >= 0) {
 				return out | codeGuard
 			}
 		}
@@ -131,11 +131,11 @@ func project1(v *corner) point {
 // The planes that triangles are clipped by, as distances inside.
 const clipPlanes = 5
 
-func inside(v *corner, plane int, width, height float32) float32 {
+func inside(v *corner, plane int, near, width, height float32) float32 {
 	gx, gy := width*guard/2, height*guard/2
 	switch plane {
 	case 0:
-		return v.w - nearClip
+		return v.w - near
 	case 1:
 		return v.x + gx*v.w
 	case 2:
@@ -146,24 +146,25 @@ func inside(v *corner, plane int, width, height float32) float32 {
 	return (gy+height)*v.w - v.y
 }
 
-// clip cuts a triangle by the near plane and the guard band (Sutherland and
-// Hodgman, 1974) and sets up what is left as a fan.
-func (c *builder) clip(corners [3]corner, draw, index uint32) {
-	r := c.r
-	w, h := float32(r.width), float32(r.height)
+// clipper cuts triangles by the near plane and the guard band (Sutherland and Hodgman, 1974).
+type clipper struct{ poly [2][]corner }
+
+// cut returns what is left of a triangle, as the corners of a polygon; fewer than three
+// are nothing. They are good until the next cut.
+func (c *clipper) cut(corners *[3]corner, near, width, height float32) []corner {
 	poly := append(c.poly[0][:0], corners[:]...)
 	other := c.poly[1][:0]
 	for plane := range clipPlanes {
 		other = other[:0]
 		for i := range poly {
 			p, q := &poly[i], &poly[(i+1)%len(poly)]
-			dp, dq := inside(p, plane, w, h), inside(q, plane, w, h)
+			dp, dq := inside(p, plane, near, width, height), inside(q, plane, near, width, height)
 			if dp >= 0 {
 				other = append(other, *p)
 			}
 			if (dp >= 0) != (dq >= 0) {
 				t := dp / (dp - dq)
-				other = append(other, corner{p.x + (q.x-p.x)*t, p.y + (q.y-p.y)*t, max(nearClip, p.w+(q.w-p.w)*t)})
+				other = append(other, corner{p.x + (q.x-p.x)*t, p.y + (q.y-p.y)*t, max(near, p.w+(q.w-p.w)*t)})
 			}
 		}
 		poly, other = other, poly
@@ -172,6 +173,13 @@ func (c *builder) clip(corners [3]corner, draw, index uint32) {
 		}
 	}
 	c.poly[0], c.poly[1] = poly[:0], other[:0]
+	return poly
+}
+
+// clip sets up what is left of a triangle that has to be cut, as a fan.
+func (c *builder) clip(corners [3]corner, draw, index uint32) {
+	r := c.r
+	poly := c.cut(&corners, nearClip, float32(r.width), float32(r.height))
 	for i := 2; i < len(poly); i++ {
 		if v := poly[0].x + poly[0].y + poly[i-1].x + poly[i-1].y + poly[i].x + poly[i].y; v-v != 0 {
 			continue // not a number

@@ -57,6 +57,8 @@ type lamp struct {
 	reach2         float32 // 1/reach²
 	outer, sharp   float32 // cosine at the edge of the cone; 1/(inner − outer)
 	spot           bool
+	of             *Lamp
+	held           *held // what holds its light off, or nil
 }
 
 // Constants of the shading model.
@@ -159,13 +161,14 @@ func newShader(in *Input, width, height int) *shader {
 			s.among.ray0[i], s.among.rayX[i], s.among.rayY[i] = s.ray0[i]*k, s.rayX[i]*k, s.rayY[i]*k
 		}
 	}
-	for _, l := range in.Lamps {
+	for i := range in.Lamps {
+		l := &in.Lamps[i]
 		if l.Color == [3]float64{} || l.Reach <= 0 {
 			continue
 		}
 		s.lamps = append(s.lamps, lamp{
 			at: f3([3]float64{l.At.X, l.At.Y, l.At.Z}), color: [3]float32{float32(l.Color[0]) * gain[0], float32(l.Color[1]) * gain[1], float32(l.Color[2]) * gain[2]}, dir: f3([3]float64{l.Dir.X, l.Dir.Y, l.Dir.Z}),
-			reach2: float32(1 / (l.Reach * l.Reach)), outer: float32(l.Outer), sharp: float32(1 / max(1e-4, l.Inner-l.Outer)), spot: l.Inner > l.Outer,
+			reach2: float32(1 / (l.Reach * l.Reach)), outer: float32(l.Outer), sharp: float32(1 / max(1e-4, l.Inner-l.Outer)), spot: l.Inner > l.Outer, of: l,
 		})
 	}
 	if in.Look.Plain {

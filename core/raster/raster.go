@@ -48,12 +48,14 @@ type View struct {
 
 // Lamp is a light at a point; its colour is linear and includes the strength.
 // It shines fully where the cosine of the angle to Dir is over Inner, and not
-// at all under Outer; where Inner is not greater, it shines all around.
+// at all under Outer; where Inner is not greater, it shines all around. Shadow is the side
+// in pixels of each of the maps that hold its light off, 0 for none.
 type Lamp struct {
 	At, Dir      r3.Vec
 	Color        [3]float64
 	Reach        float64
 	Outer, Inner float64
+	Shadow       int
 }
 
 // Look is the light of a frame; see docs/shading.md. Colours are linear.
@@ -113,7 +115,11 @@ type Renderer struct {
 	chunks         []chunk
 	crew           *crew // of the frame
 	scratch        []tileScratch
+	before         []Draw // when shadows were drawn the last time,
+	stays          []bool // and which of them are still so
+	moment         int    // counts those times
 	shadow         shadowMap
+	held           []*held   // the lamps' light is held off by these, for each that casts
 	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
 	source         []uint8
 }
@@ -177,10 +183,7 @@ func (r *Renderer) Render(in *Input, out *image.RGBA) error {
 	defer r.crew.over.Store(true)
 	s := newShader(in, r.width, r.height)
 	s.eights = r.eights
-	if in.Look.ShadowPx > 0 && (in.Look.Sun != [3]float64{}) {
-		r.shadow.render(r, in)
-		s.shadowed(&in.Look, &r.shadow)
-	}
+	r.shadows(in, s)
 	blurred := in.View.Lens.Spread*float64(r.height)/2 >= sharpest
 	if blurred {
 		r.near = grown(r.near, r.width*r.height)

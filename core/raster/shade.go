@@ -839,6 +839,9 @@ func (l *lamp) shine(n, at *[3]float32) float32 {
 		e := max(0, min(1, (c-l.outer)*l.sharp))
 		k *= e * e * (3 - 2*e)
 	}
+	if l.held != nil && k > 0 {
+		k *= l.held.reaches(n, &[3]float32{tx, ty, tz})
+	}
 	return k
 }
 

@@ -4,11 +4,11 @@ import (
 	"math"
 
 	"proscen/core/geom"
-	"proscen/core/kit"
 )
 
 // shadowMap is the depth of the scene seen from the sun: 0 at the near side of
-// the shadow box, 1 at its far side and where nothing is.
+// the shadow box, 1 at its far side and where nothing is. Seen from a lamp it is 0 where
+// things begin to cast a shadow, and 1 endlessly far away.
 //
 // What stands still is drawn once into still and copied from there. The map holds the
 // least depth of all draws, in whatever order, so this changes no picture: what comes to
@@ -16,18 +16,21 @@ import (
 // that it lay in are drawn anew.
 type shadowMap struct {
 	size   int
-	back   bool // only what is turned away from the sun casts shadow
+	back   bool    // only what is turned away from the sun casts shadow
+	near   float64 // metres from a lamp within which nothing casts any, 0 for the sun
+	reach  float64 // and those that its light reaches
 	depth  []float32
 	still  []float32
 	toMap  geom.Mat4
-	last   []Draw         // the draws of the last frame
+	moment int            // when it was drawn, 0 for never
 	fixed  []bool         // for each draw, whether still holds it
 	wait   []int          // and for how many frames more it must stand before it does
 	stale  []bool         // for each band, whether still is drawn anew there
 	held   []int          // the draws that are in still,
 	joined []int          // those of them that have just come to rest,
 	free   []int          // and those that are drawn in each frame
-	corner [][][3]float32 // for each draw to be drawn, its vertices in map pixels
+	corner [][][3]float32 // for each draw to be drawn, its vertices in map pixels, or the corners
+	loose  []bool         // of its triangles, if some had to be clipped
 	rows   [][2]int       // for each draw, the rows that it may touch
 	cols   [][2]int       // and the columns
 
@@ -45,40 +48,38 @@ const (
 	cell     = 4
 )
 
-func (m *shadowMap) render(r *Renderer, in *Input) {
-	size := in.Look.ShadowPx
-	half := float64(size) / 2
-	toMap := geom.Mat4{half, 0, 0, half, 0, -half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
-	toMap = toMap.Mul(&in.Look.Shadow)
-	if m.size != size || m.back != in.Look.ShadowBack {
-		m.back = in.Look.ShadowBack
+// render draws the map of a light: toMap takes the world to its pixels and depths.
+func (m *shadowMap) render(r *Renderer, draws []Draw, toMap *geom.Mat4, size int, back bool) {
+	if m.size != size || m.back != back {
+		m.back = back
 		m.size, m.depth, m.still = size, make([]float32, size*size), make([]float32, size*size)
 		m.cells = (size + cell - 1) / cell
 		n := m.cells * m.cells
 		m.lo, m.hi, m.moving, m.changing = make([]float32, n), make([]float32, n), make([]bool, n), make([]bool, n)
-		m.last = nil
+		m.moment = 0
 	}
-	for len(m.corner) < len(in.Draws) {
-		m.corner = append(m.corner, nil)
+	for len(m.corner) < len(draws) {
+		m.corner, m.loose = append(m.corner, nil), append(m.loose, false)
 		m.rows, m.cols = append(m.rows, [2]int{}), append(m.cols, [2]int{})
 	}
-	m.settle(in.Draws, &toMap)
-	r.parallel(len(m.free), func(_, i int) { m.project(m.free[i], &in.Draws[m.free[i]], &toMap) })
-	r.parallel(len(m.stale), func(_, band int) {
+	m.settle(r, toMap)
+	r.parallel(len(m.free), func(w, i int) { m.project(m.free[i], &draws[m.free[i]], &r.scratch[w].clipper) })
+	r.parallel(len(m.stale), func(w, band int) {
+		clip := &r.scratch[w].clipper
 		y0, y1 := band*bandRows, min(size, (band+1)*bandRows)
 		anew := m.stale[band]
 		if anew {
 			fillDepth(m.still[y0*size:y1*size], 1)
-			m.band(m.still, in.Draws, m.held, y0, y1)
+			m.band(m.still, draws, m.held, y0, y1, clip)
 			copy(m.depth[y0*size:y1*size], m.still[y0*size:y1*size])
 		} else {
-			m.band(m.still, in.Draws, m.joined, y0, y1)
+			m.band(m.still, draws, m.joined, y0, y1, clip)
 		}
 		for cy := y0 / cell; cy*cell < y1; cy++ {
 			m.restore(cy, anew)
 		}
 		m.mark(y0, y1)
-		m.band(m.depth, in.Draws, m.free, y0, y1)
+		m.band(m.depth, draws, m.free, y0, y1, clip)
 		for cy := y0 / cell; cy*cell < y1; cy++ {
 			m.sum(cy)
 		}
@@ -162,21 +163,32 @@ func (m *shadowMap) lie(x0, x1, y0, y1, z0, z1 float32) float32 {
 // what stops and goes on again costs more than what is drawn in each frame.
 const patience = 12
 
+// compare finds out which draws are as they were when shadows were drawn the last time.
+func (r *Renderer) compare(draws []Draw) {
+	same := len(r.before) == len(draws)
+	r.stays = grown(r.stays, len(draws))
+	for i := range draws {
+		r.stays[i] = same && draws[i].stays(r.before[i])
+	}
+	r.before = append(r.before[:0], draws...)
+	r.moment++
+}
+
 // settle finds out what stands still, and where still is not what it was.
-func (m *shadowMap) settle(draws []Draw, toMap *geom.Mat4) {
-	same := m.toMap == *toMap && len(m.last) == len(draws) && m.mostly(draws)
+func (m *shadowMap) settle(r *Renderer, toMap *geom.Mat4) {
+	same := m.moment > 0 && m.moment == r.moment-1 && m.toMap == *toMap && len(m.fixed) == len(r.stays) && m.mostly(r.stays)
 	m.stale = grown(m.stale, (m.size+bandRows-1)/bandRows)
 	for band := range m.stale {
 		m.stale[band] = !same
 	}
 	if !same {
-		m.fixed, m.wait = grown(m.fixed, len(draws)), grown(m.wait, len(draws))
+		m.fixed, m.wait = grown(m.fixed, len(r.stays)), grown(m.wait, len(r.stays))
 		clear(m.fixed)
 		clear(m.wait)
 	}
 	m.held, m.joined, m.free = m.held[:0], m.joined[:0], m.free[:0]
-	for i := range draws {
-		switch stays := same && draws[i].stays(m.last[i]); {
+	for i, stays := range r.stays {
+		switch stays = stays && same; {
 		case stays && !m.fixed[i] && m.wait[i] > 0:
 			m.wait[i]--
 		case stays && !m.fixed[i]:
@@ -191,16 +203,15 @@ func (m *shadowMap) settle(draws []Draw, toMap *geom.Mat4) {
 			m.free = append(m.free, i)
 		}
 	}
-	m.toMap = *toMap
-	m.last = append(m.last[:0], draws...)
+	m.toMap, m.moment = *toMap, r.moment
 }
 
 // mostly tells whether more than half of what stands still still does: otherwise the draws
 // are other ones.
-func (m *shadowMap) mostly(draws []Draw) bool {
+func (m *shadowMap) mostly(stays []bool) bool {
 	gone := 0
 	for _, i := range m.held {
-		if !draws[i].stays(m.last[i]) {
+		if !stays[i] {
 			gone++
 		}
 	}
@@ -225,63 +236,88 @@ func (m *shadowMap) within(i, y0, y1 int) bool {
 }
 
 // band draws some draws into some rows of a map.
-func (m *shadowMap) band(depth []float32, draws []Draw, which []int, y0, y1 int) {
+func (m *shadowMap) band(depth []float32, draws []Draw, which []int, y0, y1 int, clip *clipper) {
 	for _, i := range which {
 		if !m.within(i, y0, y1) {
 			continue
 		}
 		c, mesh := m.corner[i], draws[i].Mesh
 		idx := mesh.Indices
-		if mesh.Clear() {
-			m.holed(depth, mesh, c, y0, y1)
-			continue
-		}
-		for k := 0; k+2 < len(idx); k += 3 {
-			m.triangle(depth, &c[idx[k]], &c[idx[k+1]], &c[idx[k+2]], y0, y1, nil)
+		switch {
+		case mesh.Clear():
+			m.holed(depth, &draws[i], y0, y1, clip)
+		case m.loose[i]:
+			for k := 0; k+2 < len(c); k += 3 {
+				m.triangle(depth, &c[k], &c[k+1], &c[k+2], y0, y1, nil)
+			}
+		default:
+			for k := 0; k+2 < len(idx); k += 3 {
+				m.triangle(depth, &c[idx[k]], &c[idx[k+1]], &c[idx[k+2]], y0, y1, nil)
+			}
 		}
 	}
 }
 
 // holed draws a mesh that is not opaque everywhere into some rows: what is not there casts
 // no shadow, and neither does what lets more than half of the light through.
-func (m *shadowMap) holed(depth []float32, mesh *kit.Mesh, c [][3]float32, y0, y1 int) {
-	least := mesh.Sheer.Casts()
-	for k := 0; k+2 < len(mesh.Indices); k += 3 {
-		i := mesh.Indices[k : k+3]
-		on := func(v uint32) corner { return corner{c[v][0], c[v][1], 1} }
-		o := newOpacity(mesh, uint32(k), &[3]corner{on(i[0]), on(i[1]), on(i[2])})
-		m.triangle(depth, &c[i[0]], &c[i[1]], &c[i[2]], y0, y1, func(x, y float32) bool { return o.at(x, y) >= least })
+func (m *shadowMap) holed(depth []float32, d *Draw, y0, y1 int, clip *clipper) {
+	var p placed
+	p.set(&d.World, &m.toMap)
+	deep := p.depths()
+	least := d.Mesh.Sheer.Casts()
+	for k := uint32(0); int(k)+2 < len(d.Mesh.Indices); k += 3 {
+		c := p.corners(d.Mesh, k)
+		o := newOpacity(d.Mesh, k, &c)
+		there := func(x, y float32) bool { return o.at(x, y) >= least }
+		if m.near > 0 {
+			m.cut(&c, clip, func(a, b, c [3]float32) { m.triangle(depth, &a, &b, &c, y0, y1, there) })
+			continue
+		}
+		var on [3][3]float32
+		for i, v := range d.Mesh.Indices[k : k+3] {
+			on[i] = [3]float32{c[i].x, c[i].y, deep.at(d.Mesh.Positions[3*v : 3*v+3])}
+		}
+		m.triangle(depth, &on[0], &on[1], &on[2], y0, y1, there)
 	}
 }
 
 // project transforms the vertices of a draw into map pixels, or none when the
 // draw lies outside the map.
-func (m *shadowMap) project(i int, d *Draw, toMap *geom.Mat4) {
-	w := toMap.Mul(&d.World)
-	c := m.corner[i][:0]
-	b := d.Mesh.Bounds.Transform(&w)
+func (m *shadowMap) project(i int, d *Draw, clip *clipper) {
+	var p placed
+	p.set(&d.World, &m.toMap)
+	m.corner[i], m.loose[i] = m.corner[i][:0], false
+	if d.NoShadow {
+		return
+	}
+	if m.near > 0 {
+		m.seen(i, d, &p, clip)
+		return
+	}
+	b := d.Mesh.Bounds.Transform(&p.toPicture)
 	size := float64(m.size)
-	if d.NoShadow || b.Max.X < 0 || b.Max.Y < 0 || b.Min.X > size || b.Min.Y > size || b.Min.Z > 1 || b.Max.Z < 0 {
-		m.corner[i] = c
+	if b.Max.X < 0 || b.Max.Y < 0 || b.Min.X > size || b.Min.Y > size || b.Min.Z > 1 || b.Max.Z < 0 {
 		return
 	}
 	m.rows[i] = [2]int{int(b.Min.Y) - 1, int(b.Max.Y) + 1}
 	m.cols[i] = [2]int{int(b.Min.X) - 1, int(b.Max.X) + 1}
-	var f [12]float32
-	for k := range f {
-		f[k] = float32(w[k])
-	}
-	pos := d.Mesh.Positions
+	pos, c, deep := d.Mesh.Positions, m.corner[i], p.depths()
 	for k := 0; k+2 < len(pos); k += 3 {
-		x, y, z := pos[k], pos[k+1], pos[k+2]
-		c = append(c, [3]float32{
-			f[0]*x + f[1]*y + f[2]*z + f[3],
-			f[4]*x + f[5]*y + f[6]*z + f[7],
-			f[8]*x + f[9]*y + f[10]*z + f[11],
-		})
+		v := p.at(pos[k], pos[k+1], pos[k+2])
+		c = append(c, [3]float32{v.x, v.y, deep.at(pos[k : k+3])})
 	}
 	m.corner[i] = c
 }
+
+// depths tells how deep places on a mesh lie in the sun's map.
+type depths [4]float32
+
+func (p *placed) depths() depths {
+	m := &p.toPicture
+	return depths{float32(m[8]), float32(m[9]), float32(m[10]), float32(m[11])}
+}
+
+func (d *depths) at(v []float32) float32 { return d[0]*v[0] + d[1]*v[1] + d[2]*v[2] + d[3] }
 
 // triangle draws depth between two rows. Both sides of a triangle cast a shadow, if not
 // only those are wanted that are turned away from the sun; what is there says which of its
@@ -379,9 +415,10 @@ func (m *shadowMap) reaches(x, y, z float32, sharp bool) float32 {
 	return (across(row0)*(1-v) + across(row1) + across(row2) + across(row3)*v) / 9
 }
 
-// beside tells whether a place is outside of the map.
+// beside tells whether a place is outside of the map, or no place at all.
 func (m *shadowMap) beside(x, y, z float32) bool {
-	return x < 1 || y < 1 || z > 1 || int(x) >= m.size-2 || int(y) >= m.size-2
+	end := float32(m.size - 2)
+	return !(x >= 1 && y >= 1 && z <= 1 && x < end && y < end)
 }
 
 func share(lit bool) float32 {

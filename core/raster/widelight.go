@@ -121,7 +121,7 @@ func (f *face) atWide(t *tileScratch, s *shader, x, py f8, some uint8, out *[sid
 			red, green, blue = red.Add(all(s.sun[0]).Mul(d)), green.Add(all(s.sun[1]).Mul(d)), blue.Add(all(s.sun[2]).Mul(d))
 		}
 		if len(t.lamps) > 0 {
-			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue)
+			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, some)
 		}
 		baseR, baseG, baseB, glow := all(l.base[0]), all(l.base[1]), all(l.base[2]), all(l.glow)
 		if f.colored {
@@ -280,17 +280,17 @@ func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, some uint8) f8 {
 }
 
 // lampsWide adds the light of lamps.
-func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8) (r, g, b f8) {
+func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, some uint8) (r, g, b f8) {
 	ax, ay, az := s.rays.atWide(0, x, y, depth), s.rays.atWide(1, x, y, depth), s.rays.atWide(2, x, y, depth)
 	for _, l := range t.lamps {
-		v := l.shineWide(nx, ny, nz, ax, ay, az)
+		v := l.shineWide(nx, ny, nz, ax, ay, az, some)
 		red, green, blue = red.Add(all(l.color[0]).Mul(v)), green.Add(all(l.color[1]).Mul(v)), blue.Add(all(l.color[2]).Mul(v))
 	}
 	return red, green, blue
 }
 
-// shineWide is shine at eight places.
-func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8) f8 {
+// shineWide is shine at some of eight places.
+func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, some uint8) f8 {
 	var zero f8
 	one := all(1)
 	tx, ty, tz := all(l.at[0]).Sub(ax), all(l.at[1]).Sub(ay), all(l.at[2]).Sub(az)
@@ -308,7 +308,31 @@ func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8) f8 {
 		e := c.Sub(all(l.outer)).Mul(all(l.sharp)).Min(one).Max(zero)
 		k = k.Mul(e.Mul(e).Mul(all(3).Sub(all(2).Mul(e))))
 	}
-	return zero.Merge(k, dark)
+	k = zero.Merge(k, dark)
+	if asked := k.Greater(zero).ToBits() & some; l.held != nil && asked != 0 {
+		k = k.Mul(l.held.reachesWide(nx, ny, nz, tx, ty, tz, asked))
+	}
+	return k
+}
+
+// reachesWide is reaches at some of eight places.
+func (h *held) reachesWide(nx, ny, nz, tx, ty, tz f8, some uint8) f8 {
+	var n, to [3]eights
+	for k, v := range [3]f8{nx, ny, nz} {
+		v.Store(&n[k])
+	}
+	for k, v := range [3]f8{tx, ty, tz} {
+		v.Store(&to[k])
+	}
+	share := eights{1, 1, 1, 1, 1, 1, 1, 1}
+	for ; some != 0; some &= some - 1 {
+		i := bits.TrailingZeros8(some) & (side - 1)
+		m, x, y, z := h.place(&[3]float32{n[0][i], n[1][i], n[2][i]}, &[3]float32{to[0][i], to[1][i], to[2][i]})
+		if m != nil {
+			share[i] = m.reachesWide(x, y, z, false)
+		}
+	}
+	return archsimd.LoadFloat32x8(&share)
 }
 
 // paintWide is the colour of a row of pixels whose corners differ.

@@ -101,6 +101,11 @@ func TestNodesModelsAndLightAreChecked(t *testing.T) {
 			}
 		}, "at most 64"},
 		{func(d *scene.Document) {
+			for i := range scene.MaxCasting + 1 {
+				d.Nodes[fmt.Sprintf("lamp-%d", i)] = scene.Node{Kind: scene.KindLamp, Name: "L", Lamp: &scene.Lamp{Color: "#ffffff", Reach: 1, Shadow: true}}
+			}
+		}, "9 lamps that are on and cast shadows; a scene has at most 8"},
+		{func(d *scene.Document) {
 			d.Nodes["l"] = scene.Node{Kind: scene.KindLamp, Name: "L", Lamp: &scene.Lamp{Color: "#ffffff", Reach: 1, Spot: 200}}
 		}, "lamp/spot is 200"},
 	} {

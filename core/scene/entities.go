@@ -436,10 +436,11 @@ func (k Kit) Nearest(focal float64) float64 {
 // −Z axis.
 type Lamp struct {
 	Color    string  `json:"color"`
-	Strength float64 `json:"strength"`       // 1 lights a white surface fully at one metre
-	Reach    float64 `json:"reach"`          // metres
-	Spot     float64 `json:"spot,omitempty"` // whole angle of the cone in degrees, 0 for all around
-	Soft     float64 `json:"soft,omitempty"` // share of the cone over which its edge fades
+	Strength float64 `json:"strength"`         // 1 lights a white surface fully at one metre
+	Reach    float64 `json:"reach"`            // metres
+	Spot     float64 `json:"spot,omitempty"`   // whole angle of the cone in degrees, 0 for all around
+	Soft     float64 `json:"soft,omitempty"`   // share of the cone over which its edge fades
+	Shadow   bool    `json:"shadow,omitempty"` // what stands in its light casts a shadow
 }
 
 // Stretch returns which part of its path a walk or run goes along, in metres from the

@@ -15,11 +15,12 @@ import (
 
 // Bounds of what a document may hold.
 const (
-	MaxFrame  = 10_000_000 // either clock, both signs
-	MaxMetres = 1_000_000
-	maxCount  = 1_000_000 // triangles of a model, places in an order
-	MaxLamps  = 64        // lamps that are on at once
-	maxText   = 2_000
+	MaxFrame   = 10_000_000 // either clock, both signs
+	MaxMetres  = 1_000_000
+	maxCount   = 1_000_000 // triangles of a model, places in an order
+	MaxLamps   = 64        // lamps that are on at once
+	MaxCasting = 8         // and those of them that cast shadows
+	maxText    = 2_000
 )
 
 // Problem is one thing wrong in a document, with its place.
@@ -350,14 +351,20 @@ func (c *checker) light(exposure float64, tint string) {
 
 // lamps counts the lamps that are on.
 func (c *checker) lamps() {
-	lamps := 0
+	lamps, casting := 0, 0
 	for _, n := range c.doc.Nodes {
 		if n.Lamp != nil && !n.Hidden {
 			lamps++
+			if n.Lamp.Shadow {
+				casting++
+			}
 		}
 	}
 	if lamps > MaxLamps {
 		c.problems.add("nodes", fmt.Sprintf("hold %d lamps that are on; a scene has at most %d: hide or remove some", lamps, MaxLamps))
+	}
+	if casting > MaxCasting {
+		c.problems.add("nodes", fmt.Sprintf("hold %d lamps that are on and cast shadows; a scene has at most %d: let some cast none, or hide some", casting, MaxCasting))
 	}
 }
 

@@ -114,9 +114,9 @@ func (b *builder) station() {
 	b.piece("stairs", "Stairs", "stairs", scene.Vec{-8.9, 0, 1.4}, -90, values{"width": 1.8, "rise": deck, "run": 1.85, "steps": 7})
 	b.piece("house", "Keeper's house", "house", scene.Vec{-12.5, 0, -5.5}, 24, values{"width": 6.4, "depth": 4.6})
 	b.piece("lamp", "Platform lamp", "lamp", scene.Vec{-4.1, deck, -2.2}, 0, values{"height": 3})
-	b.doc.Nodes["lamp-light"] = scene.Node{Kind: scene.KindLamp, Name: "Lamp light", Parent: "lamp", Position: scene.Vec{0.45, 2.5, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 4.4, Reach: 9}}
+	b.doc.Nodes["lamp-light"] = scene.Node{Kind: scene.KindLamp, Name: "Lamp light", Parent: "lamp", Position: scene.Vec{0.45, 2.5, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 4.4, Reach: 9, Shadow: true}}
 	b.piece("lamp-2", "Stair lamp", "lamp", scene.Vec{-7.4, 0, 3.4}, 90, values{"height": 3.4})
-	b.doc.Nodes["lamp-2-light"] = scene.Node{Kind: scene.KindLamp, Name: "Stair light", Parent: "lamp-2", Position: scene.Vec{0.45, 2.9, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 1.8, Reach: 8}}
+	b.doc.Nodes["lamp-2-light"] = scene.Node{Kind: scene.KindLamp, Name: "Stair light", Parent: "lamp-2", Position: scene.Vec{0.45, 2.9, 0}, Lamp: &scene.Lamp{Color: "#ffc98a", Strength: 1.8, Reach: 8, Shadow: true}}
 	b.piece("bench", "Bench", "bench", scene.Vec{-5.9, deck, -3.2}, 180, nil)
 	b.piece("fence-back", "Back rail", "fence", scene.Vec{-7, deck, -3.92}, 0, values{"length": 5.6, "gap": 1.4})
 	b.piece("fence-side", "Side rail", "fence", scene.Vec{-7, deck, -3.9}, 90, values{"length": 0, "gap": 1.2})

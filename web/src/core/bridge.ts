@@ -167,6 +167,7 @@ interface RawCore {
   dyed(dye: number, colors: Uint8Array): void
   around(known: number, into: Uint8Array): Float64Array
   crowding(): Crowding
+  lampFaces(lamp: number): Float32Array
   lightIn(shot: string): Float32Array | null
   evaluate(frame: number, into: Record<string, Uint8Array>): void
   seen(playing: string): Float32Array | string
@@ -193,8 +194,12 @@ declare global {
 }
 
 const cameraFloats = 16 + 14
-/** Numbers for each lamp: place, colour, reach, direction and the cosines of its cone. */
-export const lampFloats = 12
+/**
+ * Numbers for each lamp: place, colour, reach, direction, the cosines of its cone; and of its
+ * shadow the right side of its only map and the tangent of half its angle, 0 when there are six
+ * all around, −1 when it casts none.
+ */
+export const lampFloats = 16
 const lookFloats = 38
 
 /** The story frame after the last one that a shot shows; the clocks' relation is core/scene's. */
@@ -486,6 +491,8 @@ export const core = {
   /** Fills the colours of a mesh whose colour has keys. */
   dyed: (dye: number, colors: Uint8Array) => raw().dyed(dye, colors),
   crowding: () => raw().crowding(),
+  /** The matrices of a lamp's shadow maps at the evaluated frame, column by column, to (x·w, y·w, w − near, w). */
+  lampFaces: (lamp: number) => raw().lampFaces(lamp),
   /** The light of a shot that has one of its own at the evaluated frame, like a state's look. */
   lightIn: (shot: string) => raw().lightIn(shot),
   /**

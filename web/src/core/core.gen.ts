@@ -272,6 +272,7 @@ export interface Lamp {
   reach: number;
   spot?: number;
   soft?: number;
+  shadow?: boolean;
 }
 export interface Path {
   name: string;

@@ -1,5 +1,5 @@
 // The viewport's half of docs/shading.md: the same light as core/raster.
-import { GLSL3, Matrix4, RawShaderMaterial, type Texture, Vector3, Vector4 } from 'three'
+import { GLSL3, Matrix4, RawShaderMaterial, type Texture, Vector2, Vector3, Vector4 } from 'three'
 import type { Sheer } from '@/core/bridge'
 
 /** How bright a glowing surface is. */
@@ -7,6 +7,14 @@ export const glow = 1.6
 
 /** As many as a scene may have, so that no view shows fewer than the renderer. */
 export const maxLamps = 64
+/** And as many of them may cast shadows. */
+export const maxCasting = 8
+/** The side in pixels of each of the six shadow maps around a lamp; the only one of a cone has twice that. */
+export const lampSide = 512
+/** Pixels of a map beyond what it is for, on each side. */
+const lampMargin = 8
+/** How near to a lamp nothing casts a shadow, in metres. */
+export const lampNear = 0.3
 
 export const uniforms = {
   eye: { value: new Vector3() },
@@ -26,7 +34,11 @@ export const uniforms = {
   lampAt: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
   lampColor: { value: Array.from({ length: maxLamps }, () => new Vector3()) },
   lampCone: { value: Array.from({ length: maxLamps }, () => new Vector4()) },
-  lampInner: { value: new Array<number>(maxLamps).fill(0) },
+  /** The cosine inside of which a cone shines fully, and the lamp's row in the shadow maps, −1 for none. */
+  lampMore: { value: Array.from({ length: maxLamps }, () => new Vector2()) },
+  lampMaps: { value: null as unknown },
+  /** For each row of the maps: the right side of a cone's only map and the tangent of half its angle, else 0. */
+  lampRight: { value: Array.from({ length: maxCasting }, () => new Vector4()) },
   clearAir: { value: 0 },
   eyeWay: { value: new Vector3(0, 1, 0) },
   gain: { value: new Vector3(1, 1, 1) }, // already in all other light
@@ -161,7 +173,9 @@ export const surfaceMaterial = new RawShaderMaterial({
     uniform vec4 lampAt[${maxLamps}];
     uniform vec3 lampColor[${maxLamps}];
     uniform vec4 lampCone[${maxLamps}]; // direction and the cosine at the edge
-    uniform float lampInner[${maxLamps}];
+    uniform vec2 lampMore[${maxLamps}]; // the cosine inside, and the row of its shadow maps
+    uniform sampler2D lampMaps;
+    uniform vec4 lampRight[${maxCasting}];
     float thickness(float t, float y) {
       if (hazeRise == 0.0) return t;
       float a = (eye.y - hazeBase) * hazeRise, b = (y - hazeBase) * hazeRise, d = b - a;
@@ -176,26 +190,52 @@ export const surfaceMaterial = new RawShaderMaterial({
       float d = (textureLod(crowd, q / size, 0.0).r * crowdLayers - crowdHow.y) * crowdHow.z;
       return 1.0 - crowdHow.w * clamp(d, 0.0, 1.0);
     }
-    float shadowAt(ivec2 at) { return texelFetch(shadowMap, at, 0).r; }
-    float lit(vec3 q) {
-      vec3 s = (toShadow * vec4(q, 1.0)).xyz;
-      vec2 m = (s.xy * 0.5 + 0.5) * shadowPx - 0.5;
-      if (m.x < 1.0 || m.y < 1.0 || s.z > 1.0 || m.x >= shadowPx - 2.0 || m.y >= shadowPx - 2.0) return 1.0;
+    // The share of light that a map with a side and a corner in its sheet lets through at m.
+    float through(sampler2D sheet, ivec2 corner, float side, vec2 m, float z) {
+      if (m.x < 1.0 || m.y < 1.0 || m.x >= side - 2.0 || m.y >= side - 2.0) return 1.0;
       ivec2 i = ivec2(m);
       vec2 f = m - vec2(i);
-      float z = s.z - 0.0003;
-      float corners = step(z, shadowAt(i)) + step(z, shadowAt(i + ivec2(1, 0)));
-      corners += step(z, shadowAt(i + ivec2(0, 1))) + step(z, shadowAt(i + ivec2(1, 1)));
-      corners += step(z, shadowAt(i + ivec2(-1, -1))) + step(z, shadowAt(i + ivec2(2, -1)));
-      corners += step(z, shadowAt(i + ivec2(-1, 2))) + step(z, shadowAt(i + ivec2(2, 2)));
+      i += corner;
+#define farther(x, y) step(z, texelFetch(sheet, i + ivec2(x, y), 0).r)
+      float corners = farther(0, 0) + farther(1, 0) + farther(0, 1) + farther(1, 1);
+      corners += farther(-1, -1) + farther(2, -1) + farther(-1, 2) + farther(2, 2);
       if (corners == 0.0 || corners == 8.0) return corners / 8.0;
       float sum = 0.0;
       for (int y = -1; y < 3; y++) {
         float w = y < 0 ? 1.0 - f.y : y > 1 ? f.y : 1.0;
-        for (int x = -1; x < 3; x++)
-          sum += w * (x < 0 ? 1.0 - f.x : x > 1 ? f.x : 1.0) * step(z, shadowAt(i + ivec2(x, y)));
+        for (int x = -1; x < 3; x++) sum += w * (x < 0 ? 1.0 - f.x : x > 1 ? f.x : 1.0) * farther(x, y);
       }
       return sum / 9.0;
+    }
+    float lit(vec3 q) {
+      vec3 s = (toShadow * vec4(q, 1.0)).xyz;
+      if (s.z > 1.0) return 1.0;
+      return through(shadowMap, ivec2(0), shadowPx, (s.xy * 0.5 + 0.5) * shadowPx - 0.5, s.z - 0.0003);
+    }
+    // The share of a lamp's light that arrives where d from it a surface has a normal.
+    float reaches(int row, vec3 axis, vec3 n, vec3 d) {
+      const float small = ${lampSide}.0;
+      vec4 cone = lampRight[row];
+      vec3 right = cone.xyz, up = cross(right, axis), way = axis;
+      float side = 2.0 * small, tangent = cone.w;
+      ivec2 corner = ivec2(0, row * ${2 * lampSide});
+      if (tangent == 0.0) {
+        vec3 a = abs(d);
+        int k = a.x >= a.y && a.x >= a.z ? 0 : a.y >= a.z ? 1 : 2;
+        bool back = d[k] < 0.0;
+        right = up = way = vec3(0.0);
+        way[k] = back ? -1.0 : 1.0;
+        right[(k + 1) % 3] = up[(k + 2) % 3] = 1.0;
+        corner += ivec2(k, back ? 1 : 0) * ${lampSide};
+        side = small;
+        tangent = small / (small - ${2 * lampMargin}.0);
+      }
+      float middle = side * 0.5, across = dot(n, way);
+      d += n * (dot(d, way) * tangent / middle * (0.5 + 2.2 * sqrt(max(0.0, 1.0 - across * across))));
+      float deep = dot(d, way);
+      if (deep <= ${lampNear}) return 1.0;
+      vec2 m = vec2(dot(d, right), dot(d, up)) * (middle / tangent / deep) + middle - 0.5;
+      return through(lampMaps, corner, side, m, 1.0 - ${lampNear} / (deep * 0.996));
     }
     void main() {
       vec3 nn = normalize(n);
@@ -231,10 +271,11 @@ export const surfaceMaterial = new RawShaderMaterial({
         if (w > 0.0 && k > 0.0) {
           float away = inversesqrt(d2 + 1e-12);
           k *= w * w / (0.2 + 0.8 * d2) * away;
-          if (lampInner[i] > lampCone[i].w) {
-            float e = clamp((-dot(lampCone[i].xyz, to) * away - lampCone[i].w) / max(1e-4, lampInner[i] - lampCone[i].w), 0.0, 1.0);
+          if (lampMore[i].x > lampCone[i].w) {
+            float e = clamp((-dot(lampCone[i].xyz, to) * away - lampCone[i].w) / max(1e-4, lampMore[i].x - lampCone[i].w), 0.0, 1.0);
             k *= e * e * (3.0 - 2.0 * e);
           }
+          if (lampMore[i].y >= 0.0 && k > 0.0) k *= reaches(int(lampMore[i].y), lampCone[i].xyz, nn, -to);
           light += lampColor[i] * k;
         }
       }
@@ -319,28 +360,30 @@ export const skyMaterial = new RawShaderMaterial({
     }`,
 })
 
-/** Draws only depth, for the shadow map. */
+/** Draws only depth, for a shadow map: that of the sun, or one of a lamp. */
 export const depthMaterial = new RawShaderMaterial({
   glslVersion: GLSL3,
-  uniforms: { toShadow: uniforms.toShadow },
+  uniforms: { toMap: { value: new Matrix4() }, fromLamp: { value: 0 } },
   side: 2,
   vertexShader:
     placed +
     /* glsl */ `
     in vec3 position;
     in vec2 uv;
-    uniform mat4 toShadow;
-    out float z;
+    uniform mat4 toMap;
+    uniform float fromLamp;
+    out vec2 deep;
     out vec2 spot;
     void main() {
       spot = uv;
-      vec4 s = toShadow * place * vec4(position, 1.0);
-      z = max(0.0, s.z);
-      gl_Position = vec4(s.xy, z * 2.0 - 1.0, 1.0);
+      vec4 s = toMap * place * vec4(position, 1.0);
+      // What is too near to a lamp is cut off, what is too near to the sun is pressed.
+      deep = vec2(fromLamp > 0.0 ? s.z : max(0.0, s.z), s.w);
+      gl_Position = vec4(s.xy, deep.x * 2.0 - s.w, s.w);
     }`,
   fragmentShader: /* glsl */ `
     precision highp float;
-    in float z;
+    in vec2 deep;
     in vec2 spot;
     uniform sampler2D skin;
     uniform float opaque, cut;
@@ -353,7 +396,7 @@ export const depthMaterial = new RawShaderMaterial({
 #endif
       if (opacity < cut) discard;
 #endif
-      result = vec4(z, 0.0, 0.0, 1.0);
+      result = vec4(deep.x / deep.y, 0.0, 0.0, 1.0);
     }`,
 })
 

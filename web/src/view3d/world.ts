@@ -30,12 +30,15 @@ import {
 import { core, FrameState, lampFloats, type Crowding, type Playing, type Sheer, type Structure } from '@/core/bridge'
 import type { Fewer } from './fewer'
 import { aim } from './projection'
-import { ShadowMap } from './shadowMap'
+import { ShadowMap, ShadowSheet, type Look } from './shadowMap'
 import {
   depthMaterial,
   glow,
   manyDepthMaterial,
   manyMaterial,
+  lampNear,
+  lampSide,
+  maxCasting,
   maxLamps,
   dressed,
   shadesPlainly,
@@ -91,6 +94,9 @@ export class World {
   private nodeIndex = new Map<string, number>()
   private lampShooting: (Shooting | undefined)[] = [] // where each lamp shines, if not everywhere
   private shadow?: ShadowMap<Batch>
+  private lampSheet?: ShadowSheet
+  private lampMaps: ShadowMap<Batch>[] = []
+  private casting: { lamp: number; numbers: Float32Array; looks: Look[] }[] = [] // lamps that cast shadows, by rows of the sheet
   private own = new Map<string, Float32Array | null>() // light of shots at the moment
   private crowd?: Data3DTexture
   private crowdDue?: ReturnType<typeof setTimeout>
@@ -146,8 +152,10 @@ export class World {
 
   /** Makes anew what the graphics have lost. */
   restore() {
-    this.shadow?.dispose()
+    this.shadow?.sheet.dispose()
     this.shadow = undefined
+    this.lampSheet?.dispose()
+    this.lampSheet = undefined
     this.crowd?.dispose()
     this.crowd = undefined
     clearTimeout(this.crowdDue)
@@ -230,7 +238,7 @@ export class World {
     }
     this.batches = []
     this.scene.clear()
-    this.shadow?.forget()
+    for (const m of [this.shadow, ...this.lampMaps]) m?.forget()
   }
 
   /** The light in a shot at the moment, '' for the scene's. */
@@ -260,11 +268,11 @@ export class World {
     uniforms.toShadow.value.fromArray(l, 18)
     const px = l[34]!
     uniforms.shadowPx.value = px
-    if (px && this.shadow?.size !== px) {
-      this.shadow?.dispose()
-      this.shadow = new ShadowMap(px, r)
+    if (px && this.shadow?.sheet.width !== px) {
+      this.shadow?.sheet.dispose()
+      this.shadow = new ShadowMap(new ShadowSheet(px, px, r), 0, px)
     }
-    uniforms.shadowMap.value = this.shadow?.texture ?? null
+    uniforms.shadowMap.value = this.shadow?.sheet.texture ?? null
     const scale = Math.hypot(l[18]!, l[22]!, l[26]!)
     uniforms.shadowBias.value = scale > 0 ? 2 / px / scale : 0
   }
@@ -292,7 +300,31 @@ export class World {
       }
     }
     this.relight()
+    this.lookFromLamps()
     this.surround()
+  }
+  /** Finds out which lamps cast shadows, and where they look. */
+  private lookFromLamps() {
+    const had = new Map(this.casting.map((c) => [c.lamp, c]))
+    this.casting = []
+    this.structure.lamps.forEach((_, lamp) => {
+      const numbers = this.state.lamps.subarray(lamp * lampFloats, (lamp + 1) * lampFloats)
+      if (numbers[15]! < 0 || this.casting.length === maxCasting) return
+      const old = had.get(lamp)
+      if (old && placing.every((k) => old.numbers[k] === numbers[k])) {
+        this.casting.push(old)
+        return
+      }
+      const matrices = core.lampFaces(lamp)
+      const n = matrices.length / 16
+      const looks = Array.from({ length: n }, (_, i) => ({
+        matrix: matrices.slice(i * 16, i * 16 + 16),
+        x: (i >> 1) * lampSide,
+        y: (i & 1) * lampSide,
+        side: n === 1 ? 2 * lampSide : lampSide,
+      }))
+      this.casting.push({ lamp, numbers: numbers.slice(), looks })
+    })
   }
 
   private makeCrowd() {
@@ -402,6 +434,7 @@ export class World {
     for (const b of this.batches) b.mesh.visible = shows(b)
     this.sight.setFromProjectionMatrix(projected.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse))
     let n = 0
+    this.casting.forEach(({ numbers }, row) => uniforms.lampRight.value[row]!.fromArray(numbers, 12))
     this.lampShooting.forEach((lamp, i) => {
       if (n < maxLamps && (!lamp || shows(lamp)) && this.shines(i)) this.lightLamp(i, n++)
     })
@@ -424,7 +457,8 @@ export class World {
     uniforms.lampAt.value[at]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
     uniforms.lampColor.value[at]!.fromArray(lamps, k + 3).multiply(uniforms.gain.value)
     uniforms.lampCone.value[at]!.fromArray(lamps, k + 7)
-    uniforms.lampInner.value[at] = lamps[k + 11]!
+    const row = shadesPlainly() ? -1 : this.casting.findIndex((c) => c.lamp === i)
+    uniforms.lampMore.value[at]!.set(lamps[k + 11]!, row)
   }
 
   /** Sees to the light of a shot, and that shadows fall as things stand; true when that has left the window. */
@@ -432,19 +466,61 @@ export class World {
     const l = this.lightIn(shot)
     this.light(r, l)
     this.crowded()
-    if (!this.shadow || !uniforms.shadowPx.value || shadesPlainly()) return false
+    if (shadesPlainly()) return false
     // What cameras do not see casts no shadow either.
     const casters = this.batches.filter((b) => !b.hidden && b.only.length === 0)
-    return this.shadow.update(r, l.subarray(18, 35), this.state.instances, casters, (which) => this.cast(r, which))
+    let drawn = false
+    if (this.shadow && uniforms.shadowPx.value) {
+      const side = this.shadow.sheet.width
+      const sun = { matrix: l.subarray(18, 34), x: 0, y: 0, side }
+      drawn = this.shadow.update(r, [sun], this.state.instances, casters, (which, look) => this.cast(r, which, look, 0))
+    }
+    this.holdLampSheet(r)
+    this.casting.forEach(({ lamp, looks }, row) => {
+      const k = lamp * lampFloats
+      const on = this.state.lamps.subarray(k + 3, k + 6).some((v) => v > 0)
+      if (!on) return
+      const reach = this.state.lamps[k + 6]!
+      const from = looks.map((l) => ({ ...l, y: l.y + row * 2 * lampSide }))
+      if (
+        this.lampMaps[row]!.update(r, from, this.state.instances, casters, (which, look) =>
+          this.cast(r, which, look, reach),
+        )
+      )
+        drawn = true
+    })
+    return drawn
   }
-  /** Draws what casts shadows into the target that is set. */
-  private cast(r: WebGLRenderer, which: Batch[]) {
+  /** Has room for the maps of all lamps that cast shadows. */
+  private holdLampSheet(r: WebGLRenderer) {
+    const rows = this.casting.length
+    const height = rows * 2 * lampSide
+    if (rows && this.lampSheet?.height !== height) {
+      this.lampSheet?.dispose()
+      const sheet = (this.lampSheet = new ShadowSheet(3 * lampSide, height, r))
+      this.lampMaps = this.casting.map((_, row) => new ShadowMap(sheet, row * 2 * lampSide, 2 * lampSide))
+    }
+    uniforms.lampMaps.value = this.lampSheet?.texture ?? null
+  }
+  /** Draws what casts shadows into the target that is set, as the sun looks or a lamp with a reach. */
+  private cast(r: WebGLRenderer, which: Batch[], look: Look, reach: number) {
     for (const b of this.batches) b.mesh.visible = false
     for (const b of which) {
       b.mesh.visible = true
       b.mesh.material = b.depth
     }
-    r.render(this.scene, everything)
+    for (const m of new Set(which.map((b) => b.depth))) {
+      m.uniforms.toMap!.value.fromArray(look.matrix)
+      m.uniforms.fromLamp!.value = reach
+    }
+    // Who looks is asked only for what is out of sight; lamps see no farther than they reach.
+    if (reach > 0) {
+      const far = Math.max(reach, 2 * lampNear)
+      const m = fromLamp.projectionMatrix.fromArray(look.matrix).elements
+      // (w − near) becomes ((w − near)·far/(far − near))·2 − w.
+      for (let i = 2; i < 16; i += 4) m[i] = (2 * far * m[i]!) / (far - lampNear) - m[i + 1]!
+    }
+    r.render(this.scene, reach > 0 ? fromLamp : everything)
     for (const b of which) b.mesh.material = b.material
   }
 }
@@ -458,6 +534,9 @@ const shared = [surfaceMaterial, manyMaterial, depthMaterial, manyDepthMaterial]
 /** Milliseconds after which places are counted for the first time. */
 const firstCrowding = 300
 
+/** The numbers of a lamp that say where it looks. */
+const placing = [0, 1, 2, 7, 8, 9, 12, 13, 14, 15]
+const fromLamp = new PerspectiveCamera()
 const everything = new OrthographicCamera(-1e6, 1e6, 1e6, -1e6, -1e6, 1e6)
 
 /** A mesh of the core, for the graphics. */

@@ -252,6 +252,15 @@ const common = (of: (c: Cast) => string) => {
       >
         <button class="act" @click="giving('lamp.strength', true)(strengths(), false)">Key its strength</button>
       </KeyedColour>
+      <label v-if="g.heading === 'Lamp'" class="check">
+        <input
+          type="checkbox"
+          :checked="every((n) => n.lamp!.shadow)"
+          :indeterminate="!every((n) => n.lamp!.shadow) && !every((n) => !n.lamp!.shadow)"
+          @change="set({ lamp: { shadow: ($event.target as HTMLInputElement).checked || null } }, 'shadows')"
+        />
+        Casts shadows
+      </label>
     </template>
     <template v-if="every((n) => n.piece && !n.screen)">
       <h3>Colour</h3>

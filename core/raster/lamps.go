@@ -1,0 +1,270 @@
+package raster
+
+import (
+	"math"
+
+	"proscen/core/geom"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Shadows of lamps. A lamp that shines into a cone has one map that looks along its axis;
+// one that shines all around, or into a wide cone, has six that look along the axes of the
+// world. Maps hold 1 − near/depth, which is linear over them.
+const (
+	// LampNear is how close to a lamp things cast no shadow, in metres: they are its glass
+	// and its shade.
+	LampNear = 0.3
+	// LampShadow is the side in pixels of each of the six maps around a lamp. The only one
+	// of a cone has twice that.
+	LampShadow = 512
+
+	lampMargin = 8     // pixels of a map on each side beyond what it is for
+	lampSlack  = 0.004 // how far behind the map what is lit may lie, as a share of its depth
+	widestCone = 0.5   // the cosine of half the widest cone that one map looks into
+)
+
+// Face is where a map of a lamp looks: unit vectors to its right, up, and along its way; the
+// tangent of half its angle; and its side in pixels.
+type Face struct {
+	Right, Up, Way r3.Vec
+	Tan            float64
+	Px             int
+}
+
+// Faces returns the maps of a lamp that casts shadows: one, or six of which two look along
+// each axis, first to where it grows.
+func (l *Lamp) Faces() []Face {
+	if l.Shadow <= 0 {
+		return nil
+	}
+	beyond := func(px int) float64 { return float64(px) / float64(px-2*lampMargin) }
+	if l.Inner > l.Outer && l.Outer >= widestCone {
+		px := 2 * l.Shadow
+		aside := r3.Vec{Y: 1}
+		if math.Abs(l.Dir.Y) > 0.9 {
+			aside = r3.Vec{X: 1}
+		}
+		right := r3.Unit(r3.Cross(l.Dir, aside))
+		tan := math.Sqrt(1-l.Outer*l.Outer) / l.Outer
+		return []Face{{right, r3.Cross(right, l.Dir), l.Dir, tan * beyond(px), px}}
+	}
+	axes := [3]r3.Vec{{X: 1}, {Y: 1}, {Z: 1}}
+	out := make([]Face, 6)
+	for i := range out {
+		way := axes[i/2]
+		if i%2 == 1 {
+			way = r3.Scale(-1, way)
+		}
+		out[i] = Face{axes[(i/2+1)%3], axes[(i/2+2)%3], way, beyond(l.Shadow), l.Shadow}
+	}
+	return out
+}
+
+// Matrix takes the world, seen from a place, to (x·w, y·w, w − LampNear, w) with x and y
+// from −1 to 1 over the map and w the depth along its way.
+func (f *Face) Matrix(from r3.Vec) geom.Mat4 {
+	row := func(v r3.Vec, by float64) [4]float64 {
+		v = r3.Scale(by, v)
+		return [4]float64{v.X, v.Y, v.Z, -r3.Dot(v, from)}
+	}
+	x, y, w := row(f.Right, 1/f.Tan), row(f.Up, 1/f.Tan), row(f.Way, 1)
+	return geom.Mat4{x[0], x[1], x[2], x[3], y[0], y[1], y[2], y[3], w[0], w[1], w[2], w[3] - LampNear, w[0], w[1], w[2], w[3]}
+}
+
+// held is what holds a lamp's light off.
+type held struct {
+	maps  []shadowMap
+	faces []facing // of them
+}
+
+// facing is a Face as pixels need it.
+type facing struct {
+	right, up, way [3]float32
+	scale          float32 // pixels for each unit of the tangent
+	pixel          float32 // and the metres of one at a depth of one
+}
+
+// shadows draws the maps of all that casts shadows in the picture.
+func (r *Renderer) shadows(in *Input, s *shader) {
+	sun := in.Look.ShadowPx > 0 && in.Look.Sun != [3]float64{}
+	casting := 0
+	for i := range s.lamps {
+		if l := s.lamps[i].of; l.Shadow > 0 && in.View.reaches(l) {
+			casting++
+		}
+	}
+	if !sun && casting == 0 {
+		return
+	}
+	r.compare(in.Draws)
+	if sun {
+		half := float64(in.Look.ShadowPx) / 2
+		toMap := geom.Mat4{half, 0, 0, half, 0, -half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
+		toMap = toMap.Mul(&in.Look.Shadow)
+		r.shadow.render(r, in.Draws, &toMap, in.Look.ShadowPx, in.Look.ShadowBack)
+		s.shadowed(&in.Look, &r.shadow)
+	}
+	for len(r.held) < casting {
+		r.held = append(r.held, &held{})
+	}
+	n := 0
+	for i := range s.lamps {
+		if l := s.lamps[i].of; l.Shadow > 0 && in.View.reaches(l) {
+			r.held[n].render(r, in.Draws, l)
+			s.lamps[i].held = r.held[n]
+			n++
+		}
+	}
+}
+
+// reaches tells whether a lamp may light something of what a view sees.
+func (v *View) reaches(l *Lamp) bool {
+	inverse := v.World.Inverse()
+	at := inverse.Point(l.At)
+	tx, ty := math.Tan(geom.Radians(v.HFov/2)), math.Tan(geom.Radians(v.VFov/2))
+	// Inside of a side that leans away from the view's axis by a tangent.
+	within := func(aside, tan float64) bool { return tan*-at.Z-aside >= -l.Reach*math.Hypot(1, tan) }
+	return -at.Z > -l.Reach &&
+		within(at.X, tx+v.Shift[0]) && within(-at.X, tx-v.Shift[0]) &&
+		within(at.Y, ty+v.Shift[1]) && within(-at.Y, ty-v.Shift[1])
+}
+
+func (h *held) render(r *Renderer, draws []Draw, l *Lamp) {
+	faces := l.Faces()
+	if len(h.maps) != len(faces) {
+		h.maps, h.faces = make([]shadowMap, len(faces)), make([]facing, len(faces))
+	}
+	for i := range faces {
+		f, m := &faces[i], &h.maps[i]
+		m.near, m.reach = LampNear, l.Reach
+		half := float64(f.Px) / 2
+		toPixels := geom.Mat4{half, 0, 0, half, 0, half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
+		view := f.Matrix(l.At)
+		toMap := toPixels.Mul(&view)
+		m.render(r, draws, &toMap, f.Px, false)
+		v3 := func(v r3.Vec) [3]float32 { return f3([3]float64{v.X, v.Y, v.Z}) }
+		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half)}
+	}
+}
+
+// beyond tells with bits which sides of a lamp's map a place is beyond, the near one too; what
+// is no number is beyond all.
+func (m *shadowMap) beyond(x, y, w float64) uint8 {
+	size := float64(m.size)
+	return one(!(w >= m.near)) | one(!(x >= 0))<<1 | one(!(x <= size*w))<<2 | one(!(y >= 0))<<3 | one(!(y <= size*w))<<4
+}
+
+// guarded tells whether a place need not be cut.
+func (m *shadowMap) guarded(x, y, w float64) bool {
+	aside := float64(m.size) * guard / 2
+	return w >= m.near && x >= -aside*w && y >= -aside*w && x <= (aside+float64(m.size))*w && y <= (aside+float64(m.size))*w
+}
+
+// seen is project for the map of a lamp.
+func (m *shadowMap) seen(i int, d *Draw, p *placed, clip *clipper) {
+	least, out, whole := math.Inf(1), ^uint8(0), true
+	lo, hi := [2]float64{math.Inf(1), math.Inf(1)}, [2]float64{math.Inf(-1), math.Inf(-1)}
+	t := &p.toPicture
+	for k := range 8 {
+		at := d.Mesh.Bounds.Corner(k)
+		x, y, w := t[0]*at.X+t[1]*at.Y+t[2]*at.Z+t[3], t[4]*at.X+t[5]*at.Y+t[6]*at.Z+t[7], t[12]*at.X+t[13]*at.Y+t[14]*at.Z+t[15]
+		least = min(least, w)
+		out &= m.beyond(x, y, w)
+		whole = whole && m.guarded(x, y, w)
+		lo[0], hi[0], lo[1], hi[1] = min(lo[0], x/w), max(hi[0], x/w), min(lo[1], y/w), max(hi[1], y/w)
+	}
+	if out != 0 || least > m.reach {
+		return
+	}
+	mesh, c := d.Mesh, m.corner[i]
+	if whole {
+		m.rows[i], m.cols[i] = [2]int{int(lo[1]) - 1, int(hi[1]) + 1}, [2]int{int(lo[0]) - 1, int(hi[0]) + 1}
+		for k := 0; k+2 < len(mesh.Positions); k += 3 {
+			v := p.at(mesh.Positions[k], mesh.Positions[k+1], mesh.Positions[k+2])
+			c = append(c, m.onMap(&v))
+		}
+	} else {
+		m.rows[i], m.cols[i], m.loose[i] = [2]int{0, m.size}, [2]int{0, m.size}, true
+		for k := uint32(0); int(k)+2 < len(mesh.Indices); k += 3 {
+			on := p.corners(mesh, k)
+			m.cut(&on, clip, func(a, b, e [3]float32) { c = append(c, a, b, e) })
+		}
+	}
+	m.corner[i] = c
+}
+
+// cut calls each for what is left of a triangle on the map of a lamp.
+func (m *shadowMap) cut(corners *[3]corner, clip *clipper, each func(a, b, c [3]float32)) {
+	out, whole := ^uint8(0), true
+	for i := range corners {
+		x, y, w := float64(corners[i].x), float64(corners[i].y), float64(corners[i].w)
+		out &= m.beyond(x, y, w)
+		whole = whole && m.guarded(x, y, w)
+	}
+	if out != 0 {
+		return
+	}
+	poly := corners[:]
+	if !whole {
+		poly = clip.cut(corners, float32(m.near), float32(m.size), float32(m.size))
+	}
+	for i := 2; i < len(poly); i++ {
+		each(m.onMap(&poly[0]), m.onMap(&poly[i-1]), m.onMap(&poly[i]))
+	}
+}
+
+// onMap returns where something lies on the map of a lamp, and how deep.
+func (m *shadowMap) onMap(v *corner) [3]float32 {
+	inverse := 1 / v.w
+	return [3]float32{v.x * inverse, v.y * inverse, 1 - float32(m.near)*inverse}
+}
+
+// place returns where a place lies on the maps of a lamp, of which a surface with a normal is
+// seen: which one, and where on it, moved as docs/shading.md says. What a lamp has before its
+// light is held off has none.
+func (h *held) place(n, toLamp *[3]float32) (m *shadowMap, x, y, z float32) {
+	d := [3]float32{-toLamp[0], -toLamp[1], -toLamp[2]}
+	i := 0
+	if len(h.maps) > 1 {
+		i = axisOf(&d)
+	}
+	f := &h.faces[i]
+	across := dot(*n, f.way)
+	by := dot(d, f.way) * f.pixel * (shadowLeast + shadowSlope*sqrt(greater(0, 1-across*across)))
+	for k := range d {
+		d[k] += n[k] * by
+	}
+	m = &h.maps[i]
+	deep := dot(d, f.way)
+	if !(deep > LampNear) {
+		return nil, 0, 0, 0
+	}
+	k := f.scale / deep
+	middle := float32(m.size)/2 - 0.5
+	return m, dot(d, f.right)*k + middle, dot(d, f.up)*k + middle, 1 - LampNear/(deep*(1-lampSlack))
+}
+
+// axisOf returns which of six ways a direction goes mostly.
+func axisOf(d *[3]float32) int {
+	x, y, z := max(d[0], -d[0]), max(d[1], -d[1]), max(d[2], -d[2])
+	k := 2
+	if x >= y && x >= z {
+		k = 0
+	} else if y >= z {
+		k = 1
+	}
+	if d[k] < 0 {
+		return 2*k + 1
+	}
+	return 2 * k
+}
+
+// reaches returns the share of a lamp's light that reaches a place on a surface.
+func (h *held) reaches(n, toLamp *[3]float32) float32 {
+	m, x, y, z := h.place(n, toLamp)
+	if m == nil {
+		return 1
+	}
+	return m.reaches(x, y, z, false)
+}
