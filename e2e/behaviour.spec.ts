@@ -2,7 +2,7 @@
 // shows what is delivered.
 import { execFileSync } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
-import { expect, test } from './base.ts'
+import { expect, test, type Page } from './base.ts'
 import { png, sheet } from './glb.ts'
 import { desk, newScene, onAir, saved, timecode, whole } from './page.ts'
 import { Server } from './server.ts'
@@ -71,53 +71,57 @@ function likeness(a: Pixels, b: Pixels, dx: number, dy: number) {
   return { alike: sum / n, difference: difference / bytes, far: far / bytes }
 }
 
+/** Holds a view's picture of a frame, in a shot, against the one that is delivered; returns it. */
+async function compared(page: Page, frame: number, what: string, of: string): Promise<Pixels> {
+  await timecode(page, frame)
+  await expect(onAir(page)).toContainText(`shot ${of}`)
+  const style = await page.addStyleTag({
+    content: '.gate > *, .tools { visibility: hidden !important } .gate { outline: none !important }',
+  })
+  await page.waitForTimeout(400)
+  const gate = (await page.locator('.gate').boundingBox())!
+  // Two of the page's pixels are one of the picture's.
+  const even = (v: number) => 2 * Math.floor(v / 2)
+  const clip = {
+    x: 2 * Math.ceil(gate.x / 2),
+    y: 2 * Math.ceil(gate.y / 2),
+    width: even(gate.width) - 2,
+    height: even(gate.height) - 2,
+  }
+  await whole(page)
+  const live = await page.screenshot({ clip })
+  const size = [gate.width, gate.height].map((v) => 2 * Math.round(v / 4)) // as large as it is seen
+  await style.evaluate((e) => (e as HTMLElement).remove())
+  const answer = page.waitForResponse(/\/frame\?/)
+  await page.getByRole('button', { name: 'This frame as delivered' }).click()
+  const delivered = Buffer.from(
+    await (await fetch(`${(await answer).url()}&width=${size[0]}&height=${size[1]}`)).arrayBuffer(),
+  )
+  await expect(page.getByRole('img', { name: 'The frame as it is delivered' })).toBeVisible()
+  // The gate begins between pixels: the picture may lie up to one to the right and down.
+  const [a, b] = [pixels(live), pixels(delivered)]
+  const best = [0, 1, 2, 3].map((k) => likeness(a, b, k & 1, k >> 1)).reduce((x, y) => (y.alike > x.alike ? y : x))
+  const { alike, difference, far } = best
+  console.log(
+    `${what}: similarity ${alike.toFixed(3)}, a byte differs by ${difference.toFixed(2)}, ${(100 * far).toFixed(2)} % by more than 40`,
+  )
+  if (alike < 0.97) {
+    writeFileSync(test.info().outputPath(`${what}-live.png`), live)
+    writeFileSync(test.info().outputPath(`${what}-delivered.png`), delivered)
+  }
+  expect.soft(alike, `structural similarity, ${what}`).toBeGreaterThan(0.97)
+  expect.soft(difference, `mean difference of a byte, ${what}`).toBeLessThan(4)
+  expect.soft(far, `share of bytes far off, ${what}`).toBeLessThan(0.02)
+  return a
+}
+
 test.describe('as it is delivered', () => {
   test.use({ views: 'delivered' })
   test('the viewport shows the picture that is delivered, in every shape and light', async ({ page }) => {
     await page.goto(`${server.url}/scenes/${id}/splice`)
     await saved(page)
     await page.addStyleTag({ content: '.thumb { display: none }' }) // it is the large picture that is looked at
-    async function compare(frame: number, what: string, of: string) {
-      await timecode(page, frame)
-      await expect(onAir(page)).toContainText(`shot ${of}`)
-      const style = await page.addStyleTag({
-        content: '.gate > *, .tools { visibility: hidden !important } .gate { outline: none !important }',
-      })
-      await page.waitForTimeout(400)
-      const gate = (await page.locator('.gate').boundingBox())!
-      // Two of the page's pixels are one of the picture's.
-      const even = (v: number) => 2 * Math.floor(v / 2)
-      const clip = {
-        x: 2 * Math.ceil(gate.x / 2),
-        y: 2 * Math.ceil(gate.y / 2),
-        width: even(gate.width) - 2,
-        height: even(gate.height) - 2,
-      }
-      await whole(page)
-      const live = await page.screenshot({ clip })
-      const size = [gate.width, gate.height].map((v) => 2 * Math.round(v / 4)) // as large as it is seen
-      await style.evaluate((e) => (e as HTMLElement).remove())
-      const answer = page.waitForResponse(/\/frame\?/)
-      await page.getByRole('button', { name: 'This frame as delivered' }).click()
-      const delivered = Buffer.from(
-        await (await fetch(`${(await answer).url()}&width=${size[0]}&height=${size[1]}`)).arrayBuffer(),
-      )
-      await expect(page.getByRole('img', { name: 'The frame as it is delivered' })).toBeVisible()
-      // The gate begins between pixels: the picture may lie up to one to the right and down.
-      const [a, b] = [pixels(live), pixels(delivered)]
-      const best = [0, 1, 2, 3].map((k) => likeness(a, b, k & 1, k >> 1)).reduce((x, y) => (y.alike > x.alike ? y : x))
-      const { alike, difference, far } = best
-      console.log(
-        `${what}: similarity ${alike.toFixed(3)}, a byte differs by ${difference.toFixed(2)}, ${(100 * far).toFixed(2)} % by more than 40`,
-      )
-      if (alike < 0.97) {
-        writeFileSync(test.info().outputPath(`${what}-live.png`), live)
-        writeFileSync(test.info().outputPath(`${what}-delivered.png`), delivered)
-      }
-      expect.soft(alike, `structural similarity, ${what}`).toBeGreaterThan(0.97)
-      expect.soft(difference, `mean difference of a byte, ${what}`).toBeLessThan(4)
-      expect.soft(far, `share of bytes far off, ${what}`).toBeLessThan(0.02)
-    }
+    const compare = (frame: number, what: string, of: string) => compared(page, frame, what, of)
     const shape = async (name: string) => {
       await page.getByRole('combobox', { name: 'Format' }).click({ force: true })
       await page.getByRole('option', { name, exact: true }).click()
@@ -201,6 +205,45 @@ test.describe('as it is delivered', () => {
     await expect(page.getByRole('img', { name: 'The frame as it is delivered' })).toHaveCount(0)
     for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
     await saved(page)
+  })
+})
+
+test.describe('at night', () => {
+  test.use({ views: 'delivered' })
+  test('lamps cast the shadows that are delivered', async ({ page }) => {
+    const own = await server.copy(id)
+    await page.goto(`${server.url}/scenes/${own}/splice`)
+    await saved(page)
+    await page.addStyleTag({ content: '.thumb { display: none }' })
+    /** Lets hardly anything but two lamps and a spot shine, which cast shadows or do not. */
+    async function light(shadow: boolean) {
+      const { settings, nodes } = (await server.document(own)).document as unknown as {
+        settings: Record<string, object>
+        nodes: Record<string, { lamp?: object } | undefined>
+      }
+      const as = (name: string, strength: number) => ({
+        ...nodes[name],
+        lamp: { ...nodes[name]!.lamp, strength, shadow },
+      })
+      const spot = { color: '#bcd4ff', strength: 22, reach: 20, spot: 70, soft: 0.3, shadow }
+      const lamps = {
+        'lamp-light': as('lamp-light', 7),
+        'lamp-2-light': as('lamp-2-light', 5),
+        spot: { kind: 'lamp', name: 'Spot', position: [-4, 4.6, 2.5], turn: [-35, -55, 0], lamp: spot },
+      }
+      const night = { ...settings, sun: { ...settings.sun, strength: 0 }, sky: { ...settings.sky, strength: 0.12 } }
+      const placed = await server.patch(own, [
+        ...Object.entries(lamps).map(([k, after]) => ({ collection: 'nodes', id: k, before: nodes[k], after })),
+        { collection: 'settings', id: 'settings', before: settings, after: night },
+      ])
+      await expect(page.getByText(`edit ${placed}`)).toBeVisible()
+    }
+    await light(true)
+    await compared(page, 620, 'lamps from above', '060')
+    const held = await compared(page, 342, 'lamps', '040')
+    await light(false)
+    const free = await compared(page, 342, 'lamps without shadows', '040')
+    expect(likeness(held, free, 0, 0).alike, 'shadows make another picture').toBeLessThan(0.95)
   })
 })
 

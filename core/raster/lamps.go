@@ -83,6 +83,7 @@ type facing struct {
 	right, up, way [3]float32
 	scale          float32 // pixels for each unit of the tangent
 	pixel          float32 // and the metres of one at a depth of one
+	middle         float32 // of the map, in pixels from the middle of the first one
 }
 
 // shadows draws the maps of all that casts shadows in the picture.
@@ -112,7 +113,7 @@ func (r *Renderer) shadows(in *Input, s *shader) {
 	for i := range s.lamps {
 		if l := s.lamps[i].of; l.Shadow > 0 && in.View.reaches(l) {
 			r.held[n].render(r, in.Draws, l)
-			s.lamps[i].held = r.held[n]
+			s.lamps[i].held, s.lamps[i].slot = r.held[n], n
 			n++
 		}
 	}
@@ -144,7 +145,7 @@ func (h *held) render(r *Renderer, draws []Draw, l *Lamp) {
 		toMap := toPixels.Mul(&view)
 		m.render(r, draws, &toMap, f.Px, false)
 		v3 := func(v r3.Vec) [3]float32 { return f3([3]float64{v.X, v.Y, v.Z}) }
-		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half)}
+		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half), float32(half - 0.5)}
 	}
 }
 
@@ -185,10 +186,17 @@ func (m *shadowMap) seen(i int, d *Draw, p *placed, clip *clipper) {
 			c = append(c, m.onMap(&v))
 		}
 	} else {
-		m.rows[i], m.cols[i], m.loose[i] = [2]int{0, m.size}, [2]int{0, m.size}, true
+		m.loose[i] = true
 		for k := uint32(0); int(k)+2 < len(mesh.Indices); k += 3 {
 			on := p.corners(mesh, k)
 			m.cut(&on, clip, func(a, b, e [3]float32) { c = append(c, a, b, e) })
+		}
+		x0, y0, x1, y1 := float32(infinite), float32(infinite), float32(-infinite), float32(-infinite)
+		for k := range c {
+			x0, x1, y0, y1 = lesser(x0, c[k][0]), greater(x1, c[k][0]), lesser(y0, c[k][1]), greater(y1, c[k][1])
+		}
+		if len(c) > 0 {
+			m.rows[i], m.cols[i] = [2]int{int(y0) - 1, int(y1) + 1}, [2]int{int(x0) - 1, int(x1) + 1}
 		}
 	}
 	m.corner[i] = c
@@ -225,29 +233,44 @@ func (m *shadowMap) onMap(v *corner) [3]float32 {
 // light is held off has none.
 func (h *held) place(n, toLamp *[3]float32) (m *shadowMap, x, y, z float32) {
 	d := [3]float32{-toLamp[0], -toLamp[1], -toLamp[2]}
-	i := 0
-	if len(h.maps) > 1 {
-		i = axisOf(&d)
-	}
+	i, at := h.toward(&d)
 	f := &h.faces[i]
-	across := dot(*n, f.way)
-	by := dot(d, f.way) * f.pixel * (shadowLeast + shadowSlope*sqrt(greater(0, 1-across*across)))
-	for k := range d {
-		d[k] += n[k] * by
-	}
-	m = &h.maps[i]
-	deep := dot(d, f.way)
+	way := f.turn(i, n, len(h.maps) > 1)
+	by := at[2] * f.pixel * (shadowLeast + shadowSlope*sqrt(greater(0, 1-way[2]*way[2])))
+	deep := at[2] + way[2]*by
 	if !(deep > LampNear) {
 		return nil, 0, 0, 0
 	}
 	k := f.scale / deep
-	middle := float32(m.size)/2 - 0.5
-	return m, dot(d, f.right)*k + middle, dot(d, f.up)*k + middle, 1 - LampNear/(deep*(1-lampSlack))
+	return &h.maps[i], (at[0]+way[0]*by)*k + f.middle, (at[1]+way[1]*by)*k + f.middle, 1 - LampNear/(deep*(1-lampSlack))
+}
+
+// toward returns the map that looks to where a direction goes, and the direction there: to
+// the right, up and along its way.
+func (h *held) toward(d *[3]float32) (i int, at [3]float32) {
+	if len(h.maps) > 1 {
+		i = axisOf(d)
+	}
+	return i, h.faces[i].turn(i, d, len(h.maps) > 1)
+}
+
+// turn returns a direction in a face, of which it has the number: to the right, up and along
+// its way, which for one of six are axes of the world.
+func (f *facing) turn(i int, d *[3]float32, six bool) [3]float32 {
+	if !six {
+		return [3]float32{dot(*d, f.right), dot(*d, f.up), dot(*d, f.way)}
+	}
+	k := i / 2
+	way := d[k]
+	if i%2 == 1 {
+		way = -way
+	}
+	return [3]float32{d[(k+1)%3], d[(k+2)%3], way}
 }
 
 // axisOf returns which of six ways a direction goes mostly.
 func axisOf(d *[3]float32) int {
-	x, y, z := max(d[0], -d[0]), max(d[1], -d[1]), max(d[2], -d[2])
+	x, y, z := greater(d[0], -d[0]), greater(d[1], -d[1]), greater(d[2], -d[2])
 	k := 2
 	if x >= y && x >= z {
 		k = 0
@@ -258,6 +281,97 @@ func axisOf(d *[3]float32) int {
 		return 2*k + 1
 	}
 	return 2 * k
+}
+
+// lie tells whether a lamp reaches all of what a block shows of a face (1), none of it (0), or
+// less when that cannot be told quickly; corners are those of the block, from the lamp.
+func (h *held) lie(corners *[4][3]float32) float32 {
+	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
+	i, _ := h.toward(&corners[0])
+	f := &h.faces[i]
+	for k := range corners {
+		own, at := h.toward(&corners[k])
+		if own != i {
+			return -1
+		}
+		for c, v := range at {
+			lo[c], hi[c] = lesser(lo[c], v), greater(hi[c], v)
+		}
+	}
+	// A normal may have any direction.
+	by := hi[2] * f.pixel * (shadowLeast + shadowSlope)
+	near, far := lo[2]-by, hi[2]+by
+	if !(near > LampNear) {
+		return -1
+	}
+	// Where something lies before it is moved and seen: the nearer, the farther out.
+	out := func(v float32) float32 {
+		if v > 0 {
+			return v*f.scale/near + f.middle
+		}
+		return v*f.scale/far + f.middle
+	}
+	in := func(v float32) float32 {
+		if v > 0 {
+			return v*f.scale/far + f.middle
+		}
+		return v*f.scale/near + f.middle
+	}
+	deep := func(w float32) float32 { return 1 - LampNear/(w*(1-lampSlack)) }
+	return h.maps[i].lie(in(lo[0]-by), out(hi[0]+by), in(lo[1]-by), out(hi[1]+by), deep(near), deep(far))
+}
+
+// mostQuick is how many lamps are asked whether they reach all of a block.
+const mostQuick = 8
+
+// heldOff finds out which lamps reach all or none of what a block may show of a face.
+func (f *face) heldOff(t *tileScratch, s *shader, b *block) {
+	var corners [4][3]float32
+	asked, ok := false, false
+	for _, l := range t.lamps {
+		if l.held == nil || l.slot >= mostQuick {
+			continue
+		}
+		f.reached[l.slot] = -1
+		if !asked {
+			asked, ok = true, f.pixelsIn(b) >= worthLooking && f.cornersOf(s, b, &corners)
+		}
+		if !ok {
+			continue
+		}
+		from := corners
+		for i := range from {
+			for k := range 3 {
+				from[i][k] -= l.at[k]
+			}
+		}
+		f.reached[l.slot] = l.held.lie(&from)
+	}
+}
+
+// cornersOf finds the places that the corners of a block show of a face's plane.
+func (f *face) cornersOf(s *shader, b *block, out *[4][3]float32) bool {
+	for i := range out {
+		x, y := b.x+int32(i&1)*side, b.y+int32(i>>1)*side
+		iw := f.t.at(x, y)
+		if !(iw > 0) {
+			return false
+		}
+		out[i] = s.at(float32(x), float32(y), 1/iw)
+	}
+	return true
+}
+
+// known returns the share of a lamp's light that reaches the face all over the block that was
+// looked at last, or less if that differs.
+func (f *face) known(l *lamp) float32 {
+	switch {
+	case l.held == nil:
+		return 1
+	case l.slot < mostQuick:
+		return f.reached[l.slot]
+	}
+	return -1
 }
 
 // reaches returns the share of a lamp's light that reaches a place on a surface.

@@ -33,8 +33,10 @@ type face struct {
 	sunny float32
 	ready bool
 	free  bool // nothing is near that takes light of the sky away
-	color uint32
-	tone  *[3]float32
+	// The share of lamps' light that reaches all of it, by their slots, or less.
+	reached [mostQuick]float32
+	color   uint32
+	tone    *[3]float32
 	// Where the corners differ: values over w, which are planes over the picture.
 	normal  [3]plane
 	colored bool
@@ -96,6 +98,7 @@ func (f *face) look(t *tileScratch, s *shader, b *block) {
 	f.sunny, f.ready = -1, false
 	f.free = s.around == nil || f.pixelsIn(b) >= worthLooking && f.alone(s, b)
 	plain := f.even && len(t.lamps) == 0
+	f.heldOff(t, s, b)
 	switch {
 	case s.shadow == nil, f.flat && f.light.sunward <= 0:
 		f.sunny = 1 // as far as there is sun
@@ -803,7 +806,7 @@ func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 		if len(t.lamps) > 0 {
 			at := [3]float32{s.eye[0] + ray[0]*depth, s.eye[1] + ray[1]*depth, s.eye[2] + ray[2]*depth}
 			for _, k := range t.lamps {
-				d := k.shine(&l.n, &at)
+				d := k.shine(&l.n, &at, f.known(k))
 				r += k.color[0] * d
 				g += k.color[1] * d
 				b += k.color[2] * d
@@ -820,8 +823,12 @@ func (f *face) at(t *tileScratch, s *shader, px, py float32) uint32 {
 	return s.curve.finish(c[0], c[1], c[2])
 }
 
-// shine is the share of a lamp's light that a surface takes at a place.
-func (l *lamp) shine(n, at *[3]float32) float32 {
+// shine is the share of a lamp's light that a surface takes at a place. What share reaches it
+// may be known, or is less.
+func (l *lamp) shine(n, at *[3]float32, known float32) float32 {
+	if known == 0 {
+		return 0
+	}
 	tx, ty, tz := l.at[0]-at[0], l.at[1]-at[1], l.at[2]-at[2]
 	d2 := tx*tx + ty*ty + tz*tz
 	w := 1 - d2*l.reach2
@@ -839,7 +846,7 @@ func (l *lamp) shine(n, at *[3]float32) float32 {
 		e := max(0, min(1, (c-l.outer)*l.sharp))
 		k *= e * e * (3 - 2*e)
 	}
-	if l.held != nil && k > 0 {
+	if known < 0 && k > 0 {
 		k *= l.held.reaches(n, &[3]float32{tx, ty, tz})
 	}
 	return k

@@ -121,7 +121,7 @@ func (f *face) atWide(t *tileScratch, s *shader, x, py f8, some uint8, out *[sid
 			red, green, blue = red.Add(all(s.sun[0]).Mul(d)), green.Add(all(s.sun[1]).Mul(d)), blue.Add(all(s.sun[2]).Mul(d))
 		}
 		if len(t.lamps) > 0 {
-			red, green, blue = t.lampsWide(s, x, py, depth, nx, ny, nz, red, green, blue, some)
+			red, green, blue = f.lampsWide(t, s, x, py, depth, nx, ny, nz, red, green, blue, some)
 		}
 		baseR, baseG, baseB, glow := all(l.base[0]), all(l.base[1]), all(l.base[2]), all(l.glow)
 		if f.colored {
@@ -280,17 +280,21 @@ func (f *face) openWide(s *shader, x, y, depth, nx, ny, nz f8, some uint8) f8 {
 }
 
 // lampsWide adds the light of lamps.
-func (t *tileScratch) lampsWide(s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, some uint8) (r, g, b f8) {
+func (f *face) lampsWide(t *tileScratch, s *shader, x, y, depth, nx, ny, nz, red, green, blue f8, some uint8) (r, g, b f8) {
 	ax, ay, az := s.rays.atWide(0, x, y, depth), s.rays.atWide(1, x, y, depth), s.rays.atWide(2, x, y, depth)
 	for _, l := range t.lamps {
-		v := l.shineWide(nx, ny, nz, ax, ay, az, some)
+		known := f.known(l)
+		if known == 0 {
+			continue
+		}
+		v := l.shineWide(nx, ny, nz, ax, ay, az, known, some)
 		red, green, blue = red.Add(all(l.color[0]).Mul(v)), green.Add(all(l.color[1]).Mul(v)), blue.Add(all(l.color[2]).Mul(v))
 	}
 	return red, green, blue
 }
 
-// shineWide is shine at some of eight places.
-func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, some uint8) f8 {
+// shineWide is shine at some of eight places, where it is not known that no light reaches them.
+func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, known float32, some uint8) f8 {
 	var zero f8
 	one := all(1)
 	tx, ty, tz := all(l.at[0]).Sub(ax), all(l.at[1]).Sub(ay), all(l.at[2]).Sub(az)
@@ -309,7 +313,7 @@ func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, some uint8) f8 {
 		k = k.Mul(e.Mul(e).Mul(all(3).Sub(all(2).Mul(e))))
 	}
 	k = zero.Merge(k, dark)
-	if asked := k.Greater(zero).ToBits() & some; l.held != nil && asked != 0 {
+	if asked := k.Greater(zero).ToBits() & some; known < 0 && asked != 0 {
 		k = k.Mul(l.held.reachesWide(nx, ny, nz, tx, ty, tz, asked))
 	}
 	return k
@@ -317,20 +321,47 @@ func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, some uint8) f8 {
 
 // reachesWide is reaches at some of eight places.
 func (h *held) reachesWide(nx, ny, nz, tx, ty, tz f8, some uint8) f8 {
-	var n, to [3]eights
-	for k, v := range [3]f8{nx, ny, nz} {
-		v.Store(&n[k])
-	}
-	for k, v := range [3]f8{tx, ty, tz} {
-		v.Store(&to[k])
-	}
-	share := eights{1, 1, 1, 1, 1, 1, 1, 1}
-	for ; some != 0; some &= some - 1 {
-		i := bits.TrailingZeros8(some) & (side - 1)
-		m, x, y, z := h.place(&[3]float32{n[0][i], n[1][i], n[2][i]}, &[3]float32{to[0][i], to[1][i], to[2][i]})
-		if m != nil {
-			share[i] = m.reachesWide(x, y, z, false)
+	var zero f8
+	one := all(1)
+	dx, dy, dz := zero.Sub(tx), zero.Sub(ty), zero.Sub(tz)
+	f := &h.faces[0]
+	var right, up, deep, nr, nu, nw f8
+	var first, second, back uint8 // which of them lie along X, along Y, and along an axis backwards
+	if len(h.maps) == 1 {
+		along := func(v *[3]float32, x, y, z f8) f8 {
+			return x.Mul(all(v[0])).Add(y.Mul(all(v[1]))).Add(z.Mul(all(v[2])))
 		}
+		right, up, deep = along(&f.right, dx, dy, dz), along(&f.up, dx, dy, dz), along(&f.way, dx, dy, dz)
+		nr, nu, nw = along(&f.right, nx, ny, nz), along(&f.up, nx, ny, nz), along(&f.way, nx, ny, nz)
+	} else {
+		x, y, z := dx.Max(tx), dy.Max(ty), dz.Max(tz)
+		isX := x.GreaterEqual(y).And(x.GreaterEqual(z))
+		isY := y.GreaterEqual(z)
+		pick := func(x, y, z f8) f8 { return x.Merge(y.Merge(z, isY), isX) }
+		right, up, nr, nu = pick(dy, dz, dx), pick(dz, dx, dy), pick(ny, nz, nx), pick(nz, nx, ny)
+		way, n := pick(dx, dy, dz), pick(nx, ny, nz)
+		backward := way.Less(zero)
+		deep, nw = zero.Sub(way).Merge(way, backward), zero.Sub(n).Merge(n, backward)
+		first, back = isX.ToBits(), backward.ToBits()
+		second = isY.ToBits() &^ first
+	}
+	sine2 := one.Sub(nw.Mul(nw))
+	by := deep.Mul(all(f.pixel)).Mul(all(shadowLeast).Add(all(shadowSlope).Mul(sine2.Masked(sine2.Greater(zero)).Sqrt())))
+	deep = deep.Add(nw.Mul(by))
+	k := all(f.scale).Div(deep)
+	var px, py, pz eights
+	right.Add(nr.Mul(by)).Mul(k).Add(all(f.middle)).Store(&px)
+	up.Add(nu.Mul(by)).Mul(k).Add(all(f.middle)).Store(&py)
+	one.Sub(all(LampNear).Div(deep.Mul(all(1 - lampSlack)))).Store(&pz)
+	asked := some & deep.Greater(all(LampNear)).ToBits()
+	share := eights{1, 1, 1, 1, 1, 1, 1, 1}
+	for ; asked != 0; asked &= asked - 1 {
+		i := bits.TrailingZeros8(asked) & (side - 1)
+		m := 0
+		if len(h.maps) > 1 {
+			m = 4 - 4*int(first>>i&1) - 2*int(second>>i&1) + int(back>>i&1)
+		}
+		share[i] = h.maps[m].reachesWide(px[i], py[i], pz[i], false)
 	}
 	return archsimd.LoadFloat32x8(&share)
 }
