@@ -225,6 +225,12 @@ func (b Box) Grown(by float64) Box {
 	return Box{r3.Sub(b.Min, d), r3.Add(b.Max, d)}
 }
 
+// Distance returns how far a point is from the box, 0 inside; infinite from an empty one.
+func (b Box) Distance(p r3.Vec) float64 {
+	beside := func(lo, hi, v float64) float64 { return Greater(0, Greater(lo-v, v-hi)) }
+	return r3.Norm(r3.Vec{X: beside(b.Min.X, b.Max.X, p.X), Y: beside(b.Min.Y, b.Max.Y, p.Y), Z: beside(b.Min.Z, b.Max.Z, p.Z)})
+}
+
 // Center returns the middle of the box.
 func (b Box) Center() r3.Vec { return r3.Scale(0.5, r3.Add(b.Min, b.Max)) }
 

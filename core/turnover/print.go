@@ -139,6 +139,13 @@ func (p *printer) floats(all ...float64) {
 
 func (p *printer) matrix(m *geom.Mat4) { p.floats(m[:]...) }
 
+// shades tells whether what is in a box may stand in the light of a lamp that casts shadows.
+func (p *printer) shades(b geom.Box) bool {
+	return slices.ContainsFunc(p.input.Lamps, func(l raster.Lamp) bool {
+		return l.Shadow > 0 && b.Distance(l.At) <= l.Reach
+	})
+}
+
 // shadowReach is how far in metres a shadow may fall.
 const shadowReach = 400
 
@@ -157,6 +164,9 @@ func (p *printer) frame(m *motion.Scene, shot string, story float64) {
 	p.matrix(&l.Shadow)
 	for _, k := range p.input.Lamps {
 		p.floats(k.At.X, k.At.Y, k.At.Z, k.Dir.X, k.Dir.Y, k.Dir.Z, k.Color[0], k.Color[1], k.Color[2], k.Reach, k.Outer, k.Inner)
+		if k.Shadow > 0 {
+			p.floats(float64(k.Shadow))
+		}
 	}
 	margin := 0.1
 	if v.Lens.Spread > 0 {
@@ -171,11 +181,12 @@ func (p *printer) frame(m *motion.Scene, shot string, story float64) {
 		}
 		d := &p.input.Draws[k]
 		k++
-		box := d.Mesh.Bounds.Transform(&d.World).Grown(p.near)
+		own := d.Mesh.Bounds.Transform(&d.World).Grown(p.near)
+		box := own
 		if l.ShadowPx > 0 && !d.NoShadow {
 			box = raster.Swept(box, l.SunDir, shadowReach)
 		}
-		if (!d.Bent || in.Dye >= 0) && !sees(box) {
+		if (!d.Bent || in.Dye >= 0) && !sees(box) && (d.NoShadow || !p.shades(own)) {
 			continue
 		}
 		p.to.Write([]byte(m.Meshes[in.Mesh].Key))

@@ -433,6 +433,18 @@ func TestPrintsTellWhetherFramesAreTheSame(t *testing.T) {
 	d.PutShot("s2", s)
 	moved, _ := film(d, "s2")
 	assert.Equal(t, was["s2"][0], moved)
+	// What nobody sees matters where it stands in the light of a lamp that casts shadows.
+	for _, shadow := range []bool{false, true} {
+		d = base.Clone()
+		d.Settings.Sun.Strength = 0
+		d.Nodes["torch"] = scene.Node{Kind: scene.KindLamp, Name: "Torch", Position: scene.Vec{0, 2, 11}, Lamp: &scene.Lamp{Color: "#ffffff", Strength: 60, Reach: 90, Shadow: shadow}}
+		d.Nodes["behind"] = scene.Node{Kind: scene.KindSet, Name: "Behind", Position: scene.Vec{-1, 0, 8}, Piece: &scene.Piece{Stock: "box", Params: map[string]float64{"width": 2, "height": 3}}}
+		print, pix := film(d, "s1")
+		place(d, "behind", 2)
+		after, there := film(d, "s1")
+		assert.Equal(t, shadow, print != after)
+		assert.Equal(t, shadow, !slices.Equal(pix, there))
+	}
 }
 
 func TestThePullListMergesWhatIsNeeded(t *testing.T) {
