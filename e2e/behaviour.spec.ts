@@ -244,6 +244,22 @@ test.describe('at night', () => {
     await light(false)
     const free = await compared(page, 342, 'lamps without shadows', '040')
     expect(likeness(held, free, 0, 0).alike, 'shadows make another picture').toBeLessThan(0.95)
+    // By hand: one of the lamps casts them again.
+    await desk(page, 'Dress')
+    await page.getByLabel('Search the scene').fill('light')
+    await page.getByText('Lamp light', { exact: true }).last().click()
+    const casts = page.getByRole('checkbox', { name: 'Casts shadows' })
+    const casting = async () =>
+      Object.entries((await server.document(own)).document.nodes as Record<string, { lamp?: { shadow?: boolean } }>)
+        .filter(([, n]) => n.lamp?.shadow)
+        .map(([k]) => k)
+    await casts.check()
+    await saved(page)
+    expect(await casting()).toEqual(['lamp-light'])
+    await page.keyboard.press('Control+z')
+    await expect(casts).not.toBeChecked()
+    await saved(page)
+    expect(await casting()).toEqual([])
   })
 })
 

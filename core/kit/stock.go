@@ -164,7 +164,7 @@ func Practicals(id string, values map[string]float64) []Practical {
 	p := s.params(values, nil)
 	switch id {
 	case "lamp":
-		return []Practical{{vec(0, p.get("height")-0.15, 0), "#ffd9a0", 5, 14}}
+		return []Practical{{vec(0.45, p.get("height")-0.5, 0), "#ffd9a0", 5, 14}} // under its globe
 	case "lantern":
 		return []Practical{{vec(0, p.get("height")*1.05, 0), "#ffc27a", 1.2, 7}}
 	case "stove":

@@ -339,13 +339,18 @@ func (f *face) heldOff(t *tileScratch, s *shader, b *block) {
 		if !ok {
 			continue
 		}
-		from := corners
+		from, away := corners, f.flat
 		for i := range from {
 			for k := range 3 {
 				from[i][k] -= l.at[k]
 			}
+			away = away && dot(f.light.n, from[i]) >= 0
 		}
-		f.reached[l.slot] = l.held.lie(&from)
+		if away {
+			f.reached[l.slot] = 0
+		} else {
+			f.reached[l.slot] = l.held.lie(&from)
+		}
 	}
 }
 

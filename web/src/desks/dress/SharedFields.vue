@@ -185,6 +185,10 @@ const colours = computed(() => {
     ['skin', 'Skin', c?.skin || skin],
   ] as const
 })
+function castShadows(box: HTMLInputElement) {
+  set({ lamp: { shadow: box.checked || null } }, 'shadows')
+  box.checked = every((n) => n.lamp!.shadow) // there may be too many
+}
 const strengths = () => Object.fromEntries(all.value.map(({ id, n }) => [id, n.lamp!.strength]))
 /** What all of them have in common of a choice, or nothing. */
 const common = (of: (c: Cast) => string) => {
@@ -257,7 +261,7 @@ const common = (of: (c: Cast) => string) => {
           type="checkbox"
           :checked="every((n) => n.lamp!.shadow)"
           :indeterminate="!every((n) => n.lamp!.shadow) && !every((n) => !n.lamp!.shadow)"
-          @change="set({ lamp: { shadow: ($event.target as HTMLInputElement).checked || null } }, 'shadows')"
+          @change="castShadows($event.target as HTMLInputElement)"
         />
         Casts shadows
       </label>

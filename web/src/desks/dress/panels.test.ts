@@ -157,6 +157,44 @@ describe('the light', () => {
     expect(Object.values(scene.doc.curves).some((c) => c.channel.startsWith('color.'))).toBe(false)
   })
 
+  it('lets lamps cast shadows, as many as a scene may have', async () => {
+    const lamps = ['l1', 'l2']
+    const place = (id: string) =>
+      scene.run('stockPlace', { kind: 'lamp', stock: 'lamp', id, name: id, position: [0, 2, 0] })
+    lamps.forEach(place)
+    const w = mount(SharedFields, { props: { nodes: lamps } })
+    const box = () => w.find('label.check input').element as HTMLInputElement
+    const casting = () => lamps.map((id) => !!scene.doc.nodes[id]!.lamp!.shadow)
+    const tick = async (on: boolean) => {
+      await w.find('label.check input').setValue(on)
+      await nextTick()
+    }
+    expect([box().checked, box().indeterminate]).toEqual([false, false])
+    await tick(true)
+    expect(casting()).toEqual([true, true])
+    scene.run('setMany', {
+      collection: 'nodes',
+      ids: ['l2'],
+      merge: { lamp: { shadow: null } },
+      label: 'shadows',
+    })
+    await nextTick()
+    expect([box().checked, box().indeterminate]).toEqual([false, true])
+    await tick(true)
+    expect(casting()).toEqual([true, true])
+    await tick(false)
+    expect(casting()).toEqual([false, false])
+    expect(scene.doc.nodes.l1!.lamp).not.toHaveProperty('shadow')
+    for (let i = 3; i <= 9; i++) {
+      lamps.push(`l${i}`)
+      place(`l${i}`)
+    }
+    await w.setProps({ nodes: [...lamps] })
+    await tick(true)
+    expect(document.body.textContent).toMatch(/at most 8: let some cast none/)
+    expect(casting()).not.toContain(true)
+    expect(box().checked).toBe(false)
+  })
   it('keys strength and haze', async () => {
     const w = mount(LightProperties)
     usePlayhead().set(24)
