@@ -66,8 +66,8 @@ func benchPictureCommand() *cobra.Command {
 			if asJSON {
 				return json.NewEncoder(cmd.OutOrStdout()).Encode(r)
 			}
-			fmt.Fprintf(cmd.OutOrStdout(), "%d frames of %d×%d, %d samples, shadow %d, %d threads, %d triangles in %d draws\n%.2f frames a second; median %.1f ms, slowest %.1f ms\n",
-				r.Frames, r.Width, r.Height, r.Samples, r.Shadow, r.Threads, r.Triangles, r.Draws, r.FPS, r.MedianMS, r.SlowestMS)
+			fmt.Fprintf(cmd.OutOrStdout(), "%d frames of %d×%d, %d samples, shadow %d, %d threads, %d triangles in %d draws\n%.2f frames a second; median %.1f ms, slowest %.1f ms; %.0f MB of memory\n",
+				r.Frames, r.Width, r.Height, r.Samples, r.Shadow, r.Threads, r.Triangles, r.Draws, r.FPS, r.MedianMS, r.SlowestMS, r.MemoryMB)
 			if r.Video != nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "%.2f frames a second with encoding\n", r.Video.FPS)
 			}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"image"
 	"math"
+	"runtime"
 	"testing"
 
 	"proscen/core/geom"
@@ -32,13 +33,23 @@ func field(objects, triangles int) *Input {
 	return in
 }
 
-// BenchmarkGrowth tells how the time of a frame grows with what is in it; docs/performance.md
-// has the exponents.
+// heap is how many bytes are held.
+func heap() uint64 {
+	runtime.GC()
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	return m.HeapAlloc
+}
+
+// BenchmarkGrowth tells how the time of a frame, and what a renderer holds, grow with what is
+// in the picture; docs/performance.md has the exponents.
 func BenchmarkGrowth(b *testing.B) {
 	frame := func(name string, in *Input, w, h, threads int) {
 		b.Run(name, func(b *testing.B) {
-			r, _ := New(w, h, threads)
 			img := image.NewRGBA(image.Rect(0, 0, w, h))
+			_ = picture(b, in, 16, 9, 1) // what a mesh is found to consist of is kept with it
+			before := heap()
+			r, _ := New(w, h, threads)
 			for range 2 { // what stands still is kept from the second frame on
 				_ = r.Render(in, img)
 			}
@@ -48,6 +59,8 @@ func BenchmarkGrowth(b *testing.B) {
 				}
 			}
 			b.ReportMetric(float64(in.triangles()), "triangles")
+			b.ReportMetric(float64(heap()-before)/1e6, "MB")
+			runtime.KeepAlive(r)
 		})
 	}
 	for _, n := range []int{10_000, 100_000, 1_000_000, 3_000_000} {
@@ -61,6 +74,16 @@ func BenchmarkGrowth(b *testing.B) {
 	}
 	for _, n := range []int{1, 2, 4, 8} {
 		frame(fmt.Sprintf("threads=%d", n), field(100, 100_000), 1280, 720, n)
+	}
+	for _, n := range []int{0, 1, 2, 4, 8} {
+		in := field(100, 100_000)
+		for i := range n {
+			lamp := bulb(r3.Vec{X: float64(i%4)*3 - 4, Y: 3, Z: float64(i/4) * 4}, r3.Vec{Y: -1}, 0)
+			lamp.Reach = 12
+			in.Lamps = append(in.Lamps, lamp)
+		}
+		frame(fmt.Sprintf("lamps=%d", n), in, 1280, 720, 2)
+		frame(fmt.Sprintf("lamps=%d/without-shadows", n), without(in), 1280, 720, 2)
 	}
 	for _, behind := range []int{0, 1_000_000} {
 		in := field(100, 100_000)

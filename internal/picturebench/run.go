@@ -8,6 +8,7 @@ import (
 	"image/png"
 	"os"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"time"
 
@@ -35,6 +36,7 @@ type Result struct {
 	Frames                                  int
 	Seconds, FPS                            float64
 	MedianMS, SlowestMS                     float64
+	MemoryMB                                float64 // taken from the system for all of it
 	Video                                   *VideoResult `json:",omitempty"`
 }
 
@@ -112,6 +114,9 @@ func Run(ctx context.Context, draws []raster.Draw, cameras *Cameras, o Options) 
 	out.FPS = float64(o.Frames) / out.Seconds
 	slices.Sort(each)
 	out.MedianMS, out.SlowestMS = each[len(each)/2], each[len(each)-1]
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	out.MemoryMB = float64(m.Sys) / 1e6
 	if o.Video == "" {
 		return out, nil
 	}

@@ -53,6 +53,7 @@ func TestTheBenchRendersWhatTheFilesSay(t *testing.T) {
 		assert.Equal(t, []int{2, 1, max(2, o.Frames), o.Samples, o.Threads}, []int{r.Triangles, r.Draws, r.Frames, r.Samples, r.Threads})
 		assert.Positive(t, r.FPS)
 		assert.LessOrEqual(t, r.MedianMS, r.SlowestMS)
+		assert.Greater(t, r.MemoryMB, 1.)
 		f, err := os.Open(filepath.Join(o.PNG, "000.png"))
 		require.NoError(t, err)
 		img, err := png.Decode(f)
