@@ -72,8 +72,10 @@ func TestColoursOfLampAndSunHaveKeys(t *testing.T) {
 	assert.InDelta(t, math.Cos(math.Pi/6), l.Outer, 1e-9)
 	assert.InDelta(t, math.Cos(math.Pi/12), l.Inner, 1e-3, "half of the cone is its soft edge")
 	assert.InDelta(t, 0.25, st.Look.Sun[1], 1e-9)
-	d.Nodes["spot"].Lamp.Spot = 0
+	assert.False(t, l.Shadow)
+	d.Nodes["spot"].Lamp.Spot, d.Nodes["spot"].Lamp.Shadow = 0, true
 	_, st = at(d, 5)
+	assert.True(t, st.Lamps[0].Shadow)
 	assert.LessOrEqual(t, st.Lamps[0].Inner, st.Lamps[0].Outer, "without a cone it shines all around")
 }
 

@@ -119,11 +119,17 @@ func TestRoughPicturesHaveOneSampleOfAPixel(t *testing.T) {
 }
 
 func TestRoughPicturesHaveCoarseShadows(t *testing.T) {
-	p, err := NewPainter(scenetest.Small(), Files{}, "cut", Form{160, 90, Rough}, 2)
+	doc := scenetest.Small()
+	for name, shadow := range map[string]bool{"one": true, "two": false} {
+		doc.Nodes[name] = scene.Node{Kind: scene.KindLamp, Name: name, Position: scene.Vec{0, 3, -2}, Lamp: &scene.Lamp{Color: "#ffffff", Strength: 3, Reach: 9, Shadow: shadow}}
+	}
+	p, err := NewPainter(doc, Files{}, "cut", Form{160, 90, Rough}, 2)
 	require.NoError(t, err)
 	img, bare := image.NewRGBA(image.Rect(0, 0, 160, 90)), image.NewRGBA(image.Rect(0, 0, 160, 90))
 	require.NoError(t, p.Frame(10, img))
 	assert.Equal(t, roughShadow, p.input.Look.ShadowPx)
+	require.Len(t, p.input.Lamps, 2)
+	assert.Equal(t, roughLamp, p.input.Lamps[0].Shadow+p.input.Lamps[1].Shadow, "of the one that casts")
 	p.input.Look.ShadowPx = 0
 	require.NoError(t, p.renderer.Render(&p.input, bare))
 	assert.NotEqual(t, bare.Pix, img.Pix)

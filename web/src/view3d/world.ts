@@ -493,7 +493,9 @@ export class World {
   }
   /** Has room for the maps of all lamps that cast shadows. */
   private holdLampSheet(r: WebGLRenderer) {
-    const rows = this.casting.length
+    // Small graphics hold only the first of them.
+    const most = Math.floor(r.capabilities.maxTextureSize / (2 * lampSide))
+    const rows = (this.casting.length = Math.min(this.casting.length, most))
     const height = rows * 2 * lampSide
     if (rows && this.lampSheet?.height !== height) {
       this.lampSheet?.dispose()
