@@ -72,8 +72,8 @@ func (f *Face) Matrix(from r3.Vec) geom.Mat4 {
 	return geom.Mat4{x[0], x[1], x[2], x[3], y[0], y[1], y[2], y[3], w[0], w[1], w[2], w[3] - LampNear, w[0], w[1], w[2], w[3]}
 }
 
-// held is what holds a lamp's light off.
-type held struct {
+// shade is what holds a lamp's light off.
+type shade struct {
 	maps  []shadowMap
 	faces []facing // of them
 }
@@ -89,13 +89,13 @@ type facing struct {
 // shadows draws the maps of all that casts shadows in the picture.
 func (r *Renderer) shadows(in *Input, s *shader) {
 	sun := in.Look.ShadowPx > 0 && in.Look.Sun != [3]float64{}
-	casting := 0
+	var casting []*lamp
 	for i := range s.lamps {
-		if l := s.lamps[i].of; l.Shadow > 0 && in.View.reaches(l) {
-			casting++
+		if l := &s.lamps[i]; l.of.Shadow > 0 && in.View.reaches(l.of) {
+			casting = append(casting, l)
 		}
 	}
-	if !sun && casting == 0 {
+	if !sun && len(casting) == 0 {
 		return
 	}
 	r.compare(in.Draws)
@@ -106,16 +106,12 @@ func (r *Renderer) shadows(in *Input, s *shader) {
 		r.shadow.render(r, in.Draws, &toMap, in.Look.ShadowPx, in.Look.ShadowBack)
 		s.shadowed(&in.Look, &r.shadow)
 	}
-	for len(r.held) < casting {
-		r.held = append(r.held, &held{})
+	for len(r.shades) < len(casting) {
+		r.shades = append(r.shades, &shade{})
 	}
-	n := 0
-	for i := range s.lamps {
-		if l := s.lamps[i].of; l.Shadow > 0 && in.View.reaches(l) {
-			r.held[n].render(r, in.Draws, l)
-			s.lamps[i].held, s.lamps[i].slot = r.held[n], n
-			n++
-		}
+	for i, l := range casting {
+		r.shades[i].render(r, in.Draws, l.of)
+		l.shade, l.slot = r.shades[i], i
 	}
 }
 
@@ -131,7 +127,7 @@ func (v *View) reaches(l *Lamp) bool {
 		within(at.Y, ty+v.Shift[1]) && within(-at.Y, ty-v.Shift[1])
 }
 
-func (h *held) render(r *Renderer, draws []Draw, l *Lamp) {
+func (h *shade) render(r *Renderer, draws []Draw, l *Lamp) {
 	faces := l.Faces()
 	if len(h.maps) != len(faces) {
 		h.maps, h.faces = make([]shadowMap, len(faces)), make([]facing, len(faces))
@@ -229,9 +225,9 @@ func (m *shadowMap) onMap(v *corner) [3]float32 {
 }
 
 // place returns where a place lies on the maps of a lamp, of which a surface with a normal is
-// seen: which one, and where on it, moved as docs/shading.md says. What a lamp has before its
-// light is held off has none.
-func (h *held) place(n, toLamp *[3]float32) (m *shadowMap, x, y, z float32) {
+// seen: which one, and where on it, moved as docs/shading.md says. What is too near to a lamp
+// for shadows lies on none.
+func (h *shade) place(n, toLamp *[3]float32) (m *shadowMap, x, y, z float32) {
 	d := [3]float32{-toLamp[0], -toLamp[1], -toLamp[2]}
 	i, at := h.toward(&d)
 	f := &h.faces[i]
@@ -247,7 +243,7 @@ func (h *held) place(n, toLamp *[3]float32) (m *shadowMap, x, y, z float32) {
 
 // toward returns the map that looks to where a direction goes, and the direction there: to
 // the right, up and along its way.
-func (h *held) toward(d *[3]float32) (i int, at [3]float32) {
+func (h *shade) toward(d *[3]float32) (i int, at [3]float32) {
 	if len(h.maps) > 1 {
 		i = axisOf(d)
 	}
@@ -285,7 +281,7 @@ func axisOf(d *[3]float32) int {
 
 // lie tells whether a lamp reaches all of what a block shows of a face (1), none of it (0), or
 // less when that cannot be told quickly; corners are those of the block, from the lamp.
-func (h *held) lie(corners *[4][3]float32) float32 {
+func (h *shade) lie(corners *[4][3]float32) float32 {
 	lo, hi := [3]float32{infinite, infinite, infinite}, [3]float32{-infinite, -infinite, -infinite}
 	i, _ := h.toward(&corners[0])
 	f := &h.faces[i]
@@ -329,7 +325,7 @@ func (f *face) heldOff(t *tileScratch, s *shader, b *block) {
 	var corners [4][3]float32
 	asked, ok := false, false
 	for _, l := range t.lamps {
-		if l.held == nil || l.slot >= mostQuick {
+		if l.shade == nil || l.slot >= mostQuick {
 			continue
 		}
 		f.reached[l.slot] = -1
@@ -349,7 +345,7 @@ func (f *face) heldOff(t *tileScratch, s *shader, b *block) {
 		if away {
 			f.reached[l.slot] = 0
 		} else {
-			f.reached[l.slot] = l.held.lie(&from)
+			f.reached[l.slot] = l.shade.lie(&from)
 		}
 	}
 }
@@ -371,7 +367,7 @@ func (f *face) cornersOf(s *shader, b *block, out *[4][3]float32) bool {
 // looked at last, or less if that differs.
 func (f *face) known(l *lamp) float32 {
 	switch {
-	case l.held == nil:
+	case l.shade == nil:
 		return 1
 	case l.slot < mostQuick:
 		return f.reached[l.slot]
@@ -380,7 +376,7 @@ func (f *face) known(l *lamp) float32 {
 }
 
 // reaches returns the share of a lamp's light that reaches a place on a surface.
-func (h *held) reaches(n, toLamp *[3]float32) float32 {
+func (h *shade) reaches(n, toLamp *[3]float32) float32 {
 	m, x, y, z := h.place(n, toLamp)
 	if m == nil {
 		return 1

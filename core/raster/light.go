@@ -58,8 +58,8 @@ type lamp struct {
 	outer, sharp   float32 // cosine at the edge of the cone; 1/(inner − outer)
 	spot           bool
 	of             *Lamp
-	held           *held // what holds its light off, or nil,
-	slot           int   // and its number among those that have something
+	shade          *shade // what holds its light off, or nil,
+	slot           int    // and its number among those that have something
 }
 
 // Constants of the shading model.

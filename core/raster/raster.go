@@ -119,7 +119,7 @@ type Renderer struct {
 	stays          []bool // and which of them are still so
 	moment         int    // counts those times
 	shadow         shadowMap
-	held           []*held   // the lamps' light is held off by these, for each that casts
+	shades         []*shade  // the lamps' light is held off by these, for each that casts
 	near, radii    []float32 // 1/depth and radius of blur of each pixel, for lenses that blur
 	source         []uint8
 }

@@ -847,7 +847,7 @@ func (l *lamp) shine(n, at *[3]float32, known float32) float32 {
 		k *= e * e * (3 - 2*e)
 	}
 	if known < 0 && k > 0 {
-		k *= l.held.reaches(n, &[3]float32{tx, ty, tz})
+		k *= l.shade.reaches(n, &[3]float32{tx, ty, tz})
 	}
 	return k
 }

@@ -314,13 +314,13 @@ func (l *lamp) shineWide(nx, ny, nz, ax, ay, az f8, known float32, some uint8) f
 	}
 	k = zero.Merge(k, dark)
 	if asked := k.Greater(zero).ToBits() & some; known < 0 && asked != 0 {
-		k = k.Mul(l.held.reachesWide(nx, ny, nz, tx, ty, tz, asked))
+		k = k.Mul(l.shade.reachesWide(nx, ny, nz, tx, ty, tz, asked))
 	}
 	return k
 }
 
 // reachesWide is reaches at some of eight places.
-func (h *held) reachesWide(nx, ny, nz, tx, ty, tz f8, some uint8) f8 {
+func (h *shade) reachesWide(nx, ny, nz, tx, ty, tz f8, some uint8) f8 {
 	var zero f8
 	one := all(1)
 	dx, dy, dz := zero.Sub(tx), zero.Sub(ty), zero.Sub(tz)
