@@ -100,14 +100,19 @@ async function compared(page: Page, frame: number, what: string, of: string): Pr
   await expect(page.getByRole('img', { name: 'The frame as it is delivered' })).toBeVisible()
   // The gate begins between pixels: the picture may lie up to one to the right and down.
   const [a, b] = [pixels(live), pixels(delivered)]
-  const best = [0, 1, 2, 3].map((k) => likeness(a, b, k & 1, k >> 1)).reduce((x, y) => (y.alike > x.alike ? y : x))
-  const { alike, difference, far } = best
+  const moved = [0, 1, 2, 3].map((k) => ({ dx: k & 1, dy: k >> 1, ...likeness(a, b, k & 1, k >> 1) }))
+  const { alike, difference, far, dx, dy } = moved.reduce((x, y) => (y.alike > x.alike ? y : x))
   console.log(
     `${what}: similarity ${alike.toFixed(3)}, a byte differs by ${difference.toFixed(2)}, ${(100 * far).toFixed(2)} % by more than 40`,
   )
   if (alike < 0.97) {
     writeFileSync(test.info().outputPath(`${what}-live.png`), live)
     writeFileSync(test.info().outputPath(`${what}-delivered.png`), delivered)
+    const apart = png(Math.min(a.width, b.width - dx), Math.min(a.height, b.height - dy), (x, y) => {
+      const [p, q] = [3 * (y * a.width + x), 3 * ((y + dy) * b.width + x + dx)]
+      return [0, 1, 2].map((c) => Math.min(255, 4 * Math.abs(a.of[p + c]! - b.of[q + c]!)))
+    })
+    writeFileSync(test.info().outputPath(`${what}-difference.png`), apart)
   }
   expect.soft(alike, `structural similarity, ${what}`).toBeGreaterThan(0.97)
   expect.soft(difference, `mean difference of a byte, ${what}`).toBeLessThan(4)
