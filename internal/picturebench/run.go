@@ -36,7 +36,7 @@ type Result struct {
 	Frames                                  int
 	Seconds, FPS                            float64
 	MedianMS, SlowestMS                     float64
-	MemoryMB                                float64 // taken from the system for all of it
+	MemoryMB                                float64      // taken from the system for all of it
 	Video                                   *VideoResult `json:",omitempty"`
 }
 
