@@ -110,38 +110,77 @@ func (r *Renderer) shadows(in *Input, s *shader) {
 		r.shades = append(r.shades, &shade{})
 	}
 	for i, l := range casting {
-		r.shades[i].render(r, in.Draws, l.of)
+		r.shades[i].render(r, in, l.of)
 		l.shade, l.slot = r.shades[i], i
 	}
 }
 
 // reaches tells whether a lamp may light something of what a view sees.
 func (v *View) reaches(l *Lamp) bool {
-	inverse := v.World.Inverse()
-	at := inverse.Point(l.At)
-	tx, ty := math.Tan(geom.Radians(v.HFov/2)), math.Tan(geom.Radians(v.VFov/2))
-	// Inside of a side that leans away from the view's axis by a tangent.
-	within := func(aside, tan float64) bool { return tan*-at.Z-aside >= -l.Reach*math.Hypot(1, tan) }
-	return -at.Z > -l.Reach &&
-		within(at.X, tx+v.Shift[0]) && within(-at.X, tx-v.Shift[0]) &&
-		within(at.Y, ty+v.Shift[1]) && within(-at.Y, ty-v.Shift[1])
+	for _, inside := range v.sides(l.At) {
+		if !(inside >= -l.Reach) {
+			return false
+		}
+	}
+	return true
 }
 
-func (h *shade) render(r *Renderer, draws []Draw, l *Lamp) {
+// sides returns how far a place is inside of what bounds a view: the plane of its eye, and
+// its four sides. Outside it is less than 0.
+func (v *View) sides(at r3.Vec) [5]float64 {
+	inverse := v.World.Inverse()
+	p := inverse.Point(at)
+	tx, ty := math.Tan(geom.Radians(v.HFov/2)), math.Tan(geom.Radians(v.VFov/2))
+	// A side leans away from the view's axis by a tangent.
+	within := func(aside, tan float64) float64 { return (tan*-p.Z - aside) / math.Hypot(1, tan) }
+	return [5]float64{-p.Z, within(p.X, tx+v.Shift[0]), within(-p.X, tx-v.Shift[0]), within(p.Y, ty+v.Shift[1]), within(-p.Y, ty-v.Shift[1])}
+}
+
+// looks tells whether a map of a lamp may hold light off something that a view sees: not all of
+// the pyramid that it looks into, and a little more, is beyond one side of the view.
+func (v *View) looks(f *Face, l *Lamp) bool {
+	const more = 1.02
+	back := r3.Add(l.At, r3.Scale(-0.1, f.Way))
+	beyond := v.sides(back)
+	for k := range 4 {
+		right, up := f.Tan*more, f.Tan*more
+		if k&1 > 0 {
+			right = -right
+		}
+		if k&2 > 0 {
+			up = -up
+		}
+		out := r3.Add(f.Way, r3.Add(r3.Scale(right, f.Right), r3.Scale(up, f.Up)))
+		for side, inside := range v.sides(r3.Add(back, r3.Scale(l.Reach*more+0.1, out))) {
+			beyond[side] = max(beyond[side], inside)
+		}
+	}
+	for _, inside := range beyond {
+		if inside < 0 {
+			return false
+		}
+	}
+	return true
+}
+
+func (h *shade) render(r *Renderer, in *Input, l *Lamp) {
 	faces := l.Faces()
 	if len(h.maps) != len(faces) {
 		h.maps, h.faces = make([]shadowMap, len(faces)), make([]facing, len(faces))
 	}
 	for i := range faces {
 		f, m := &faces[i], &h.maps[i]
-		m.near, m.reach = LampNear, l.Reach
 		half := float64(f.Px) / 2
+		v3 := func(v r3.Vec) [3]float32 { return f3([3]float64{v.X, v.Y, v.Z}) }
+		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half), float32(half - 0.5)}
+		if !in.View.looks(f, l) {
+			continue
+		}
+		m.near, m.reach = LampNear, l.Reach
 		toPixels := geom.Mat4{half, 0, 0, half, 0, half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
 		view := f.Matrix(l.At)
 		toMap := toPixels.Mul(&view)
-		m.render(r, draws, &toMap, f.Px, false)
-		v3 := func(v r3.Vec) [3]float32 { return f3([3]float64{v.X, v.Y, v.Z}) }
-		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half), float32(half - 0.5)}
+		m.render(r, in.Draws, &toMap, f.Px, false)
 	}
 }
 

@@ -170,9 +170,36 @@ func TestLampShadowsAreTheSameHoweverTheyAreMade(t *testing.T) {
 	assert.Equal(t, first.Pix, img.Pix, "one by one")
 }
 
+// mapsInSight holds the maps that are drawn for a lamp against those that places in sight lie
+// on, and returns how many are not drawn.
+func mapsInSight(t *rapid.T, in *Input) (left int) {
+	lamp := &in.Lamps[0]
+	faces := lamp.Faces()
+	v := &in.View
+	tx, ty := math.Tan(geom.Radians(v.HFov/2)), math.Tan(geom.Radians(v.VFov/2))
+	for _, depth := range []float64{0.5, 3, 9, 20} {
+		for i := range 25 {
+			at := r3.Vec{X: (v.Shift[0] + tx*float64(i%5-2)/2) * depth, Y: (v.Shift[1] + ty*float64(i/5-2)/2) * depth, Z: -depth}
+			d := r3.Sub(at, lamp.At)
+			if r3.Norm(d) > lamp.Reach {
+				continue
+			}
+			if k := axisOf(&[3]float32{float32(d.X), float32(d.Y), float32(d.Z)}); !v.looks(&faces[k], lamp) {
+				t.Fatalf("map %d is not drawn, and %v in sight lies on it", k, at)
+			}
+		}
+	}
+	for k := range faces {
+		if !v.looks(&faces[k], lamp) {
+			left++
+		}
+	}
+	return left
+}
+
 // TestLampsThatLightNothingInSightAreLeftOut holds what says so against pictures.
 func TestLampsThatLightNothingInSightAreLeftOut(t *testing.T) {
-	seen, left := 0, 0
+	seen, left, maps := 0, 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		number := func(lo, hi float64, what string) float64 { return rapid.Float64Range(lo, hi).Draw(t, what) }
 		lamp := bulb(r3.Vec{X: number(-20, 20, "x"), Y: number(-20, 20, "y"), Z: number(-20, 20, "z")}, r3.Vec{Y: -1}, 0)
@@ -181,6 +208,7 @@ func TestLampsThatLightNothingInSightAreLeftOut(t *testing.T) {
 		in.View.Shift = [2]float64{number(-0.5, 0.5, "shift"), number(-0.5, 0.5, "rise")}
 		if in.View.reaches(&lamp) {
 			seen++
+			maps += mapsInSight(t, in)
 			return
 		}
 		left++
@@ -192,4 +220,5 @@ func TestLampsThatLightNothingInSightAreLeftOut(t *testing.T) {
 	})
 	assert.Positive(t, seen)
 	assert.Positive(t, left)
+	assert.Greater(t, maps, seen, "more than one of six maps is not drawn")
 }
