@@ -77,6 +77,13 @@ func TestColoursOfLampAndSunHaveKeys(t *testing.T) {
 	_, st = at(d, 5)
 	assert.True(t, st.Lamps[0].Shadow)
 	assert.LessOrEqual(t, st.Lamps[0].Inner, st.Lamps[0].Outer, "without a cone it shines all around")
+	d.Nodes["large"] = scene.Node{Kind: scene.KindGroup, Name: "Large", Scale: 3}
+	spot := d.Nodes["spot"]
+	spot.Parent = "large"
+	d.Nodes["spot"] = spot
+	_, st = at(d, 5)
+	assert.InDelta(t, 9, st.Lamps[0].At.Y, 1e-9, "three times as high")
+	assert.InDelta(t, -1, st.Lamps[0].Dir.Y, 1e-9, "what it hangs on may be scaled")
 }
 
 // A van is white until its red goes out: two of the same, of which one has keys, share

@@ -26,8 +26,9 @@ type CameraState struct {
 }
 
 // LampState is one lamp at a frame; its colour is linear and multiplied by its
-// strength. It shines fully where the cosine of the angle to Dir is over Inner,
-// and not at all where it is under Outer; where Inner is not greater, all around.
+// strength, Dir is a unit vector. It shines fully where the cosine of the angle to
+// Dir is over Inner, and not at all where it is under Outer; where Inner is not
+// greater, all around.
 type LampState struct {
 	At, Dir      r3.Vec
 	Color        [3]float64
@@ -234,7 +235,7 @@ func (s *Scene) node(i int, frame float64, st *State) {
 		l := n.Entity.Lamp
 		c := kit.Hex(l.Color)
 		k := n.animated(strength, frame, l.Strength)
-		out := LampState{At: m.Origin(), Reach: l.Reach, Dir: m.Dir(r3.Vec{Z: -1}), Shadow: l.Shadow}
+		out := LampState{At: m.Origin(), Reach: l.Reach, Dir: r3.Unit(m.Dir(r3.Vec{Z: -1})), Shadow: l.Shadow}
 		for x := range out.Color {
 			out.Color[x] = k * max(0, n.animated(red+x, frame, float64(c[x])))
 		}

@@ -72,6 +72,19 @@ func (f *Face) Matrix(from r3.Vec) geom.Mat4 {
 	return geom.Mat4{x[0], x[1], x[2], x[3], y[0], y[1], y[2], y[3], w[0], w[1], w[2], w[3] - LampNear, w[0], w[1], w[2], w[3]}
 }
 
+// looksInto tells whether a map of a lamp may hold light off something in a view of which the
+// sides are known: not all of the pyramid that it looks into, and a little more, is beyond one.
+func (f *Face) looksInto(sides func(r3.Vec) [5]float64, l *Lamp) bool {
+	const more = 1.02
+	tip := r3.Add(l.At, r3.Scale(-0.1, f.Way))
+	pyramid := [5]r3.Vec{tip}
+	for k, aside := range [4][2]float64{{-1, -1}, {1, -1}, {-1, 1}, {1, 1}} {
+		out := r3.Add(r3.Scale(aside[0]*f.Tan*more, f.Right), r3.Scale(aside[1]*f.Tan*more, f.Up))
+		pyramid[k+1] = r3.Add(tip, r3.Scale(l.Reach*more+0.1, r3.Add(f.Way, out)))
+	}
+	return !beyondOne(sides, pyramid[:])
+}
+
 // shade is what holds a lamp's light off.
 type shade struct {
 	maps  []shadowMap
@@ -86,94 +99,19 @@ type facing struct {
 	middle         float32 // of the map, in pixels from the middle of the first one
 }
 
-// shadows draws the maps of all that casts shadows in the picture.
-func (r *Renderer) shadows(in *Input, s *shader) {
-	sun := in.Look.ShadowPx > 0 && in.Look.Sun != [3]float64{}
-	var casting []*lamp
-	for i := range s.lamps {
-		if l := &s.lamps[i]; l.of.Shadow > 0 && in.View.reaches(l.of) {
-			casting = append(casting, l)
-		}
-	}
-	if !sun && len(casting) == 0 {
-		return
-	}
-	r.compare(in.Draws)
-	if sun {
-		half := float64(in.Look.ShadowPx) / 2
-		toMap := geom.Mat4{half, 0, 0, half, 0, -half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
-		toMap = toMap.Mul(&in.Look.Shadow)
-		r.shadow.render(r, in.Draws, &toMap, in.Look.ShadowPx, in.Look.ShadowBack)
-		s.shadowed(&in.Look, &r.shadow)
-	}
-	for len(r.shades) < len(casting) {
-		r.shades = append(r.shades, &shade{})
-	}
-	for i, l := range casting {
-		r.shades[i].render(r, in, l.of)
-		l.shade, l.slot = r.shades[i], i
-	}
-}
-
-// reaches tells whether a lamp may light something of what a view sees.
-func (v *View) reaches(l *Lamp) bool {
-	for _, inside := range v.sides(l.At) {
-		if !(inside >= -l.Reach) {
-			return false
-		}
-	}
-	return true
-}
-
-// sides returns how far a place is inside of what bounds a view: the plane of its eye, and
-// its four sides. Outside it is less than 0.
-func (v *View) sides(at r3.Vec) [5]float64 {
-	inverse := v.World.Inverse()
-	p := inverse.Point(at)
-	tx, ty := math.Tan(geom.Radians(v.HFov/2)), math.Tan(geom.Radians(v.VFov/2))
-	// A side leans away from the view's axis by a tangent.
-	within := func(aside, tan float64) float64 { return (tan*-p.Z - aside) / math.Hypot(1, tan) }
-	return [5]float64{-p.Z, within(p.X, tx+v.Shift[0]), within(-p.X, tx-v.Shift[0]), within(p.Y, ty+v.Shift[1]), within(-p.Y, ty-v.Shift[1])}
-}
-
-// looks tells whether a map of a lamp may hold light off something that a view sees: not all of
-// the pyramid that it looks into, and a little more, is beyond one side of the view.
-func (v *View) looks(f *Face, l *Lamp) bool {
-	const more = 1.02
-	back := r3.Add(l.At, r3.Scale(-0.1, f.Way))
-	beyond := v.sides(back)
-	for k := range 4 {
-		right, up := f.Tan*more, f.Tan*more
-		if k&1 > 0 {
-			right = -right
-		}
-		if k&2 > 0 {
-			up = -up
-		}
-		out := r3.Add(f.Way, r3.Add(r3.Scale(right, f.Right), r3.Scale(up, f.Up)))
-		for side, inside := range v.sides(r3.Add(back, r3.Scale(l.Reach*more+0.1, out))) {
-			beyond[side] = max(beyond[side], inside)
-		}
-	}
-	for _, inside := range beyond {
-		if inside < 0 {
-			return false
-		}
-	}
-	return true
-}
-
+// render draws the maps that look at something in sight.
 func (h *shade) render(r *Renderer, in *Input, l *Lamp) {
 	faces := l.Faces()
 	if len(h.maps) != len(faces) {
 		h.maps, h.faces = make([]shadowMap, len(faces)), make([]facing, len(faces))
 	}
+	sides := in.View.sides(0)
 	for i := range faces {
 		f, m := &faces[i], &h.maps[i]
 		half := float64(f.Px) / 2
 		v3 := func(v r3.Vec) [3]float32 { return f3([3]float64{v.X, v.Y, v.Z}) }
 		h.faces[i] = facing{v3(f.Right), v3(f.Up), v3(f.Way), float32(half / f.Tan), float32(f.Tan / half), float32(half - 0.5)}
-		if !in.View.looks(f, l) {
+		if !f.looksInto(sides, l) {
 			continue
 		}
 		m.near, m.reach = LampNear, l.Reach

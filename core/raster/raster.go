@@ -49,7 +49,8 @@ type View struct {
 // Lamp is a light at a point; its colour is linear and includes the strength.
 // It shines fully where the cosine of the angle to Dir is over Inner, and not
 // at all under Outer; where Inner is not greater, it shines all around. Shadow is the side
-// in pixels of each of the maps that hold its light off, 0 for none.
+// in pixels of each of the six maps around it that hold its light off, 0 for none; the only one
+// of a cone has twice that.
 type Lamp struct {
 	At, Dir      r3.Vec
 	Color        [3]float64

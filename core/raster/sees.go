@@ -13,26 +13,59 @@ import (
 // picture: never falsely that it cannot. Margin widens the picture by so many of its
 // halves, for what blurs into it.
 func (v View) Sight(margin float64) func(b geom.Box) bool {
-	toView := v.World.Inverse()
-	tx := math.Tan(v.HFov/2*math.Pi/180) * (1 + margin)
-	ty := math.Tan(v.VFov/2*math.Pi/180) * (1 + margin)
+	sides := v.sides(margin)
 	return func(b geom.Box) bool {
 		if b.Empty() {
 			return false
 		}
-		var beyond [5]int // corners left, right, below, above and behind
-		for i := range 8 {
-			q := toView.Point(b.Corner(i))
-			depth := -q.Z
-			x, y := q.X-v.Shift[0]*depth, q.Y-v.Shift[1]*depth
-			for k, out := range [5]bool{x < -tx*depth, x > tx*depth, y < -ty*depth, y > ty*depth, depth < 0} {
-				if out {
-					beyond[k]++
-				}
+		var corners [8]r3.Vec
+		for i := range corners {
+			corners[i] = b.Corner(i)
+		}
+		return !beyondOne(sides, corners[:])
+	}
+}
+
+// reaches tells whether a lamp may light something in the picture.
+func (v *View) reaches(l *Lamp) bool {
+	for _, inside := range v.sides(0)(l.At) {
+		if !(inside >= -l.Reach) {
+			return false
+		}
+	}
+	return true
+}
+
+// sides returns a function that tells how many metres a place is inside of what bounds the
+// picture: the plane of the eye and four sides. Beyond one it is less than 0.
+func (v *View) sides(margin float64) func(at r3.Vec) [5]float64 {
+	toView := v.World.Inverse()
+	tx := math.Tan(geom.Radians(v.HFov/2)) * (1 + margin)
+	ty := math.Tan(geom.Radians(v.VFov/2)) * (1 + margin)
+	shift := v.Shift
+	// A side leans away from the view's axis by a tangent.
+	within := func(depth, aside, tan float64) float64 { return (tan*depth - aside) / math.Hypot(1, tan) }
+	return func(at r3.Vec) [5]float64 {
+		p := toView.Point(at)
+		return [5]float64{
+			-p.Z,
+			within(-p.Z, p.X, tx+shift[0]), within(-p.Z, -p.X, tx-shift[0]),
+			within(-p.Z, p.Y, ty+shift[1]), within(-p.Z, -p.Y, ty-shift[1]),
+		}
+	}
+}
+
+// beyondOne tells whether all of some places are beyond the same side.
+func beyondOne(sides func(r3.Vec) [5]float64, places []r3.Vec) bool {
+	var beyond [5]int
+	for _, at := range places {
+		for k, inside := range sides(at) {
+			if inside < 0 {
+				beyond[k]++
 			}
 		}
-		return !slices.Contains(beyond[:], 8)
 	}
+	return slices.Contains(beyond[:], len(places))
 }
 
 // Swept returns the box that holds another one and its shadow, so many metres away

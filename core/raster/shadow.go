@@ -41,6 +41,35 @@ type shadowMap struct {
 	moving, changing []bool
 }
 
+// shadows draws the maps of all that casts shadows in the picture.
+func (r *Renderer) shadows(in *Input, s *shader) {
+	sun := in.Look.ShadowPx > 0 && in.Look.Sun != [3]float64{}
+	var casting []*lamp
+	for i := range s.lamps {
+		if l := &s.lamps[i]; l.of.Shadow > 0 && in.View.reaches(l.of) {
+			casting = append(casting, l)
+		}
+	}
+	if !sun && len(casting) == 0 {
+		return
+	}
+	r.compare(in.Draws)
+	if sun {
+		half := float64(in.Look.ShadowPx) / 2
+		toMap := geom.Mat4{half, 0, 0, half, 0, -half, 0, half, 0, 0, 1, 0, 0, 0, 0, 1}
+		toMap = toMap.Mul(&in.Look.Shadow)
+		r.shadow.render(r, in.Draws, &toMap, in.Look.ShadowPx, in.Look.ShadowBack)
+		s.shadowed(&in.Look, &r.shadow)
+	}
+	for len(r.shades) < len(casting) {
+		r.shades = append(r.shades, &shade{})
+	}
+	for i, l := range casting {
+		r.shades[i].render(r, in, l.of)
+		l.shade, l.slot = r.shades[i], i
+	}
+}
+
 // bandRows is what the threads of the shadow stage take at a time, a whole number of
 // cells; cell is the side of those in pixels.
 const (

@@ -360,10 +360,13 @@ export const skyMaterial = new RawShaderMaterial({
     }`,
 })
 
+/** Where the light looks whose shadow map is drawn, and how far if it is a lamp, 0 for the sun. */
+export const castUniforms = { toMap: { value: new Matrix4() }, fromLamp: { value: 0 } }
+
 /** Draws only depth, for a shadow map: that of the sun, or one of a lamp. */
 export const depthMaterial = new RawShaderMaterial({
   glslVersion: GLSL3,
-  uniforms: { toMap: { value: new Matrix4() }, fromLamp: { value: 0 } },
+  uniforms: castUniforms,
   side: 2,
   vertexShader:
     placed +

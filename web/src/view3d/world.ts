@@ -32,6 +32,7 @@ import type { Fewer } from './fewer'
 import { aim } from './projection'
 import { ShadowMap, ShadowSheet, type Look } from './shadowMap'
 import {
+  castUniforms,
   depthMaterial,
   glow,
   manyDepthMaterial,
@@ -457,7 +458,7 @@ export class World {
     uniforms.lampAt.value[at]!.set(lamps[k]!, lamps[k + 1]!, lamps[k + 2]!, lamps[k + 6]!)
     uniforms.lampColor.value[at]!.fromArray(lamps, k + 3).multiply(uniforms.gain.value)
     uniforms.lampCone.value[at]!.fromArray(lamps, k + 7)
-    const row = shadesPlainly() ? -1 : this.casting.findIndex((c) => c.lamp === i)
+    const row = this.casting.findIndex((c) => c.lamp === i)
     uniforms.lampMore.value[at]!.set(lamps[k + 11]!, row)
   }
 
@@ -511,10 +512,8 @@ export class World {
       b.mesh.visible = true
       b.mesh.material = b.depth
     }
-    for (const m of new Set(which.map((b) => b.depth))) {
-      m.uniforms.toMap!.value.fromArray(look.matrix)
-      m.uniforms.fromLamp!.value = reach
-    }
+    castUniforms.toMap.value.fromArray(look.matrix)
+    castUniforms.fromLamp.value = reach
     // Who looks is asked only for what is out of sight; lamps see no farther than they reach.
     if (reach > 0) {
       const far = Math.max(reach, 2 * lampNear)
